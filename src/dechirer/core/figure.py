@@ -1,0 +1,129 @@
+"""A number that carries its working: what it is, how it came about, and from which other figures.
+
+A *typed* figure has no inputs; its `field` names the place in the job it was typed in. A *derived* figure
+has a formula in words, with `{name}` where an input's value goes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from dechirer.core.length import format_length
+
+Kind = str  # length, count, minutes, share, weight, pounds, area or plain
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """One number of a plan.
+
+    Attributes:
+        key: where it is found again, such as `liner.width`.
+        name: the maker's word for it, such as `liner width`.
+        value: mm for lengths, minutes, pieces, or a share from 0 to 1.
+        kind: `length`, `count`, `minutes`, `share`, `weight` (gsm), `pounds`, `area` (mm2) or `plain`: how it is
+            written.
+        formula: the working, with `{input name}` for each input; empty for a typed figure.
+        inputs: the figures the formula uses, in the order of the formula.
+        note: a remark for the maker, such as the total beside a per-side measure.
+        field: the job field it was typed in, when it was typed.
+        source: where a constant comes from, when it is neither typed nor derived.
+    """
+
+    key: str
+    name: str
+    value: float
+    kind: Kind = "length"
+    formula: str = ""
+    inputs: tuple[Figure, ...] = ()
+    note: str = ""
+    field: str | None = None
+    source: str = ""
+
+    def text(self, unit: str = "in") -> str:
+        """The value written for people, with its unit."""
+        return format_value(self.value, self.kind, unit)
+
+    def sentence(self, unit: str = "in") -> str:
+        """The formula with its values: `10 in − 2 × 1/16 in (reveal)`."""
+        if not self.formula:
+            return self.origin(unit)
+        words = self.formula
+        for given in self.inputs:
+            words = words.replace("{" + given.name + "}", f"{given.text(unit)} ({given.name})")
+        return words
+
+    def origin(self, unit: str = "in") -> str:
+        """Where a figure without inputs comes from."""
+        if self.field:
+            return f"typed in {self.field.split('.')[0].capitalize()}"
+        return self.source
+
+    def walk(self, depth: int = 0) -> Iterator[tuple[int, Figure]]:
+        """Yield (depth, figure) for this figure and all it comes from, depth first, each input once."""
+        seen: set[str] = set()
+        stack = [(depth, self)]
+        while stack:
+            level, figure = stack.pop()
+            if figure.key in seen:
+                continue
+            seen.add(figure.key)
+            yield level, figure
+            stack.extend((level + 1, given) for given in reversed(figure.inputs))
+
+    def explain(self, unit: str = "in") -> str:
+        """The whole working as indented text, down to what was typed."""
+        lines = []
+        for depth, figure in self.walk():
+            lines.append("  " * depth + f"{figure.name} = {figure.text(unit)} = {figure.sentence(unit)}")
+            if figure.note and depth == 0:
+                lines.append(f"  {figure.note}")
+        return "\n".join(lines)
+
+    def tree(self) -> dict[str, object]:
+        """The whole working as plain data, for `plan.json`."""
+        return {
+            "key": self.key,
+            "name": self.name,
+            "value": round(self.value, 4),
+            "kind": self.kind,
+            "formula": self.formula,
+            "from": [given.tree() for given in self.inputs],
+            "typed_in": self.field,
+            "source": self.source,
+        }
+
+
+def format_value(value: float, kind: Kind, unit: str) -> str:
+    """Write a value of a figure's kind with its unit."""
+    match kind:
+        case "length":
+            # Paper thickness and the like would vanish in thirty-seconds of an inch.
+            if unit == "in" and 0 < abs(value) < 1.5:
+                return f"{value:.2f} mm"
+            return format_length(value, unit)
+        case "count":
+            return f"{value:.0f}"
+        case "minutes":
+            return format_minutes(value)
+        case "share":
+            return f"{100 * value:.0f} %"
+        case "weight":
+            return f"{value:.0f} g/m²"
+        case "pounds":
+            return f"{value:g} lb"
+        case "area":
+            return f"{value / 100:.0f} cm²"
+        case _:
+            return f"{value:g}"
+
+
+def format_minutes(minutes: float) -> str:
+    """Write a duration: seconds under one minute, hours from two."""
+    if minutes < 1:
+        return f"{60 * minutes:.0f} s"
+    if minutes < 120:
+        return f"{minutes:.0f} min"
+    hours, rest = divmod(round(minutes), 60)
+    return f"{hours} h {rest:02d} min"

@@ -1,0 +1,153 @@
+"""What a maker may type into a field: reads the text by the field's kind and returns the changes it means.
+
+Messages are written to stand beside the field. The old value is kept whenever one is raised.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any
+
+from dechirer.core.job.edit import Change, get_field
+from dechirer.core.job.model import Job, Size
+from dechirer.core.length import Length, LengthError, format_length, parse_length
+from dechirer.core.paper.standards import find_size, parse_size
+from dechirer.core.paper.weight import WeightError, parse_weight
+
+
+class FieldError(ValueError):
+    """A text that a field does not take; says what it takes."""
+
+
+@dataclass(frozen=True, slots=True)
+class FieldSpec:
+    """What a field takes. `kind` is length, size, count, number, weight or text; bounds in mm or plain."""
+
+    title: str
+    kind: str
+    least: float = 0.0
+    most: float = 1000.0
+    optional: bool = False
+
+
+_SPECS: tuple[tuple[str, FieldSpec], ...] = (
+    (r"name", FieldSpec("Name of the job", "text", 1, 120)),
+    (r"about", FieldSpec("What it is", "text", 0, 200)),
+    (r"brief\.(width|height)", FieldSpec("Finished size", "length", 20, 600)),
+    (r"brief\.count", FieldSpec("Copies", "count", 1, 10_000)),
+    (r"brief\.blank", FieldSpec("Flat size of the blank", "size", 20, 1000, optional=True)),
+    (r"brief\.papers\.[a-z0-9-]+\.name", FieldSpec("Paper name", "text", 1, 120)),
+    (r"brief\.papers\.[a-z0-9-]+\.weight", FieldSpec("Paper weight", "weight")),
+    (r"brief\.papers\.[a-z0-9-]+\.thickness", FieldSpec("Measured thickness", "length", 0.01, 5, optional=True)),
+    (r"brief\.papers\.[a-z0-9-]+\.sheet", FieldSpec("Sheet size", "size", 20, 1000)),
+    (r"brief\.papers\.[a-z0-9-]+\.on_hand", FieldSpec("Sheets on hand", "count", 0, 100_000, optional=True)),
+    (r"brief\.machine\.name", FieldSpec("Machine name", "text", 1, 120)),
+    (r"brief\.machine\.(mat|cut)_(width|height)", FieldSpec("Machine size", "mm", 20, 3000)),
+    (r"brief\.machine\.cut_(left|top)", FieldSpec("Cut area offset", "mm", 0, 500)),
+    (r"brief\.machine\.reader\.(width|height)", FieldSpec("Mark reader area", "mm", 20, 3000)),
+    (r"brief\.machine\.pace\.(cut|score|travel)_mm_s", FieldSpec("Speed in mm/s", "number", 0.1, 5000)),
+    (r"brief\.machine\.pace\.acceleration_mm_s2", FieldSpec("Acceleration in mm/s²", "number", 1, 100_000)),
+    (r"brief\.machine\.pace\.(lift_s|load_mat_s|change_tool_s)", FieldSpec("Seconds", "number", 0, 3600)),
+    (r"build\.(liner\.)?fold\.ends", FieldSpec("Fold line stops short of the edge by", "length", -50, 200)),
+    (r"build\.(liner\.)?fold\.dash", FieldSpec("Perforation dash", "length", 0.2, 50)),
+    (r"build\.(liner\.)?fold\.land", FieldSpec("Perforation land", "length", 0, 50)),
+    (r"build\.liner\.reveal", FieldSpec("Liner reveal, each side", "length", -50, 200)),
+    (r"lay\.margin", FieldSpec("Margin round the sheet", "length", 0, 100)),
+    (r"lay\.spacing", FieldSpec("Space between pieces", "length", 0, 100)),
+    (r"lay\.loadings\.[a-z0-9-]+\.sheet", FieldSpec("Sheet set at the machine", "size", 20, 1000, optional=True)),
+    (r"run\.score_passes", FieldSpec("Score passes", "count", 1, 4)),
+)  # fmt: skip
+
+
+def find_spec(path: str) -> FieldSpec | None:
+    """What the field at a path takes, or None when it is not typed into."""
+    return next((spec for pattern, spec in _SPECS if re.fullmatch(pattern, path)), None)
+
+
+def read_field(job: Job, path: str, text: str) -> tuple[Change, ...]:
+    """Read what was typed into a field.
+
+    The finished width and height also take a whole size (`a6`, `5 x 7`), which sets both.
+
+    Raises:
+        FieldError: the text is not of the field's kind or is out of its bounds.
+    """
+    spec = find_spec(path)
+    if spec is None:
+        raise FieldError(f"{path} is not a field to type into")
+    text = text.strip()
+    if not text and spec.optional:
+        return (Change(path, None),)
+    try:
+        if path in ("brief.width", "brief.height") and (find_size(text) or re.search(r"\d\s*[x×X]\s*\d", text)):
+            width, height = parse_size(text, unit=job.units)
+            _check_length(spec, width, job.units)
+            _check_length(spec, height, job.units)
+            return Change("brief.width", width), Change("brief.height", height)
+        return (Change(path, _read(spec, text, job.units)),)
+    except (LengthError, WeightError) as error:
+        raise FieldError(str(error)) from None
+
+
+def show_field(job: Job, path: str) -> str:
+    """The text to edit for a field: what was typed, in the maker's own spelling."""
+    value = get_field(job, path)
+    spec = find_spec(path)
+    if value is None:
+        return ""
+    if isinstance(value, Size):
+        return f"{value.width} x {value.height}"
+    if spec is not None and spec.kind == "mm":
+        return format_length(value, job.units)
+    if isinstance(value, float):
+        return f"{value:g}"
+    return str(value)
+
+
+def _read(spec: FieldSpec, text: str, units: str) -> Any:
+    match spec.kind:
+        case "length":
+            length = parse_length(text, unit=units)
+            _check_length(spec, length, units)
+            return length
+        case "mm":
+            length = parse_length(text, unit=units)
+            _check_length(spec, length, units)
+            return length.mm
+        case "size":
+            width, height = parse_size(text, unit=units)
+            _check_length(spec, width, units)
+            _check_length(spec, height, units)
+            return Size(width, height)
+        case "count":
+            if not re.fullmatch(r"[+-]?\d{1,9}", text):
+                raise FieldError(f"{spec.title}: “{text}” is not a whole number")
+            _check_number(spec, int(text))
+            return int(text)
+        case "number":
+            try:
+                number = float(Fraction(text.replace(",", ".")))
+            except (ValueError, ZeroDivisionError):
+                raise FieldError(f"{spec.title}: “{text}” is not a number") from None
+            _check_number(spec, number)
+            return number
+        case "weight":
+            parse_weight(text)
+            return text
+        case _:
+            if not spec.least <= len(text) <= spec.most:
+                raise FieldError(f"{spec.title}: from {spec.least:.0f} to {spec.most:.0f} letters")
+            return text
+
+
+def _check_length(spec: FieldSpec, length: Length, units: str) -> None:
+    if not spec.least <= length.mm <= spec.most:
+        least, most = format_length(spec.least, units), format_length(spec.most, units)
+        raise FieldError(f"{spec.title}: from {least} to {most}, got {format_length(length.mm, units)}")
+
+
+def _check_number(spec: FieldSpec, number: float) -> None:
+    if not spec.least <= number <= spec.most:
+        raise FieldError(f"{spec.title}: from {spec.least:g} to {spec.most:g}, got {number:g}")

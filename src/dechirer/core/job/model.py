@@ -1,0 +1,290 @@
+"""The models of a job: frozen, validated, versioned values. `docs/job-format.md` describes the file.
+
+A length is kept as it was typed ("4 1/4 in"), so it stays exact and readable. Ids are short lower-case words
+with hyphens. Nothing here is derived: what follows from a decision is computed by the stations.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, get_args
+
+import msgspec
+from msgspec import Meta, Struct
+
+from dechirer.core.job.machine import TOOLS, Machine
+from dechirer.core.length import Length, LengthError, parse_length
+from dechirer.core.paper.weight import parse_weight
+
+FORMAT_VERSION = 1
+"""Version of the job file this code writes. Older ones are brought up to it; newer ones are refused."""
+
+Identifier = Annotated[str, Meta(pattern=r"^[a-z][a-z0-9-]{0,40}$")]
+Name = Annotated[str, Meta(min_length=1, max_length=120)]
+Colour = Annotated[str, Meta(pattern=r"^#[0-9a-fA-F]{6}$")]
+Count = Annotated[int, Meta(ge=1, le=10_000)]
+
+Construction = Literal["side-fold", "top-fold", "flat"]
+FoldKind = Literal["score", "perforate", "ticks", "unmarked"]
+Face = Literal["outside-up", "inside-up"]
+Units = Literal["in", "mm"]
+
+CONSTRUCTIONS: tuple[Construction, ...] = get_args(Construction)
+FOLD_KINDS: tuple[FoldKind, ...] = get_args(FoldKind)
+FACES: tuple[Face, ...] = get_args(Face)
+
+LARGEST_CARD_MM = 1000.0
+
+
+def mm(text: str) -> Length:
+    """A length constant for defaults."""
+    return parse_length(text)
+
+
+def _require(condition: bool, message: str) -> None:
+    if not condition:
+        raise ValueError(message)
+
+
+class Size(Struct, frozen=True, forbid_unknown_fields=True):
+    """A width and a height, both above zero and under a metre."""
+
+    width: Length
+    height: Length
+
+    def __post_init__(self) -> None:
+        for name, length in (("width", self.width), ("height", self.height)):
+            _require(length.mm > 0, f"{name} must be above zero, got {length}")
+            _require(length.mm <= LARGEST_CARD_MM, f"{name} must be at most a metre, got {length}")
+
+
+class Paper(Struct, frozen=True, forbid_unknown_fields=True):
+    """A paper the maker has: name, colour, stated weight, sheet size, and what is left of it."""
+
+    id: Identifier
+    name: Name
+    colour: Colour
+    weight: str
+    sheet: Size
+    thickness: Length | None = None
+    on_hand: Annotated[int, Meta(ge=0)] | None = None
+
+    def __post_init__(self) -> None:
+        parse_weight(self.weight)
+        if self.thickness is not None:
+            _require(0 < self.thickness.mm <= 5, f"thickness must be above 0 and up to 5 mm, got {self.thickness}")
+
+
+class Brief(Struct, frozen=True, forbid_unknown_fields=True):
+    """What the finished card is, how many, on which papers and which machine.
+
+    `blank` is a flat size the maker has stated for the base, when it is bought or already cut.
+    """
+
+    construction: Construction
+    width: Length
+    height: Length
+    count: Count
+    papers: Annotated[tuple[Paper, ...], Meta(min_length=1, max_length=60)]
+    base_paper: Identifier
+    machine: Machine
+    blank: Size | None = None
+
+    def __post_init__(self) -> None:
+        Size(self.width, self.height)
+        ids = [paper.id for paper in self.papers]
+        _require(len(set(ids)) == len(ids), "two papers have the same id")
+        _require(self.base_paper in ids, f"base_paper “{self.base_paper}” is not one of {', '.join(ids)}")
+
+
+class Fold(Struct, frozen=True, forbid_unknown_fields=True):
+    """How a fold is marked, and where its line ends.
+
+    `ends` is how far the line stops short of the edge at each end; below zero it runs out of the edge.
+    `dash` and `land` are the cut and the uncut part of a perforation.
+    """
+
+    kind: FoldKind = "score"
+    ends: Length = mm("0 mm")
+    dash: Length = mm("5 mm")
+    land: Length = mm("5 mm")
+
+    def __post_init__(self) -> None:
+        _require(self.dash.mm >= 0.2, f"dash must be at least 0.2 mm, got {self.dash}")
+        _require(self.land.mm >= 0, f"land must not be below zero, got {self.land}")
+
+
+class Liner(Struct, frozen=True, forbid_unknown_fields=True):
+    """A liner inside the card, smaller than the base by `reveal` on each side."""
+
+    reveal: Length
+    paper: Identifier
+    fold: Fold = Fold()
+
+
+class Build(Struct, frozen=True, forbid_unknown_fields=True):
+    """How the base is folded, and whether there is a liner."""
+
+    fold: Fold = Fold()
+    liner: Liner | None = None
+
+
+class Loading(Struct, frozen=True, forbid_unknown_fields=True):
+    """How a paper is loaded: the sheet size set at the machine when it differs, and the face up."""
+
+    paper: Identifier
+    sheet: Size | None = None
+    face: Face = "outside-up"
+
+
+class Pin(Struct, frozen=True, forbid_unknown_fields=True):
+    """A piece the maker put down by hand: on the `mat`-th layout of its paper (from 0), in mm from the
+    sheet's top left corner, turned by 0 or 90 degrees."""
+
+    paper: Identifier
+    mat: Annotated[int, Meta(ge=0, le=9999)]
+    piece: Identifier
+    x: float
+    y: float
+    turned: bool = False
+
+    def __post_init__(self) -> None:
+        _require(abs(self.x) < 10_000 and abs(self.y) < 10_000, "a pin lies beyond ten metres")
+
+
+class Lay(Struct, frozen=True, forbid_unknown_fields=True):
+    """How pieces are placed on sheets."""
+
+    margin: Length = mm("1/8 in")
+    spacing: Length = mm("1/8 in")
+    may_turn: bool = True
+    loadings: tuple[Loading, ...] = ()
+    pins: Annotated[tuple[Pin, ...], Meta(max_length=2000)] = ()
+
+    def __post_init__(self) -> None:
+        for name, length in (("margin", self.margin), ("spacing", self.spacing)):
+            _require(0 <= length.mm <= 100, f"{name} must be from 0 to 100 mm, got {length}")
+
+
+class Run(Struct, frozen=True, forbid_unknown_fields=True):
+    """The tools the maker owns, and how folds are scored."""
+
+    tools: tuple[str, ...] = ("fine-blade", "scoring-stylus")
+    score_with: Literal["best", "scoring-stylus", "scoring-wheel"] = "best"
+    score_passes: Annotated[int, Meta(ge=1, le=4)] = 1
+
+    def __post_init__(self) -> None:
+        for tool in self.tools:
+            _require(tool in TOOLS, f"tool “{tool}” is not one of {', '.join(TOOLS)}")
+
+
+class Job(Struct, frozen=True, forbid_unknown_fields=True):
+    """A whole job. `format` is the version of this model."""
+
+    name: Name
+    brief: Brief
+    about: Annotated[str, Meta(max_length=200)] = ""
+    units: Units = "in"
+    build: Build = Build()
+    lay: Lay = Lay()
+    run: Run = Run()
+    format: Annotated[int, Meta(ge=1)] = FORMAT_VERSION
+
+    def __post_init__(self) -> None:
+        ids = [paper.id for paper in self.brief.papers]
+        liner = self.build.liner
+        if liner is not None:
+            _require(liner.paper in ids, f"the liner's paper “{liner.paper}” is not one of {', '.join(ids)}")
+        for loading in self.lay.loadings:
+            _require(loading.paper in ids, f"a loading names paper “{loading.paper}”, which is not in the job")
+        loaded = [loading.paper for loading in self.lay.loadings]
+        _require(len(set(loaded)) == len(loaded), "two loadings name the same paper")
+
+
+class JobError(ValueError):
+    """A job that cannot be read or made; the message names the field."""
+
+
+def decode_hook(kind: type, value: Any) -> Any:
+    """Turn a written length into a `Length`; msgspec adds the field's path to the error."""
+    if kind is Length:
+        if not isinstance(value, str):
+            raise LengthError(f'a length is written as text with its unit, such as "133 mm"; got {value!r}')
+        length = parse_length(value)
+        if length.typed != value.strip():
+            raise LengthError(f"“{value}” has no unit")
+        return length
+    raise NotImplementedError(kind)
+
+
+def encode_hook(value: Any) -> Any:
+    """Write a `Length` as it was typed."""
+    if isinstance(value, Length):
+        return value.typed
+    raise NotImplementedError(type(value))
+
+
+def to_plain(job: Job) -> Any:
+    """The job as plain lists and dictionaries."""
+    return msgspec.to_builtins(job, enc_hook=encode_hook)
+
+
+def from_plain(plain: Any) -> Job:
+    """Make a job from plain data.
+
+    Raises:
+        JobError: names the field and what is wrong with it.
+    """
+    try:
+        return msgspec.convert(plain, Job, dec_hook=decode_hook)
+    except msgspec.ValidationError as error:
+        raise JobError(_plainly(error)) from None
+
+
+def write_job_json(job: Job) -> bytes:
+    """The job as indented JSON in UTF-8."""
+    return msgspec.json.format(msgspec.json.encode(job, enc_hook=encode_hook), indent=2) + b"\n"
+
+
+def read_job_json(text: bytes) -> Job:
+    """Read a job from JSON.
+
+    Raises:
+        JobError: not JSON, a newer format, or a field that is missing, unknown or out of range.
+    """
+    try:
+        plain = msgspec.json.decode(text)
+    except (msgspec.DecodeError, RecursionError) as error:
+        raise JobError(f"not a job: {error}") from None
+    if not isinstance(plain, dict):
+        raise JobError("not a job: expected an object")
+    version = plain.get("format")
+    if isinstance(version, int) and version > FORMAT_VERSION:
+        raise JobError(
+            f"field format: the job was written by a newer Dechirer (format {version}; "
+            f"this one reads up to {FORMAT_VERSION})"
+        )
+    return from_plain(plain)
+
+
+def make_schema() -> dict[str, Any]:
+    """The JSON Schema of the job file, from the models (published as `docs/job.schema.json`)."""
+
+    def schema_hook(kind: type) -> dict[str, Any]:
+        if kind is Length:
+            return {
+                "type": "string",
+                "maxLength": 120,
+                "description": "A length with its unit: 5 1/4 in, 133 mm",
+            }
+        raise NotImplementedError(kind)
+
+    return msgspec.json.schema(Job, schema_hook=schema_hook)
+
+
+def _plainly(error: msgspec.ValidationError) -> str:
+    """msgspec's message with the field first: `brief.width: …`."""
+    message = str(error)
+    what, found, place = message.rpartition(" - at `$")
+    if not found:
+        return message
+    return f"field {place.rstrip('`').lstrip('.') or 'job'}: {what}"

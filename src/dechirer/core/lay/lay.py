@@ -1,0 +1,230 @@
+"""From pieces to mats: papers kept apart, equal mats counted instead of repeated, pins kept where they are."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from dechirer.core.build.piece import Line, Piece, turn_over
+from dechirer.core.figure import Figure
+from dechirer.core.job.machine import Machine
+from dechirer.core.job.model import Lay, Paper, Pin
+from dechirer.core.lay.packing import Demand, fill_sheet
+from dechirer.core.lay.sheet import LoadedSheet, load_sheet, loading_of, sheet_set
+from dechirer.core.shape.affine import Affine, Points, rotate_quarter, translate
+from dechirer.core.shape.outline import Box, bounds
+
+
+@dataclass(frozen=True, slots=True)
+class Placement:
+    """One piece on a sheet: where, whether turned and pinned. `to_sheet` maps the piece, as it lies face up."""
+
+    id: str
+    piece: Piece
+    box: Box
+    turned: bool
+    pinned: bool
+    to_sheet: Affine
+
+    @property
+    def outline(self) -> Points:
+        """The piece's outline on the sheet."""
+        return self.to_sheet.all(self.piece.outline)
+
+    def lines(self) -> Iterator[Line]:
+        """The piece's lines as they lie on the sheet."""
+        for line in self.piece.lines:
+            paths = tuple(self.to_sheet.all(path) for path in line.paths)
+            yield Line(line.id, line.name, line.operation, paths, line.closed, line.role, line.sense)
+
+
+@dataclass(frozen=True, slots=True)
+class MatLayout:
+    """One arrangement of a mat, cut `repeats` times. `index` counts the layouts of its paper from 0."""
+
+    id: str
+    number: int
+    paper: str
+    index: int
+    sheet: LoadedSheet
+    face: str
+    repeats: int
+    placements: tuple[Placement, ...]
+    share: Figure
+
+    @property
+    def is_pinned(self) -> bool:
+        """Whether the maker has put its pieces down by hand."""
+        return any(placement.pinned for placement in self.placements)
+
+
+@dataclass(frozen=True, slots=True)
+class LayPlan:
+    """All mats of a job. `unplaced` names pieces that fit on no sheet, with how many."""
+
+    layouts: tuple[MatLayout, ...]
+    unplaced: tuple[tuple[str, int], ...]
+    mats: Figure
+    sheets: tuple[Figure, ...]
+    sheet_count: Figure
+    share: Figure
+
+    def figures(self) -> tuple[Figure, ...]:
+        """Every figure of the lay."""
+        return (self.mats, self.sheet_count, self.share, *self.sheets, *(each.share for each in self.layouts))
+
+
+def make_lay(
+    pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, machine: Machine,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> LayPlan:  # fmt: skip
+    """Place every piece.
+
+    Args:
+        pieces: outside up; turned over here where their paper is loaded inside up.
+        papers: the papers on hand.
+        lay: margins, spacing, turns, loadings and pins.
+        machine: its mat and cut area.
+        cancelled: asked between sheets; when it says yes, what is left counts as unplaced.
+    """
+    layouts: list[MatLayout] = []
+    unplaced: list[tuple[str, int]] = []
+    for paper in papers:
+        face = loading_of(lay, paper.id).face
+        mine = {
+            piece.id: turn_over(piece) if face == "inside-up" else piece for piece in pieces if piece.paper == paper.id
+        }
+        if not mine:
+            continue
+        sheet = load_sheet(sheet_set(lay, paper), lay, machine)
+        left = Counter({piece.id: piece.count for piece in mine.values()})
+        index = 0
+        while left.total() and not cancelled():
+            pins = [pin for pin in lay.pins if pin.paper == paper.id and pin.mat == index]
+            placements = _fill(mine, left, sheet, lay, pins)
+            if not placements:
+                break
+            used = Counter(placement.piece.id for placement in placements)
+            repeats = min(left[piece] // number for piece, number in used.items())
+            left -= Counter({piece: number * repeats for piece, number in used.items()})
+            number = len(layouts) + 1
+            layouts.append(
+                MatLayout(
+                    f"mat-{number}", number, paper.id, index, sheet, face, repeats, placements,
+                    _share(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet),
+                )
+            )  # fmt: skip
+            index += 1
+        unplaced += [(piece, count) for piece, count in left.items() if count]
+    return LayPlan(
+        tuple(layouts), tuple(unplaced), _count_mats(layouts), _count_sheets(layouts, papers),
+        _count_all_sheets(layouts, papers), _share_of_all(layouts),
+    )  # fmt: skip
+
+
+def make_placement(id: str, piece: Piece, x: float, y: float, *, turned: bool, pinned: bool) -> Placement:
+    """A piece put down with the top left corner of its bounding box at (x, y)."""
+    box = bounds(piece.outline)
+    turn = rotate_quarter(box.height) if turned else Affine()
+    to_sheet = translate(-box.left, -box.top).then(turn).then(translate(x, y))
+    width, height = (box.height, box.width) if turned else (box.width, box.height)
+    return Placement(id, piece, Box(x, y, x + width, y + height), turned, pinned, to_sheet)
+
+
+def _fill(
+    mine: dict[str, Piece], left: Counter[str], sheet: LoadedSheet, lay: Lay, pins: list[Pin]
+) -> tuple[Placement, ...]:
+    """Pinned pieces first, then as much as fits round them."""
+    remaining = Counter(left)
+    numbers: Counter[str] = Counter()
+    placements: list[Placement] = []
+
+    def put(piece: str, x: float, y: float, turned: bool, pinned: bool) -> None:
+        numbers[piece] += 1
+        remaining[piece] -= 1
+        id = f"{piece}-{numbers[piece]}"
+        placements.append(make_placement(id, mine[piece], x, y, turned=turned, pinned=pinned))
+
+    for pin in pins:
+        if remaining[pin.piece] > 0 and pin.piece in mine:
+            put(pin.piece, pin.x, pin.y, pin.turned, True)
+    gap = lay.spacing.mm
+    demands = []
+    for piece in mine.values():
+        box = bounds(piece.outline)
+        demands.append(Demand(piece.id, box.width + gap, box.height + gap, remaining[piece.id]))
+    if sheet.room.width > 0 and sheet.room.height > 0:
+        room = Box(sheet.room.left, sheet.room.top, sheet.room.right + gap, sheet.room.bottom + gap)
+        taken = [Box(p.box.left - gap, p.box.top - gap, p.box.right + gap, p.box.bottom + gap) for p in placements]
+        for spot in fill_sheet(demands, room, taken, may_turn=lay.may_turn):
+            put(spot.piece, spot.box.left, spot.box.top, spot.turned, False)
+    return tuple(placements)
+
+
+def _share(key: str, name: str, placements: tuple[Placement, ...], sheet: LoadedSheet) -> Figure:
+    used = Figure(
+        f"{key}.pieces", "area of the pieces", sum(each.piece.area for each in placements), "area",
+        source="outlines of the pieces",
+    )  # fmt: skip
+    whole = Figure(f"{key}.sheet", "area of the sheet", sheet.width * sheet.height, "area", source="the sheet set")
+    return Figure(
+        key, name, used.value / whole.value if whole.value else 0.0, "share",
+        formula="{area of the pieces} ÷ {area of the sheet}", inputs=(used, whole),
+    )  # fmt: skip
+
+
+def _repeats(layout: MatLayout) -> Figure:
+    words = ", ".join(
+        f"{count} × {piece}" for piece, count in Counter(each.piece.name for each in layout.placements).items()
+    )
+    return Figure(
+        f"{layout.id}.repeats",
+        f"mat {layout.number}",
+        float(layout.repeats),
+        "count",
+        source=f"holds {words}",
+    )
+
+
+def _count_mats(layouts: list[MatLayout]) -> Figure:
+    inputs = tuple(_repeats(layout) for layout in layouts)
+    return Figure(
+        "lay.mats", "mats", sum(each.value for each in inputs), "count",
+        formula=" + ".join("{" + each.name + "}" for each in inputs), inputs=inputs,
+        note="A mat that is cut several times is counted each time.",
+    )  # fmt: skip
+
+
+def _count_sheets(layouts: list[MatLayout], papers: tuple[Paper, ...]) -> tuple[Figure, ...]:
+    found = []
+    for paper in papers:
+        mine = tuple(_repeats(layout) for layout in layouts if layout.paper == paper.id)
+        if mine:
+            found.append(
+                Figure(
+                    f"lay.sheets.{paper.id}", f"sheets of {paper.name}", sum(each.value for each in mine), "count",
+                    formula=" + ".join("{" + each.name + "}" for each in mine), inputs=mine,
+                )
+            )  # fmt: skip
+    return tuple(found)
+
+
+def _count_all_sheets(layouts: list[MatLayout], papers: tuple[Paper, ...]) -> Figure:
+    inputs = _count_sheets(layouts, papers)
+    return Figure(
+        "lay.sheets", "sheets", sum(each.value for each in inputs), "count",
+        formula=" + ".join("{" + each.name + "}" for each in inputs), inputs=inputs,
+    )  # fmt: skip
+
+
+def _share_of_all(layouts: list[MatLayout]) -> Figure:
+    pieces = sum(each.repeats * sum(p.piece.area for p in each.placements) for each in layouts)
+    sheets = sum(each.repeats * each.sheet.width * each.sheet.height for each in layouts)
+    used = Figure("lay.area.pieces", "area of all pieces", pieces, "area", source="outlines of the pieces")
+    whole = Figure("lay.area.sheets", "area of all sheets", sheets, "area", source="the sheets set")
+    return Figure(
+        "lay.share", "paper used", pieces / sheets if sheets else 0.0, "share",
+        formula="{area of all pieces} ÷ {area of all sheets}", inputs=(used, whole),
+        note="The rest is offcuts.",
+    )  # fmt: skip

@@ -1,0 +1,89 @@
+"""Putting a piece down by hand: whether it may lie there, and the pins that result."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from dechirer.core.job.edit import Change
+from dechirer.core.job.model import Job, Pin
+from dechirer.core.lay.lay import MatLayout, Placement, make_placement
+from dechirer.core.length import format_length
+from dechirer.core.shape.outline import Box, outlines_overlap
+
+
+def explain_obstacle(layout: MatLayout, moved: Placement, spacing: float, units: str) -> str:
+    """Why a piece may not lie where it was put, in words; empty when it may.
+
+    It must stay in the room of the sheet and keep the spacing to every other piece.
+    """
+    room = layout.sheet.room
+    if not room.holds(moved.box, slack=0.01):
+        beyond = max(
+            room.left - moved.box.left, moved.box.right - room.right,
+            room.top - moved.box.top, moved.box.bottom - room.bottom,
+        )  # fmt: skip
+        return f"The {moved.piece.name} would lie {format_length(beyond, units)} outside what the machine reaches."
+    for other in layout.placements:
+        if other.id != moved.id and outlines_overlap(moved.outline, other.outline, gap=max(0.0, spacing - 0.01)):
+            if outlines_overlap(moved.outline, other.outline):
+                return f"The {moved.piece.name} would lie on {name_of(other)}."
+            return f"The {moved.piece.name} would come closer than {format_length(spacing, units)} to {name_of(other)}."
+    return ""
+
+
+def name_of(placement: Placement) -> str:
+    """A placed piece in words: `liner 2`."""
+    return placement.id.replace("-", " ")
+
+
+def move_placement(
+    layout: MatLayout, placement_id: str, x: float, y: float, *, turned: bool | None = None
+) -> Placement:
+    """The placement as it would lie with its box's corner at (x, y), optionally turned.
+
+    Raises:
+        KeyError: no such placement on the layout.
+    """
+    for old in layout.placements:
+        if old.id == placement_id:
+            return make_placement(old.id, old.piece, x, y, turned=old.turned if turned is None else turned, pinned=True)
+    raise KeyError(placement_id)
+
+
+def snap_to(layout: MatLayout, moved: Placement, spacing: float, reach: float) -> tuple[float, float]:
+    """Where the piece would go when it clicks to the room's edges and its neighbours within `reach` mm."""
+    boxes: Iterable[Box] = [each.box for each in layout.placements if each.id != moved.id]
+    room, box = layout.sheet.room, moved.box
+    lefts = [room.left, room.right - box.width]
+    tops = [room.top, room.bottom - box.height]
+    for other in boxes:
+        lefts += [other.left, other.right + spacing, other.left - spacing - box.width]
+        tops += [other.top, other.bottom + spacing, other.top - spacing - box.height]
+    x = min(lefts, key=lambda left: abs(left - box.left))
+    y = min(tops, key=lambda top: abs(top - box.top))
+    return x if abs(x - box.left) <= reach else box.left, y if abs(y - box.top) <= reach else box.top
+
+
+def pin_layout(job: Job, layout: MatLayout, moved: Placement) -> Change:
+    """Pin every piece of a layout where it lies, with one of them moved, so that nothing else jumps."""
+    pins = [
+        Pin(
+            layout.paper,
+            layout.index,
+            each.piece.id,
+            round(each.box.left, 4),
+            round(each.box.top, 4),
+            each.turned,
+        )
+        for each in (moved if old.id == moved.id else old for old in layout.placements)
+    ]
+    return Change("lay.pins", (*_other_pins(job, layout), *pins))
+
+
+def unpin_layout(job: Job, layout: MatLayout) -> Change:
+    """Let the pieces of a layout be placed again."""
+    return Change("lay.pins", _other_pins(job, layout))
+
+
+def _other_pins(job: Job, layout: MatLayout) -> tuple[Pin, ...]:
+    return tuple(pin for pin in job.lay.pins if (pin.paper, pin.mat) != (layout.paper, layout.index))

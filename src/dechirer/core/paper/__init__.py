@@ -1,0 +1,1 @@
+"""Paper: its weight and thickness, and the published sizes of sheets, cards and envelopes."""

@@ -1,0 +1,145 @@
+"""The one place that calls the stations in order: a job in, a plan out.
+
+Each station's result is remembered by the content of what it was made from, so an edit recomputes only what
+depends on it. A plan is immutable; views draw it and never compute.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from dechirer.core.brief.brief import BriefPlan, make_brief
+from dechirer.core.brief.checks import CHECKS as BRIEF_CHECKS
+from dechirer.core.brief.checks import BriefContext
+from dechirer.core.build.build import BuildPlan, make_build
+from dechirer.core.build.checks import CHECKS as BUILD_CHECKS
+from dechirer.core.build.checks import BuildContext
+from dechirer.core.figure import Figure
+from dechirer.core.finding import Finding, sort_findings, verdict_of
+from dechirer.core.job.model import Job
+from dechirer.core.lay.checks import CHECKS as LAY_CHECKS
+from dechirer.core.lay.checks import LayContext
+from dechirer.core.lay.lay import LayPlan, make_lay
+from dechirer.core.run.checks import CHECKS as RUN_CHECKS
+from dechirer.core.run.checks import RunContext
+from dechirer.core.run.run import RunPlan, make_run
+
+STATIONS: tuple[str, ...] = ("brief", "build", "lay", "run")
+"""The stations that work so far, in the order of work."""
+
+Result = TypeVar("Result")
+
+
+class PlanCancelled(Exception):  # noqa: N818 - it is not an error: a newer plan is wanted
+    """The caller asked to stop: what was made so far is dropped."""
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """All that follows from a job."""
+
+    job: Job
+    brief: BriefPlan
+    build: BuildPlan
+    lay: LayPlan
+    run: RunPlan
+    findings: tuple[Finding, ...]
+    figures: dict[str, Figure]
+
+    def findings_at(self, station: str) -> tuple[Finding, ...]:
+        """The findings that count towards a station's verdict."""
+        return tuple(finding for finding in self.findings if finding.station == station)
+
+    def verdict(self, station: str) -> str:
+        """`clear`, `look` or `stop`."""
+        return verdict_of(self.findings_at(station))
+
+    @property
+    def stops(self) -> int:
+        """How many findings stop the job."""
+        return sum(finding.severity == "stop" for finding in self.findings)
+
+
+class Planner:
+    """Makes plans and remembers the last few results of each station."""
+
+    REMEMBERED = 24
+
+    def __init__(self) -> None:
+        self._memory: dict[tuple[str, Hashable], Any] = {}
+
+    def plan(
+        self,
+        job: Job,
+        *,
+        cancelled: Callable[[], bool] = lambda: False,
+        progress: Callable[[str], None] = lambda station: None,
+    ) -> Plan:
+        """Make the plan of a job.
+
+        Args:
+            job: what the maker decided.
+            cancelled: asked between and within stations.
+            progress: told the name of each station as it begins.
+
+        Raises:
+            PlanCancelled: `cancelled` said yes.
+        """
+
+        def room(name: str, key: Hashable, make: Callable[[], Result]) -> Result:
+            if cancelled():
+                raise PlanCancelled
+            progress(name)
+            return self._recall((name, key), make, cancelled)
+
+        brief = room("brief", job.brief, lambda: make_brief(job.brief))
+        build = room(
+            "build",
+            (job.brief, job.build, job.units),
+            lambda: make_build(job.brief, job.build, brief, job.units),
+        )
+        machine = job.brief.machine
+        lay = room(
+            "lay",
+            (build.pieces, job.brief.papers, job.lay, machine),
+            lambda: make_lay(build.pieces, job.brief.papers, job.lay, machine, cancelled),
+        )
+        run = room("run", (lay, job.run, machine), lambda: make_run(lay, job.run, machine, cancelled))
+        findings = sort_findings(
+            (
+                *BRIEF_CHECKS.run(BriefContext(job, brief)),
+                *BUILD_CHECKS.run(BuildContext(job, build)),
+                *LAY_CHECKS.run(LayContext(job, build, lay)),
+                *RUN_CHECKS.run(RunContext(job, brief, build, run)),
+            )
+        )
+        return Plan(job, brief, build, lay, run, findings, _index(brief, build, lay, run))
+
+    def _recall(self, key: tuple[str, Hashable], make: Callable[[], Result], cancelled: Callable[[], bool]) -> Result:
+        if key in self._memory:
+            result: Result = self._memory.pop(key)
+        else:
+            result = make()
+            if cancelled():  # a station that was told to stop gives half a result, not to be remembered
+                raise PlanCancelled
+        self._memory[key] = result
+        while len(self._memory) > self.REMEMBERED:
+            del self._memory[next(iter(self._memory))]
+        return result
+
+
+def make_plan(job: Job) -> Plan:
+    """Make the plan of a job once, from nothing."""
+    return Planner().plan(job)
+
+
+def _index(*parts: BriefPlan | BuildPlan | LayPlan | RunPlan) -> dict[str, Figure]:
+    """Every figure by key, those it comes from included."""
+    found: dict[str, Figure] = {}
+    for part in parts:
+        for top in part.figures():
+            for _, figure in top.walk():
+                found.setdefault(figure.key, figure)
+    return found

@@ -1,0 +1,83 @@
+"""Checks of the run: are the tools there, and is the stock scored as its weight wants?"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.build.build import BuildPlan
+from dechirer.core.build.checks import fold_of
+from dechirer.core.finding import CheckList, Finding, Mend
+from dechirer.core.job.edit import Change
+from dechirer.core.job.machine import TOOLS, find_holder
+from dechirer.core.job.model import Job
+from dechirer.core.paper.weight import DOUBLE_SCORE_FROM_GSM
+from dechirer.core.run.run import RunPlan
+from dechirer.core.run.tools import TOOLS_FOR, ToolChoice
+
+
+@dataclass(frozen=True, slots=True)
+class RunContext:
+    """What the run's checks look at."""
+
+    job: Job
+    brief: BriefPlan
+    build: BuildPlan
+    run: RunPlan
+
+
+CHECKS: CheckList[RunContext] = CheckList("run")
+
+
+@CHECKS.register
+def find_missing_tools(context: RunContext) -> Iterator[Finding]:
+    """A tool the plan asks for that the maker does not own, or that no holder of the machine takes."""
+    job = context.job
+    for choice in context.run.choices:
+        if not choice.trouble:
+            continue
+        if choice.trouble == "not-owned":
+            title = f"{choice.title} is not among your tools"
+            reason = f"The plan asks for it to {choice.operation} with."
+        else:
+            title = f"No holder takes the {choice.title.lower()}"
+            reason = (
+                f"The {job.brief.machine.name} has {', '.join(holder.name for holder in job.brief.machine.holders)}."
+            )
+        yield Finding(
+            "run.tool-missing", "stop", "run", title, reason,
+            f"Nothing can be {'scored' if choice.operation == 'score' else 'cut'}.", choice.tool,
+            tuple(_mends_for_tool(context, choice)),
+        )  # fmt: skip
+
+
+def _mends_for_tool(context: RunContext, choice: ToolChoice) -> Iterator[Mend]:
+    job = context.job
+    for other in TOOLS_FOR[choice.operation]:
+        if other != choice.tool and other in job.run.tools and find_holder(job.brief.machine, other):
+            yield Mend(f"Use the {TOOLS[other].lower()}", (Change("run.score_with", "best"),))
+    if choice.operation == "score":
+        paths = [marked[1] for piece in context.build.pieces if (marked := fold_of(job, piece.id)) and piece.folds]
+        yield Mend("Perforate the folds", tuple(Change(f"{path}.kind", "perforate") for path in paths))
+    if choice.trouble == "not-owned" and find_holder(job.brief.machine, choice.tool):
+        yield Mend("I have one", (Change("run.tools", (*job.run.tools, choice.tool)),))
+
+
+@CHECKS.register
+def find_single_score_on_heavy_stock(context: RunContext) -> Iterator[Finding]:
+    """Heavy stock is scored twice, or it cracks along the fold."""
+    job = context.job
+    if job.run.score_passes > 1:
+        return
+    for piece in context.build.pieces:
+        facts = context.brief.paper(piece.paper)
+        if facts.grammage.value < DOUBLE_SCORE_FROM_GSM or not any(line.operation == "score" for line in piece.lines):
+            continue
+        yield Finding(
+            "run.single-score", "look", "run", f"{facts.paper.name} is heavy for a single score",
+            f"It weighs {facts.grammage.value:.0f} g/m²; from about {DOUBLE_SCORE_FROM_GSM:.0f} g/m² a fold is scored "
+            "twice (common practice).",
+            "The fold may crack or stand off its line. Try one on an offcut.", f"{piece.id}-fold",
+            (Mend("Score twice", (Change("run.score_passes", 2),)),),
+        )  # fmt: skip

@@ -1,0 +1,223 @@
+"""From mats to the run: passes, tools, the order of mats with least tool changes, tool paths and minutes."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from dechirer.core.build.piece import OPERATIONS, Operation
+from dechirer.core.figure import Figure
+from dechirer.core.job.machine import Machine, Pace
+from dechirer.core.job.model import Run
+from dechirer.core.lay.lay import LayPlan, MatLayout
+from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time
+from dechirer.core.run.tools import ToolChoice, tool_options
+from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.outline import path_length
+
+HOME: Point = (0.0, 0.0)
+"""The carriage waits at the mat's top left corner."""
+
+MOST_MATS_TO_PERMUTE = 6
+"""Up to this many layouts every order is tried; beyond it the nearest next one is taken."""
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One path of the tool: lifted to its start from the path before, then along it.
+
+    `at_s` is when the work along it begins and `ends_s` when it ends, in seconds from the start of the mat.
+    """
+
+    operation: Operation
+    placement: str
+    line: str
+    path: Points
+    come_from: Point
+    at_s: float
+    ends_s: float
+
+
+@dataclass(frozen=True, slots=True)
+class Pass:
+    """One operation on one mat: its tool and holder, how often it goes over the lines, and how long."""
+
+    operation: Operation
+    tool: ToolChoice
+    times: int
+    lines: int
+    length_mm: float
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
+class MatRun:
+    """The run of one layout: its passes in order, each step of the tool, and the seconds under way."""
+
+    layout: MatLayout
+    passes: tuple[Pass, ...]
+    steps: tuple[Step, ...]
+    seconds: float
+
+
+@dataclass(frozen=True, slots=True)
+class RunPlan:
+    """The whole run, mats in the order they are cut."""
+
+    mats: tuple[MatRun, ...]
+    choices: tuple[ToolChoice, ...]
+    changes: Figure
+    minutes: Figure
+
+    def figures(self) -> tuple[Figure, ...]:
+        """Every figure of the run."""
+        return (self.changes, self.minutes, *self.minutes.inputs)
+
+    def mat(self, layout_id: str) -> MatRun | None:
+        """The run of a layout, or None."""
+        return next((each for each in self.mats if each.layout.id == layout_id), None)
+
+
+def make_run(lay: LayPlan, run: Run, machine: Machine, cancelled: Callable[[], bool] = lambda: False) -> RunPlan:
+    """Plan the run: try each combination of able tools and keep the one with least time spent changing them."""
+    present = [op for op in OPERATIONS if any(_has(layout, op) for layout in lay.layouts)]
+    options = [tool_options(op, run, machine) for op in present]
+    best: tuple[int, tuple[ToolChoice, ...], list[MatLayout]] | None = None
+    for combination in itertools.product(*options):
+        tools = {choice.operation: choice for choice in combination}
+        order, changes = _order_mats(lay.layouts, tools)
+        if best is None or changes < best[0]:
+            best = changes, combination, order
+    nothing: tuple[int, tuple[ToolChoice, ...], list[MatLayout]] = (0, (), [])
+    changes, choices, order = best or nothing
+    tools = {choice.operation: choice for choice in choices}
+    mats = []
+    for layout in order:
+        if cancelled():
+            break
+        mats.append(_run_mat(layout, tuple(tools.values()), run.score_passes, machine.pace))
+    return RunPlan(tuple(mats), choices, _count_changes(changes, choices), _total_minutes(mats, changes, machine.pace))
+
+
+def _has(layout: MatLayout, operation: Operation) -> bool:
+    return any(line.operation == operation for placed in layout.placements for line in placed.piece.lines)
+
+
+def _tools_of(layout: MatLayout, tools: dict[Operation, ToolChoice]) -> list[ToolChoice]:
+    return [tools[operation] for operation in OPERATIONS if _has(layout, operation)]
+
+
+def count_changes(layouts: Sequence[MatLayout], tools: dict[Operation, ToolChoice]) -> int:
+    """Tools fitted in place of another over all mats in this order; the first fit of a holder is set-up."""
+    fitted: dict[str, str] = {}
+    total = 0
+    for layout in layouts:
+        line = _tools_of(layout, tools)
+        # The state repeats from the second time on, so two rounds tell all of them.
+        rounds = []
+        for _ in range(min(2, layout.repeats)):
+            here = 0
+            for choice in line:
+                old = fitted.get(choice.holder)
+                here += old is not None and old != choice.tool
+                fitted[choice.holder] = choice.tool
+            rounds.append(here)
+        total += rounds[0] + (layout.repeats - 1) * rounds[-1] if rounds else 0
+    return total
+
+
+def _order_mats(layouts: Sequence[MatLayout], tools: dict[Operation, ToolChoice]) -> tuple[list[MatLayout], int]:
+    if len(layouts) <= MOST_MATS_TO_PERMUTE:
+        orders = itertools.permutations(layouts)
+        best = min(orders, key=lambda order: count_changes(order, tools), default=())
+        return list(best), count_changes(best, tools)
+    left = list(layouts)
+    order: list[MatLayout] = []
+    while left:
+        layout = min(left, key=lambda each: count_changes([*order[-1:], each], tools))
+        left.remove(layout)
+        order.append(layout)
+    return order, count_changes(order, tools)
+
+
+@lru_cache(maxsize=256)
+def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int, pace: Pace) -> MatRun:
+    passes: list[Pass] = []
+    steps: list[Step] = []
+    clock, here = 0.0, HOME
+    by_operation = {choice.operation: choice for choice in tools}
+    for operation in OPERATIONS:
+        paths = _paths_in_order(layout, operation, here)
+        if not paths:
+            continue
+        speed = pace.score_mm_s if operation == "score" else pace.cut_mm_s
+        times = score_passes if operation == "score" else 1
+        began = clock
+        length = 0.0
+        for placement, line, path in paths:
+            for _ in range(times):
+                travel = straight_time(math.dist(here, path[0]), pace.travel_mm_s, pace.acceleration_mm_s2)
+                start = clock + travel + 2 * pace.lift_s
+                clock = start + path_time(path, speed, pace)
+                length += path_length(path)
+                steps.append(Step(operation, placement, line, path, here, start, clock))
+                here = path[-1]
+                # Going back over a groove saves the way to its start; a closed line ends where it began.
+                path = tuple(reversed(path))
+        passes.append(Pass(operation, by_operation[operation], times, len(paths), length, clock - began))
+    return MatRun(layout, tuple(passes), tuple(steps), clock)
+
+
+def _paths_in_order(layout: MatLayout, operation: Operation, start: Point) -> list[tuple[str, str, Points]]:
+    """Every path of an operation as (placement, line, path), inner lines before any outline."""
+    inner: list[Stroke] = []
+    outer: list[Stroke] = []
+    for placed in layout.placements:
+        for line in placed.lines():
+            if line.operation == operation:
+                (outer if line.role == "outline" else inner).append(Stroke(line.id, placed.id, line.paths, line.closed))
+    found: list[tuple[str, str, Points]] = []
+    here = start
+    for strokes in (inner, outer):
+        for stroke, paths in order_strokes(strokes, here):
+            found += [(stroke.placement, stroke.line, path) for path in paths]
+            here = paths[-1][-1]
+    return found
+
+
+def _count_changes(changes: int, choices: tuple[ToolChoice, ...]) -> Figure:
+    fitted: dict[str, list[str]] = {}
+    for choice in choices:
+        names = fitted.setdefault(choice.holder, [])
+        if choice.title not in names:
+            names.append(choice.title)
+    words = "; ".join(f"{holder}: {' then '.join(name.lower() for name in names)}" for holder, names in fitted.items())
+    return Figure(
+        "run.changes", "tool changes", float(changes), "count", source=words or "no tool is needed",
+        note="Fitting the first tool of each holder is set-up and not counted.",
+    )  # fmt: skip
+
+
+def _total_minutes(mats: Sequence[MatRun], changes: int, pace: Pace) -> Figure:
+    count = sum(mat.layout.repeats for mat in mats)
+    moving = Figure(
+        "run.moving", "tool at work", sum(mat.layout.repeats * mat.seconds for mat in mats) / 60, "minutes",
+        source="the length of each line at the machine's speed and acceleration",
+    )  # fmt: skip
+    loading = Figure(
+        "run.loading", "loading mats", count * pace.load_mat_s / 60, "minutes",
+        source=f"{count} mats × {pace.load_mat_s:g} s, from the machine's profile",
+    )  # fmt: skip
+    changing = Figure(
+        "run.changing", "changing tools", changes * pace.change_tool_s / 60, "minutes",
+        source=f"{changes} changes × {pace.change_tool_s:g} s, from the machine's profile",
+    )  # fmt: skip
+    inputs = (moving, loading, changing)
+    return Figure(
+        "run.minutes", "time at the machine", sum(each.value for each in inputs), "minutes",
+        formula=" + ".join("{" + each.name + "}" for each in inputs), inputs=inputs,
+        note="An estimate from the machine's profile, without weeding and folding.",
+    )  # fmt: skip

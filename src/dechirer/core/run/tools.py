@@ -1,0 +1,53 @@
+"""Which tool does each operation: from the tools owned and the holders of the machine."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from dechirer.core.build.piece import Operation
+from dechirer.core.job.machine import TOOLS, Machine, find_holder
+from dechirer.core.job.model import Run
+
+TOOLS_FOR: dict[Operation, tuple[str, ...]] = {
+    "score": ("scoring-stylus", "scoring-wheel"),
+    "perforate": ("fine-blade", "deep-blade"),
+    "cut": ("fine-blade", "deep-blade"),
+}
+"""Tools that can do an operation, the usual one first. A stylus spares the blade change of a wheel."""
+
+
+@dataclass(frozen=True, slots=True)
+class ToolChoice:
+    """The tool for one operation and the holder it sits in; `trouble` says why there is none.
+
+    `trouble` is empty, `not-owned`, or `no-holder`. The plan goes on with the tool all the same, so that times
+    and passes can be seen; the finding stops the job.
+    """
+
+    operation: Operation
+    tool: str
+    holder: str
+    trouble: str = ""
+
+    @property
+    def title(self) -> str:
+        """The tool's name."""
+        return TOOLS[self.tool]
+
+
+def tool_options(operation: Operation, run: Run, machine: Machine) -> list[ToolChoice]:
+    """Every tool that can do an operation here; when there is none, the one asked for with its trouble."""
+    wanted: tuple[str, ...] = TOOLS_FOR[operation]
+    if operation == "score" and run.score_with != "best":
+        wanted = (run.score_with,)
+    able = []
+    for tool in wanted:
+        holder = find_holder(machine, tool)
+        if tool in run.tools and holder is not None:
+            able.append(ToolChoice(operation, tool, holder.name))
+    if able:
+        return able
+    owned = next((tool for tool in wanted if tool in run.tools), None)
+    tool = owned or wanted[0]
+    holder = find_holder(machine, tool) or machine.holders[0]
+    return [ToolChoice(operation, tool, holder.name, "no-holder" if owned else "not-owned")]

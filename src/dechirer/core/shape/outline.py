@@ -1,0 +1,128 @@
+"""Outlines: closed rings of points, clockwise on a y-down sheet, without the first point again at the end.
+
+Rectangles are answered by arithmetic; other outlines go to shapely (GEOS).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from dechirer.core.shape.affine import Point, Points
+
+TOUCH_MM = 1e-6
+"""Coordinates closer than this are the same place."""
+
+
+@dataclass(frozen=True, slots=True)
+class Box:
+    """An upright rectangle from (left, top) to (right, bottom), in mm."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+    @property
+    def width(self) -> float:
+        """Right minus left."""
+        return self.right - self.left
+
+    @property
+    def height(self) -> float:
+        """Bottom minus top."""
+        return self.bottom - self.top
+
+    def grown(self, by: float) -> Box:
+        """The box with every side moved out by that much."""
+        return Box(self.left - by, self.top - by, self.right + by, self.bottom + by)
+
+    def moved(self, dx: float, dy: float) -> Box:
+        """The box moved by (dx, dy)."""
+        return Box(self.left + dx, self.top + dy, self.right + dx, self.bottom + dy)
+
+    def holds(self, other: Box, *, slack: float = TOUCH_MM) -> bool:
+        """Whether the other box lies inside this one; touching counts as inside."""
+        return (
+            other.left >= self.left - slack
+            and other.top >= self.top - slack
+            and other.right <= self.right + slack
+            and other.bottom <= self.bottom + slack
+        )
+
+    def overlaps(self, other: Box, *, slack: float = TOUCH_MM) -> bool:
+        """Whether the boxes share area; touching edges do not overlap."""
+        return (
+            self.left < other.right - slack
+            and other.left < self.right - slack
+            and self.top < other.bottom - slack
+            and other.top < self.bottom - slack
+        )
+
+
+def rectangle(width: float, height: float, *, at: Point = (0.0, 0.0)) -> Points:
+    """A rectangle's outline with its top left corner at a place."""
+    x, y = at
+    return (x, y), (x + width, y), (x + width, y + height), (x, y + height)
+
+
+def bounds(points: Sequence[Point]) -> Box:
+    """The smallest upright box round some points.
+
+    Raises:
+        ValueError: there are no points.
+    """
+    xs = [x for x, _ in points]
+    ys = [y for _, y in points]
+    return Box(min(xs), min(ys), max(xs), max(ys))
+
+
+def area(outline: Sequence[Point]) -> float:
+    """Area inside an outline in mm2, by the shoelace formula; 0 for fewer than three points."""
+    total = 0.0
+    for (x0, y0), (x1, y1) in zip(outline, [*outline[1:], *outline[:1]], strict=True):
+        total += x0 * y1 - x1 * y0
+    return abs(total) / 2
+
+
+def path_length(points: Sequence[Point], *, closed: bool = False) -> float:
+    """Length along a path in mm."""
+    ends = [*points[1:], points[0]] if closed and points else points[1:]
+    return sum(math.dist(a, b) for a, b in zip(points, ends, strict=False))
+
+
+def distance_outside(outline: Sequence[Point], point: Point) -> float:
+    """How far a point lies outside an outline, in mm; 0 when inside or on the edge."""
+    import shapely
+
+    return float(shapely.distance(shapely.Polygon(outline), shapely.Point(point)))
+
+
+def distance_to_edge(outline: Sequence[Point], point: Point) -> float:
+    """Distance from a point to the nearest edge of an outline, in mm."""
+    import shapely
+
+    return float(shapely.distance(shapely.LinearRing(outline), shapely.Point(point)))
+
+
+def outlines_overlap(first: Sequence[Point], second: Sequence[Point], *, gap: float = 0.0) -> bool:
+    """Whether two outlines come closer than `gap` mm, or overlap when the gap is 0; touching is allowed."""
+    if not bounds(first).grown(gap).overlaps(bounds(second)):
+        return False
+    if is_rectangle(first) and is_rectangle(second):
+        return True
+    import shapely
+
+    one, other = shapely.Polygon(first), shapely.Polygon(second)
+    if gap > 0:
+        return bool(shapely.distance(one, other) < gap - TOUCH_MM)
+    return bool(shapely.area(shapely.intersection(one, other)) > TOUCH_MM)
+
+
+def is_rectangle(outline: Sequence[Point]) -> bool:
+    """Whether an outline is an upright rectangle."""
+    if len(outline) != 4:
+        return False
+    box = bounds(outline)
+    return abs(area(outline) - box.width * box.height) <= TOUCH_MM * (1 + box.width + box.height)

@@ -1,0 +1,101 @@
+"""Display lists: what to draw, in mm on the drawing's own plane, with element ids and roles.
+
+Words: a *role* is a token name (`ink`, `soft`, `fold` ...) or a colour `#rrggbb`; a *form* is the shape of a
+line (`cut`, `mountain`, `valley`, `perforate`, `guide`, `edge`, `travel`). `on` names the paper colour an item
+lies on, so that a sink can pick ink that is readable there in either theme. Sizes of text and arrows are in
+pixels (or points on paper) and do not grow with the drawing.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.outline import Box, bounds
+
+
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """Rings or open paths: filled with a role, stroked in a form."""
+
+    paths: tuple[Points, ...]
+    closed: bool = True
+    fill: str = ""
+    form: str = ""
+    role: str = "ink"
+    on: str = ""
+    element: str = ""
+    shadow: bool = False
+    weight: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """A word at a place. `style` is one of body, small, strong, title; `anchor` start, middle or end."""
+
+    at: Point
+    text: str
+    style: str = "body"
+    role: str = "ink"
+    on: str = ""
+    anchor: str = "middle"
+    element: str = ""
+    turn_deg: float = 0.0
+    shift_px: Point = (0.0, 0.0)
+    figure: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Dimension:
+    """A dimension line between two points, moved sideways by `shift_px` (to the right of start→end when
+    positive). `figure` is the key of the number it shows, `field` the job field it types into."""
+
+    start: Point
+    end: Point
+    shift_px: float
+    text: str
+    figure: str = ""
+    field: str = ""
+    element: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Arrow:
+    """An arrow of fixed size at a place, pointing along `turn_deg` (0 right, 90 down)."""
+
+    at: Point
+    turn_deg: float
+    role: str = "accent"
+    shift_px: Point = (0.0, 0.0)
+
+
+Item = Shape | Label | Dimension | Arrow
+
+
+@dataclass(frozen=True, slots=True)
+class Display:
+    """A picture: items from back to front, the box in mm that should be in view, and room round it in px.
+
+    `description` says the picture in words, for readers of the screen.
+    """
+
+    items: tuple[Item, ...]
+    box: Box
+    room_px: tuple[float, float, float, float] = (60.0, 60.0, 60.0, 60.0)
+    description: str = ""
+    elements: tuple[str, ...] = field(default=())
+
+
+def box_of(items: tuple[Item, ...]) -> Box:
+    """The box round all shapes and dimension ends.
+
+    Raises:
+        ValueError: there is nothing with a place in mm.
+    """
+    points: list[Point] = []
+    for item in items:
+        if isinstance(item, Shape):
+            points += [point for path in item.paths for point in path]
+        elif isinstance(item, Dimension):
+            points += [item.start, item.end]
+    return bounds(points)

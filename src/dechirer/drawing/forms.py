@@ -1,0 +1,66 @@
+"""How lines look: each operation by its form first, its colour second, after the published folding notation
+(valley dashes, mountain dash-dot). One table serves the screen and the printed run sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class LineForm:
+    """A line's width in px, its dash pattern in px (empty: solid), its role, and ticks across it.
+
+    `tick` is the length in px of short strokes across each path's middle (0: none).
+    """
+
+    name: str
+    title: str
+    width: float
+    dashes: tuple[float, ...] = ()
+    role: str = "ink"
+    tick: float = 0.0
+
+
+FORMS: dict[str, LineForm] = {
+    form.name: form
+    for form in (
+        LineForm("cut", "cut", 1.5),
+        LineForm("mountain", "score, mountain fold", 1.5, (11.0, 3.5, 1.5, 3.5), "fold"),
+        LineForm("valley", "score, valley fold", 1.5, (7.0, 4.0), "fold"),
+        LineForm("perforate", "perforation", 1.2, (), "fold", tick=5.0),
+        LineForm("tick", "fold tick", 1.8, (), "fold"),
+        LineForm("guide", "guide, never sent", 1.0, (1.0, 4.0), "soft"),
+        LineForm("edge", "edge", 1.0, (), "ink"),
+        LineForm("hair", "edge of sheet or mat", 1.0, (), "rule"),
+        LineForm("reach", "what the machine reaches", 1.0, (2.0, 3.0), "soft"),
+        LineForm("travel", "travel, lifted", 1.0, (2.0, 3.0), "look"),
+        LineForm("done", "done", 2.4, (), "accent"),
+    )
+}
+
+
+def form_of_line(operation: str, role: str, sense: str) -> str:
+    """The form of a piece's line."""
+    if role == "tick":
+        return "tick"
+    if operation == "score":
+        return sense if sense in ("mountain", "valley") else "valley"
+    return operation if operation in FORMS else "cut"
+
+
+def is_dark(colour: str) -> bool:
+    """Whether a paper colour `#rrggbb` is dark enough to want light ink (relative luminance under 0.18, WCAG)."""
+    return luminance(colour) < 0.18
+
+
+def luminance(colour: str) -> float:
+    """Relative luminance of `#rrggbb`, from 0 to 1 (WCAG 2.2, "relative luminance")."""
+    parts = [int(colour[place : place + 2], 16) / 255 for place in (1, 3, 5)]
+    linear = [part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4 for part in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+def contrast(first: str, second: str) -> float:
+    """Contrast of two colours, from 1 to 21 (WCAG 2.2, "contrast ratio")."""
+    light, dark = sorted((luminance(first), luminance(second)), reverse=True)
+    return (light + 0.05) / (dark + 0.05)

@@ -1,0 +1,55 @@
+"""What lies under the pointer: pure, so it is tested without a window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from dechirer.core.shape.affine import Point, Points
+from dechirer.drawing.dimension import shape_dimension
+from dechirer.drawing.display import Dimension, Display, Label, Shape
+from dechirer.drawing.viewport import Viewport
+
+
+@dataclass(frozen=True, slots=True)
+class Hit:
+    """What was found: an element id, and the figure and field when it is a number."""
+
+    element: str = ""
+    figure: str = ""
+    field: str = ""
+
+
+def hit_test(display: Display, viewport: Viewport, px: Point, measure: Callable[[str, str], float]) -> Hit | None:
+    """Find what is under a pixel: numbers before shapes, front before back.
+
+    Args:
+        measure: width in px of a text in a style.
+    """
+    for item in reversed(display.items):
+        if isinstance(item, Dimension) and (item.figure or item.field):
+            if shape_dimension(item, viewport, measure(item.text, "strong")).holds(px):
+                return Hit(item.element, item.figure, item.field)
+        elif isinstance(item, Label) and item.figure:
+            x, y = viewport.to_px(item.at)
+            x, y = x + item.shift_px[0], y + item.shift_px[1]
+            wide = measure(item.text, item.style)
+            left = {"start": x, "middle": x - wide / 2, "end": x - wide}[item.anchor]
+            if left - 4 <= px[0] <= left + wide + 4 and abs(px[1] - y) <= 11:
+                return Hit(item.element, item.figure)
+    place = viewport.to_mm(px)
+    for item in reversed(display.items):
+        if isinstance(item, Shape) and item.element and item.closed and item.fill:
+            if any(is_inside(path, place) for path in item.paths):
+                return Hit(item.element)
+    return None
+
+
+def is_inside(ring: Points, point: Point) -> bool:
+    """Whether a point is inside a ring, by counting crossings to the right."""
+    x, y = point
+    inside = False
+    for (x0, y0), (x1, y1) in zip(ring, ring[1:] + ring[:1], strict=True):
+        if (y0 > y) != (y1 > y) and x < x0 + (y - y0) * (x1 - x0) / (y1 - y0):
+            inside = not inside
+    return inside

@@ -1,0 +1,1 @@
+"""One module per picture: each turns a plan into a display list."""

@@ -1,0 +1,113 @@
+"""Lay's and Run's picture: a mat with its sheet, what the machine reaches, the pieces and the tool's path."""
+
+from __future__ import annotations
+
+from dechirer.core.job.machine import Machine
+from dechirer.core.lay.lay import MatLayout, Placement
+from dechirer.core.length import format_length
+from dechirer.core.plan import Plan
+from dechirer.core.run.run import MatRun
+from dechirer.core.shape.outline import Box, rectangle
+from dechirer.drawing.display import Arrow, Dimension, Display, Item, Label, Shape
+from dechirer.drawing.forms import form_of_line
+
+MAT_COLOUR = "#B9C9BE"
+
+
+def make_mat_scene(
+    plan: Plan, layout: MatLayout, *, picked: str = "", moved: Placement | None = None, refused: bool = False,
+    bare: bool = False,
+) -> Display:  # fmt: skip
+    """A loaded mat.
+
+    Args:
+        picked: placement id to light up.
+        moved: a placement that is being dragged, drawn in place of its own.
+        refused: whether the dragged piece may not lie there.
+        bare: leave out dimensions and labels outside the mat (for small pictures).
+    """
+    machine, units = plan.job.brief.machine, plan.job.units
+    items = _ground(plan, layout, machine)
+    for placed in layout.placements:
+        shown = moved if moved is not None and moved.id == placed.id else placed
+        items += _draw_placement(plan, shown, lit=picked == placed.id, refused=refused and shown is moved)
+    if not bare:
+        sheet = layout.sheet
+        items.append(Dimension((0.0, sheet.height), (sheet.width, sheet.height), 26.0,
+                               f"sheet {format_length(sheet.width, units)}"))  # fmt: skip
+        items.append(Dimension((sheet.width, 0.0), (sheet.width, sheet.height), -26.0,
+                               format_length(sheet.height, units)))  # fmt: skip
+        middle = machine.mat_width / 2
+        items.append(Arrow((middle, 0.0), -90.0, shift_px=(0.0, -14.0)))
+        items.append(
+            Label((middle, 0.0), f"this edge goes in first · {sheet.first_edge}", "small", "accent",
+                  shift_px=(0.0, -36.0))
+        )  # fmt: skip
+    box = Box(0.0, 0.0, machine.mat_width, machine.mat_height)
+    room = (8.0, 8.0, 8.0, 8.0) if bare else (28.0, 50.0, 62.0, 48.0)
+    pieces = ", ".join(placed.piece.name for placed in layout.placements)
+    return Display(tuple(items), box, room, f"Mat {layout.number}, cut {layout.repeats} times: {pieces}.")
+
+
+def make_run_scene(plan: Plan, mat: MatRun, step: int) -> Display:
+    """The mat with the tool's path drawn up to and including a step (0: nothing done yet)."""
+    layout, machine = mat.layout, plan.job.brief.machine
+    items = _ground(plan, layout, machine)
+    for placed in layout.placements:
+        items += _draw_placement(plan, placed, lit=False, refused=False)
+    for index, done in enumerate(mat.steps[:step]):
+        last = index == step - 1
+        if done.come_from != done.path[0]:
+            items.append(
+                Shape(((done.come_from, done.path[0]),), closed=False, form="travel", weight=1.6 if last else 1.0)
+            )
+        items.append(Shape((done.path,), closed=False, form="done", role="accent", weight=1.5 if last else 0.8))
+    if step:
+        tool = mat.steps[step - 1].path[-1]
+        items.append(Shape((_ring(tool, 3.0),), fill="accent", form="edge", role="surface"))
+    middle = machine.mat_width / 2
+    items.append(Arrow((middle, 0.0), -90.0, shift_px=(0.0, -14.0)))
+    items.append(Label((middle, 0.0), "this edge goes in first", "small", "accent", shift_px=(0.0, -36.0)))
+    box = Box(0.0, 0.0, machine.mat_width, machine.mat_height)
+    return Display(tuple(items), box, (24.0, 50.0, 24.0, 20.0), f"Tool path of mat {layout.number}, step {step}.")
+
+
+def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
+    paper = plan.brief.paper(layout.paper).paper.colour
+    room = layout.sheet.room
+    items: list[Item] = [
+        Shape((rectangle(machine.mat_width, machine.mat_height),), fill=MAT_COLOUR, form="hair", shadow=True,
+              on=MAT_COLOUR),
+        Shape((rectangle(layout.sheet.width, layout.sheet.height),), fill=paper, form="hair", on=paper),
+    ]  # fmt: skip
+    if room.width > 0 and room.height > 0:
+        ring = rectangle(room.width, room.height, at=(room.left, room.top))
+        items.append(Shape((ring,), form="reach", role="soft", on=paper))
+    return items
+
+
+def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) -> list[Item]:
+    paper = plan.brief.paper(placed.piece.paper).paper.colour
+    fill = "stop-wash" if refused else "accent-wash" if lit else paper
+    items: list[Item] = [Shape((placed.outline,), fill=fill, on=paper, element=placed.id, shadow=True)]
+    for line in placed.lines():
+        role = "stop" if refused else "ink" if line.role == "outline" else "fold"
+        form = form_of_line(line.operation, line.role, line.sense)
+        items.append(Shape(line.paths, closed=line.closed, form=form, role=role, on=paper))
+    box = placed.box
+    centre = ((box.left + box.right) / 2, box.top + box.height * 0.42)
+    turn = 90.0 if placed.turned else 0.0
+    items.append(Label(centre, f"{placed.piece.letter} {placed.piece.name}", "strong", "soft", paper, turn_deg=turn))
+    if placed.pinned:
+        items.append(Label((box.right, box.top), "pinned", "small", "accent", paper, anchor="end",
+                           shift_px=(-8.0, 12.0)))  # fmt: skip
+    return items
+
+
+def _ring(centre: tuple[float, float], radius: float) -> tuple[tuple[float, float], ...]:
+    import math
+
+    return tuple(
+        (centre[0] + radius * math.cos(math.tau * step / 20), centre[1] + radius * math.sin(math.tau * step / 20))
+        for step in range(20)
+    )

@@ -1,0 +1,265 @@
+"""The folded card in three dimensions: slabs of paper posed by the panel tree, seen obliquely, sorted by depth.
+
+The eye looks at the closed card's front, which stands upright and unmirrored: the view's axes come from the
+front face's own transform, so every construction is seen the right way. Slabs are convex prisms; of each only
+the sides facing the eye are drawn. Which slab is drawn first is settled pair by pair by the plane that parts
+them, and the pairs are sorted topologically. The bend at a fold is a piece of a cylinder about the hinge axis.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from dataclasses import dataclass
+
+from dechirer.core.build.build import BuildPlan, Slab
+from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
+from dechirer.core.plan import Plan
+from dechirer.core.shape.affine import Point
+from dechirer.core.shape.outline import Box, bounds
+from dechirer.drawing.display import Display, Item, Label, Shape
+
+TILT_DEG = 24.0
+TURN_DEG = -28.0
+BEND_STEPS = 8
+
+
+@dataclass(frozen=True, slots=True)
+class Eye:
+    """The view: rows map space to (right, down, towards the eye)."""
+
+    right: Vector
+    down: Vector
+    near: Vector
+
+    def __call__(self, point: Vector) -> Vector:
+        return _dot(self.right, point), _dot(self.down, point), _dot(self.near, point)
+
+
+@dataclass(frozen=True, slots=True)
+class _Body:
+    """A slab in space: its outside and inside rings, and what it is drawn with."""
+
+    slab: Slab
+    upper: tuple[Vector, ...]
+    lower: tuple[Vector, ...]
+
+    @property
+    def points(self) -> tuple[Vector, ...]:
+        return self.upper + self.lower
+
+
+def make_folded_scene(plan: Plan, closed: float, picked: str = "") -> Display:
+    """The card closed by a share from 0 (flat) to 1 (closed)."""
+    build = plan.build
+    poses = fold(build.tree, closed, axis_z=build.axis_z)
+    eye = make_eye(build)
+    bodies = [_place(slab, poses[slab.panel]) for slab in build.slabs]
+    items: list[Item] = []
+    for body in sort_bodies(bodies, eye):
+        items += _draw_body(plan, body, eye, picked)
+    items += _draw_bends(plan, poses, closed, eye)
+    items += _name_faces(plan, poses, eye, closed)
+    extent = _whole_extent(plan, eye)
+    percent = f"{100 * closed:.0f} % closed" if build.kind.is_folded else "a flat card"
+    return Display(tuple(items), extent, (24.0, 24.0, 24.0, 24.0), f"The folded card, {percent}.")
+
+
+def make_eye(build: BuildPlan) -> Eye:
+    """The view in which the closed card's front stands upright, tilted so that thickness shows."""
+    front = build.tree.face("front")
+    pose = fold(build.tree, 1.0, axis_z=build.axis_z)[front.panel]
+    affine = front.to_flat
+    right = pose.turn((affine.a, affine.b, 0.0))
+    down = pose.turn((affine.c, affine.d, 0.0))
+    near = pose.turn((0.0, 0.0, 1.0 if front.side == "outside" else -1.0))
+    tilt, turn = math.radians(TILT_DEG), math.radians(TURN_DEG)
+    # Turn about the card's upright axis, then tilt about the level one.
+    right2 = _mix(right, math.cos(turn), near, math.sin(turn))
+    near2 = _mix(near, math.cos(turn), right, -math.sin(turn))
+    down3 = _mix(down, math.cos(tilt), near2, math.sin(tilt))
+    near3 = _mix(near2, math.cos(tilt), down, -math.sin(tilt))
+    return Eye(right2, down3, near3)
+
+
+def _place(slab: Slab, pose: Pose) -> _Body:
+    return _Body(
+        slab,
+        tuple(pose((x, y, slab.top)) for x, y in slab.outline),
+        tuple(pose((x, y, slab.bottom)) for x, y in slab.outline),
+    )
+
+
+def sort_bodies(bodies: list[_Body], eye: Eye) -> list[_Body]:
+    """Back to front. For each pair, a face plane of one with the other wholly beyond it settles who is in front."""
+    count = len(bodies)
+    behind: list[set[int]] = [set() for _ in range(count)]  # behind[i]: bodies that must be drawn before i
+    for first in range(count):
+        for second in range(first + 1, count):
+            verdict = _in_front(bodies[first], bodies[second], eye)
+            if verdict > 0:
+                behind[first].add(second)
+            elif verdict < 0:
+                behind[second].add(first)
+    order: list[int] = []
+    left = set(range(count))
+    while left:
+        free = [each for each in left if not behind[each] & left]
+        # Only an unsettled ring of slabs leaves none free; then the farthest goes first.
+        nearest = min(free or left, key=lambda each: (_depth(bodies[each], eye), each))
+        left.remove(nearest)
+        order.append(nearest)
+    return [bodies[each] for each in order]
+
+
+def _in_front(one: _Body, other: _Body, eye: Eye) -> int:
+    """1 when `one` hides `other`, -1 when the other way round, 0 when it does not matter or cannot be said."""
+    for first, second, sign in ((one, other, 1), (other, one, -1)):
+        normal = _normal(first.upper)
+        facing = _dot(normal, eye.near)
+        if abs(facing) < 1e-9:
+            continue
+        for ring, outward in ((first.upper, 1.0), (first.lower, -1.0)):
+            level = _dot(normal, ring[0])
+            heights = [outward * (_dot(normal, point) - level) for point in second.points]
+            if min(heights) >= -1e-6:  # all of second beyond this face of first
+                return -sign if outward * facing > 0 else sign
+    return 0
+
+
+def _depth(body: _Body, eye: Eye) -> float:
+    return sum(eye(point)[2] for point in body.points) / len(body.points)
+
+
+def _draw_body(plan: Plan, body: _Body, eye: Eye, picked: str) -> list[Item]:
+    paper = plan.brief.paper(body.slab.paper).paper.colour
+    element = f"{body.slab.piece}/{body.slab.panel}"
+    normal = _normal(body.upper)
+    facing = _dot(normal, eye.near)
+    count = len(body.upper)
+    items: list[Item] = []
+    for index in range(count):
+        following = (index + 1) % count
+        side = (body.upper[index], body.upper[following], body.lower[following], body.lower[index])
+        if _dot(_normal(side), eye.near) * _orientation(body) > 0:
+            items.append(_face(side, eye, shade(paper, 0.72), paper, element))
+    ring = body.upper if facing > 0 else body.lower
+    light = 0.86 + 0.14 * abs(facing)
+    items.append(_face(ring, eye, "accent-wash" if picked == element else shade(paper, light), paper, element))
+    return items
+
+
+def _orientation(body: _Body) -> float:
+    """1 when the outline runs so that a side's normal points outward, else -1."""
+    middle = _mean(body.points)
+    side = (body.upper[0], body.upper[1], body.lower[1], body.lower[0])
+    return 1.0 if _dot(_normal(side), _less(_mean(side), middle)) > 0 else -1.0
+
+
+def _face(ring: tuple[Vector, ...], eye: Eye, fill: str, paper: str, element: str) -> Shape:
+    flat = tuple(eye(point)[:2] for point in ring)
+    return Shape((flat,), fill=fill, form="edge", role="soft", on=paper, element=element, weight=0.8)
+
+
+def _draw_bends(plan: Plan, poses: dict[str, Pose], closed: float, eye: Eye) -> list[Item]:
+    """The outer skin of the paper round each fold that has begun to turn."""
+    build = plan.build
+    thickness = max((slab.top for slab in build.slabs), default=0.0)
+    paper = plan.brief.paper(build.pieces[0].paper).paper.colour
+    items: list[Item] = []
+    for hinge in build.tree.hinges:
+        angle = hinge_angle_deg(build.tree, hinge, closed)
+        if angle < 0.5 or hinge.sense != "mountain":
+            continue
+        axis = hinge_axis(build.tree, hinge)
+        parent = poses[hinge.parent]
+        rings: list[tuple[Vector, Vector]] = []
+        for step in range(BEND_STEPS + 1):
+            turn = rotation(axis, angle * step / BEND_STEPS, (*hinge.start, build.axis_z))
+            placed = parent.after(turn)
+            rings.append((placed((*hinge.start, thickness)), placed((*hinge.end, thickness))))
+        strips = []
+        for (a, b), (c, d) in itertools.pairwise(rings):
+            quad = (a, b, d, c)
+            outward = _less(_mean(quad), parent((*hinge.start, build.axis_z)))
+            normal = _normal(quad)
+            facing = _dot(normal, eye.near) * (1.0 if _dot(normal, outward) > 0 else -1.0)
+            if facing > 0:
+                strips.append((_dot(_mean(quad), eye.near), quad, facing))
+        for _, quad, facing in sorted(strips):
+            flat = tuple(eye(point)[:2] for point in quad)
+            colour = shade(paper, 0.74 + 0.22 * facing)
+            items.append(Shape((flat,), fill=colour, on=paper, element=f"base/{hinge.id}"))
+        if strips:
+            for a, b in (rings[0], rings[-1]):
+                items.append(Shape(((eye(a)[:2], eye(b)[:2]),), closed=False, form="edge", role="soft", on=paper,
+                                   weight=0.6))  # fmt: skip
+    return items
+
+
+def _name_faces(plan: Plan, poses: dict[str, Pose], eye: Eye, closed: float) -> list[Item]:
+    """The name of each face that is turned to the eye and not hidden."""
+    build = plan.build
+    liner = build.piece("liner")
+    items: list[Item] = []
+    for face in build.tree.faces:
+        pose = poses[face.panel]
+        outward = pose.turn((0.0, 0.0, 1.0 if face.side == "outside" else -1.0))
+        if _dot(outward, eye.near) < 0.25:
+            continue
+        if face.side == "inside" and closed > 0.72:
+            continue
+        x, y = face.to_flat((face.width / 2, face.height / 2))
+        place = eye(pose((x, y, 0.0)))
+        paper = build.pieces[0].paper if face.side == "outside" or liner is None else liner.paper
+        colour = plan.brief.paper(paper).paper.colour
+        items.append(Label((place[0], place[1]), face.name, "small", "soft", colour))
+    return items
+
+
+def _whole_extent(plan: Plan, eye: Eye) -> Box:
+    """The box round the card at every opening, so that the view does not jump while it moves."""
+    points: list[Point] = []
+    for share in (0.0, 0.25, 0.5, 0.75, 1.0):
+        poses = fold(plan.build.tree, share, axis_z=plan.build.axis_z)
+        for slab in plan.build.slabs:
+            points += [eye(poses[slab.panel]((x, y, slab.top)))[:2] for x, y in slab.outline]
+    return bounds(points)
+
+
+def shade(colour: str, light: float) -> str:
+    """A paper colour under more or less light, from 0 (black) to 1 (as it is)."""
+    parts = [int(colour[place : place + 2], 16) for place in (1, 3, 5)]
+    return "#" + "".join(f"{min(255, round(part * light)):02x}" for part in parts)
+
+
+def _dot(a: Vector, b: Vector) -> float:
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+def _less(a: Vector, b: Vector) -> Vector:
+    return a[0] - b[0], a[1] - b[1], a[2] - b[2]
+
+
+def _mix(a: Vector, s: float, b: Vector, t: float) -> Vector:
+    return a[0] * s + b[0] * t, a[1] * s + b[1] * t, a[2] * s + b[2] * t
+
+
+def _mean(points: tuple[Vector, ...]) -> Vector:
+    count = len(points)
+    return (
+        sum(p[0] for p in points) / count,
+        sum(p[1] for p in points) / count,
+        sum(p[2] for p in points) / count,
+    )
+
+
+def _normal(ring: tuple[Vector, ...]) -> Vector:
+    """Unit normal of a flat ring by Newell's method; rings clockwise on a y-down sheet give +z lying flat."""
+    x = y = z = 0.0
+    for (x0, y0, z0), (x1, y1, z1) in zip(ring, ring[1:] + ring[:1], strict=True):
+        x += (y0 - y1) * (z0 + z1)
+        y += (z0 - z1) * (x0 + x1)
+        z += (x0 - x1) * (y0 + y1)
+    length = math.sqrt(x * x + y * y + z * z) or 1.0
+    return x / length, y / length, z / length

@@ -1,0 +1,128 @@
+"""Replays a display list onto a PDF page."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from dechirer.core.shape.affine import Point, Points
+from dechirer.drawing.dimension import shape_dimension
+from dechirer.drawing.display import Arrow, Dimension, Display, Label, Shape
+from dechirer.drawing.forms import FORMS
+from dechirer.drawing.viewport import Viewport, fit_viewport
+
+INK = {
+    "ink": "#23262b", "soft": "#5f5a50", "fold": "#34558b", "accent": "#6e2a57", "rule": "#cfc5b2",
+    "surface": "#ffffff", "look": "#8f6200", "stop": "#a6331f", "clear": "#4d6b2f",
+    "accent-wash": "#ead9e3", "stop-wash": "#f3dcd7",
+}  # fmt: skip
+FONTS = {
+    "body": ("Helvetica", 9),
+    "small": ("Helvetica", 7.5),
+    "strong": ("Helvetica-Bold", 9),
+    "title": ("Helvetica-Bold", 12),
+}
+SCALE = 0.75
+"""Sizes meant for screen pixels, in points."""
+
+
+class PdfSink:
+    """Draws display lists into a frame of a reportlab canvas. Frames are in points from the page's top left."""
+
+    def __init__(self, canvas: Any, page_height: float) -> None:
+        self.canvas = canvas
+        self.page_height = page_height
+
+    def draw(self, display: Display, left: float, top: float, width: float, height: float) -> Viewport:
+        """Fit the picture into a frame and draw it. Returns the viewport used."""
+        room = tuple(each * SCALE for each in display.room_px)
+        inner = fit_viewport(display.box, width, height, (room[0], room[1], room[2], room[3]))
+        viewport = Viewport(inner.scale, inner.left_px + left, inner.top_px + top)
+        for item in display.items:
+            if isinstance(item, Shape):
+                self._shape(item, viewport)
+            elif isinstance(item, Label):
+                self._label(item, viewport)
+            elif isinstance(item, Dimension):
+                self._dimension(item, viewport)
+            else:
+                self._arrow(item, viewport)
+        return viewport
+
+    def _colour(self, role: str) -> Any:
+        from reportlab.lib.colors import HexColor
+
+        return HexColor(role if role.startswith("#") else INK[role])
+
+    def _at(self, px: Point) -> Point:
+        return px[0], self.page_height - px[1]
+
+    def _shape(self, item: Shape, viewport: Viewport) -> None:
+        canvas = self.canvas
+        path = canvas.beginPath()
+        for points in item.paths:
+            self._trace(path, points, viewport, item.closed)
+        if item.fill:
+            canvas.setFillColor(self._colour(item.fill))
+        if item.form:
+            form = FORMS[item.form]
+            canvas.setStrokeColor(self._colour(item.role if item.form != "cut" else "ink"))
+            canvas.setLineWidth(form.width * item.weight * SCALE)
+            canvas.setDash([dash * SCALE for dash in form.dashes] if form.dashes else [])
+        if item.fill or item.form:
+            canvas.drawPath(path, stroke=int(bool(item.form)), fill=int(bool(item.fill)))
+            canvas.setDash([])
+
+    def _trace(self, path: Any, points: Points, viewport: Viewport, closed: bool) -> None:
+        first, *rest = [self._at(viewport.to_px(point)) for point in points]
+        path.moveTo(*first)
+        for point in rest:
+            path.lineTo(*point)
+        if closed:
+            path.close()
+
+    def _label(self, item: Label, viewport: Viewport) -> None:
+        x, y = viewport.to_px(item.at)
+        self._text(
+            (x + item.shift_px[0] * SCALE, y + item.shift_px[1] * SCALE), item.text, item.style, item.role,
+            item.anchor, item.turn_deg,
+        )  # fmt: skip
+
+    def _text(self, px: Point, text: str, style: str, role: str, anchor: str, turn_deg: float) -> None:
+        name, size = FONTS[style]
+        canvas = self.canvas
+        canvas.saveState()
+        canvas.translate(*self._at(px))
+        canvas.rotate(-turn_deg)
+        canvas.setFillColor(self._colour(role))
+        canvas.setFont(name, size)
+        draw = {"start": canvas.drawString, "middle": canvas.drawCentredString, "end": canvas.drawRightString}[anchor]
+        draw(0, -size * 0.35, text)
+        canvas.restoreState()
+
+    def _dimension(self, item: Dimension, viewport: Viewport) -> None:
+        name, size = FONTS["strong"]
+        canvas = self.canvas
+        shaped = shape_dimension(
+            Dimension(item.start, item.end, item.shift_px * SCALE, item.text), viewport,
+            canvas.stringWidth(item.text, name, size),
+        )  # fmt: skip
+        canvas.setStrokeColor(self._colour("soft"))
+        canvas.setLineWidth(0.6)
+        for a, b in (*shaped.strokes, *shaped.slashes):
+            canvas.line(*self._at(a), *self._at(b))
+        self._text(shaped.centre, item.text, "strong", "ink", "middle", shaped.turn_deg)
+
+    def _arrow(self, item: Arrow, viewport: Viewport) -> None:
+        canvas = self.canvas
+        x, y = viewport.to_px(item.at)
+        canvas.saveState()
+        canvas.translate(*self._at((x + item.shift_px[0] * SCALE, y + item.shift_px[1] * SCALE)))
+        canvas.rotate(-item.turn_deg)
+        canvas.setFillColor(self._colour(item.role))
+        path = canvas.beginPath()
+        path.moveTo(8, 0)
+        path.lineTo(-3, 5)
+        path.lineTo(-3, -5)
+        path.close()
+        canvas.drawPath(path, stroke=0, fill=1)
+        canvas.restoreState()

@@ -1,0 +1,68 @@
+"""Mats as SVG at true size: root in mm, one group per piece, inside it one group per operation in running order."""
+
+from __future__ import annotations
+
+from xml.sax.saxutils import escape, quoteattr
+
+from dechirer.core.build.piece import OPERATIONS
+from dechirer.core.job.machine import Machine
+from dechirer.core.lay.lay import MatLayout, Placement
+from dechirer.core.shape.affine import Points
+
+DECIMALS = 4
+"""Coordinates are rounded once, here, to a ten-thousandth of a millimetre."""
+
+STROKES = {"cut": "#23262b", "score": "#34558b", "perforate": "#8f6200"}
+
+
+def write_mat_svg(layout: MatLayout, machine: Machine, *, title: str) -> str:
+    """One mat as SVG text.
+
+    The root's `width` and `height` are the mat's in mm and the `viewBox` counts mm, so 1 user unit is 1 mm.
+    Sheets, margins and guides are not written: every line in the file is a line to be run.
+    """
+    width, height = _number(machine.mat_width), _number(machine.mat_height)
+    parts = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" '
+        f'viewBox="0 0 {width} {height}" fill="none" stroke-width="0.2">',
+        f"  <title>{escape(title)}</title>",
+    ]
+    for placed in layout.placements:
+        parts += _write_piece(placed)
+    parts.append("</svg>\n")
+    return "\n".join(parts)
+
+
+def _write_piece(placed: Placement) -> list[str]:
+    parts = [f"  <g id={quoteattr(placed.id)} data-piece={quoteattr(placed.piece.name)}>"]
+    lines = list(placed.lines())
+    for operation in OPERATIONS:
+        # Inner cuts come before the outline, so that the piece stays put until the last.
+        mine = sorted((each for each in lines if each.operation == operation), key=lambda each: each.role == "outline")
+        if not mine:
+            continue
+        parts.append(f'    <g data-operation="{operation}" stroke="{STROKES[operation]}">')
+        for line in mine:
+            for path in line.paths:
+                parts.append(
+                    f'      <path id={quoteattr(_id(placed, line.id, path, line.paths))} d="{_path(path, line.closed)}"/>'
+                )
+        parts.append("    </g>")
+    parts.append("  </g>")
+    return parts
+
+
+def _id(placed: Placement, line: str, path: Points, paths: tuple[Points, ...]) -> str:
+    name = f"{placed.id}-{line.removeprefix(placed.piece.id + '-')}"
+    return name if len(paths) == 1 else f"{name}-{paths.index(path) + 1}"
+
+
+def _path(path: Points, closed: bool) -> str:
+    words = " L".join(f"{_number(x)} {_number(y)}" for x, y in path)
+    return f"M{words}{' Z' if closed else ''}"
+
+
+def _number(value: float) -> str:
+    text = f"{value:.{DECIMALS}f}".rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text
