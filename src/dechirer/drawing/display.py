@@ -31,7 +31,9 @@ class Shape:
 
 @dataclass(frozen=True, slots=True)
 class Label:
-    """A word at a place. `style` is one of body, small, strong, title; `anchor` start, middle or end."""
+    """A word at a place. `style` is one of body, small, strong, title; `anchor` start, middle or end.
+
+    `figure` and `field` are set when it shows a number, as for a dimension."""
 
     at: Point
     text: str
@@ -43,6 +45,7 @@ class Label:
     turn_deg: float = 0.0
     shift_px: Point = (0.0, 0.0)
     figure: str = ""
+    field: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -39,9 +39,10 @@ def hit_test(display: Display, viewport: Viewport, px: Point, measure: Callable[
                 return Hit(item.element, item.figure)
     place = viewport.to_mm(px)
     for item in reversed(display.items):
-        if isinstance(item, Shape) and item.element and item.closed and item.fill:
-            if any(is_inside(path, place) for path in item.paths):
-                return Hit(item.element)
+        if not isinstance(item, Shape) or not (item.element and item.closed and item.fill):
+            continue
+        if any(is_inside(path, place) for path in item.paths):
+            return Hit(item.element)
     return None
 
 

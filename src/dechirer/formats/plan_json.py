@@ -7,6 +7,7 @@ from typing import Any
 
 from dechirer.core.finding import Finding
 from dechirer.core.plan import STATIONS, Plan
+from dechirer.core.run.run import MatRun
 
 
 def make_plan_record(plan: Plan) -> dict[str, Any]:
@@ -42,28 +43,43 @@ def make_plan_record(plan: Plan) -> dict[str, Any]:
             }
             for piece in plan.build.pieces
         ],
-        "mats": [
-            {
-                "file": f"mats/{mat.layout.id}.svg",
-                "cut_times": mat.layout.repeats,
-                "paper": mat.layout.paper,
-                "face": mat.layout.face,
-                "sheet_mm": [round(mat.layout.sheet.width, 4), round(mat.layout.sheet.height, 4)],
-                "pieces": [
-                    {"id": placed.id, "x_mm": round(placed.box.left, 4), "y_mm": round(placed.box.top, 4), "turned": placed.turned, "pinned": placed.pinned}
-                    for placed in mat.layout.placements
-                ],
-                "passes": [
-                    {"operation": each.operation, "tool": each.tool.tool, "holder": each.tool.holder, "times": each.times, "length_mm": round(each.length_mm, 2), "seconds": round(each.seconds, 1)}
-                    for each in mat.passes
-                ],
-            }
-            for mat in plan.run.mats
-        ],
+        "mats": [_mat_record(mat) for mat in plan.run.mats],
         "unplaced": [{"piece": piece, "count": count} for piece, count in plan.lay.unplaced],
         "findings": [make_finding_record(finding) for finding in plan.findings],
         "figures": [figure.tree() for figure in plan.figures.values()],
-    }  # fmt: skip
+    }
+
+
+def _mat_record(mat: MatRun) -> dict[str, Any]:
+    layout = mat.layout
+    return {
+        "file": f"mats/{layout.id}.svg",
+        "cut_times": layout.repeats,
+        "paper": layout.paper,
+        "face": layout.face,
+        "sheet_mm": [round(layout.sheet.width, 4), round(layout.sheet.height, 4)],
+        "pieces": [
+            {
+                "id": placed.id,
+                "x_mm": round(placed.box.left, 4),
+                "y_mm": round(placed.box.top, 4),
+                "turned": placed.turned,
+                "pinned": placed.pinned,
+            }
+            for placed in layout.placements
+        ],
+        "passes": [
+            {
+                "operation": each.operation,
+                "tool": each.tool.tool,
+                "holder": each.tool.holder,
+                "times": each.times,
+                "length_mm": round(each.length_mm, 2),
+                "seconds": round(each.seconds, 1),
+            }
+            for each in mat.passes
+        ],
+    }
 
 
 def make_finding_record(finding: Finding) -> dict[str, Any]:

@@ -109,8 +109,8 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
         else ""
     )
     page.tick_box(
-        f"{paper.name}, {paper.weight}, {format_size(layout.sheet.width, layout.sheet.height, units)}: corner in the mat's "
-        f"top left.{trim}"
+        f"{paper.name}, {paper.weight}, {format_size(layout.sheet.width, layout.sheet.height, units)}: "
+        f"corner in the mat's top left.{trim}"
     )
     page.tick_box(
         f"{layout.sheet.first_edge.capitalize()}; {face}; rolled down; size set at the machine is the sheet's."

@@ -44,18 +44,13 @@ def _write_piece(placed: Placement) -> list[str]:
             continue
         parts.append(f'    <g data-operation="{operation}" stroke="{STROKES[operation]}">')
         for line in mine:
-            for path in line.paths:
-                parts.append(
-                    f'      <path id={quoteattr(_id(placed, line.id, path, line.paths))} d="{_path(path, line.closed)}"/>'
-                )
+            for number, path in enumerate(line.paths, start=1):
+                name = f"{placed.id}-{line.id.removeprefix(placed.piece.id + '-')}"
+                name = name if len(line.paths) == 1 else f"{name}-{number}"
+                parts.append(f'      <path id={quoteattr(name)} d="{_path(path, line.closed)}"/>')
         parts.append("    </g>")
     parts.append("  </g>")
     return parts
-
-
-def _id(placed: Placement, line: str, path: Points, paths: tuple[Points, ...]) -> str:
-    name = f"{placed.id}-{line.removeprefix(placed.piece.id + '-')}"
-    return name if len(paths) == 1 else f"{name}-{paths.index(path) + 1}"
 
 
 def _path(path: Points, closed: bool) -> str:

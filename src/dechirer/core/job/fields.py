@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
-from dechirer.core.job.edit import Change, get_field
+from dechirer.core.job.edit import Change, get_field, set_loading
 from dechirer.core.job.model import Job, Size
 from dechirer.core.length import Length, LengthError, format_length, parse_length
 from dechirer.core.paper.standards import find_size, parse_size
@@ -78,17 +78,19 @@ def read_field(job: Job, path: str, text: str) -> tuple[Change, ...]:
     if spec is None:
         raise FieldError(f"{path} is not a field to type into")
     text = text.strip()
-    if not text and spec.optional:
-        return (Change(path, None),)
     try:
         if path in ("brief.width", "brief.height") and (find_size(text) or re.search(r"\d\s*[x×X]\s*\d", text)):
             width, height = parse_size(text, unit=job.units)
             _check_length(spec, width, job.units)
             _check_length(spec, height, job.units)
             return Change("brief.width", width), Change("brief.height", height)
-        return (Change(path, _read(spec, text, job.units)),)
+        value = _read(spec, text, job.units) if text or not spec.optional else None
     except (LengthError, WeightError) as error:
         raise FieldError(str(error)) from None
+    loading = re.fullmatch(r"lay\.loadings\.([a-z0-9-]+)\.(\w+)", path)
+    if loading:  # a paper has a loading of its own only once something about it was changed
+        return (set_loading(job, loading[1], **{loading[2]: value}),)
+    return (Change(path, value),)
 
 
 def show_field(job: Job, path: str) -> str:

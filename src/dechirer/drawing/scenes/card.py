@@ -41,7 +41,7 @@ def make_card_scene(plan: Plan) -> Display:
     copies = f"× {job.brief.count} " + ("copy" if job.brief.count == 1 else "copies")
     items.append(
         Label((width + behind * STEP_MM, -behind * STEP_MM), copies, "strong", "ink", anchor="end",
-              shift_px=(0.0, -18.0), figure="brief.count")
+              shift_px=(0.0, -18.0), figure="brief.count", field="brief.count")
     )  # fmt: skip
     reach = behind * STEP_MM
     return Display(

@@ -16,7 +16,7 @@ MAT_COLOUR = "#B9C9BE"
 
 def make_mat_scene(
     plan: Plan, layout: MatLayout, *, picked: str = "", moved: Placement | None = None, refused: bool = False,
-    bare: bool = False,
+    bare: bool = False, wordless: bool = False,
 ) -> Display:  # fmt: skip
     """A loaded mat.
 
@@ -24,7 +24,8 @@ def make_mat_scene(
         picked: placement id to light up.
         moved: a placement that is being dragged, drawn in place of its own.
         refused: whether the dragged piece may not lie there.
-        bare: leave out dimensions and labels outside the mat (for small pictures).
+        bare: leave out dimensions and labels outside the mat.
+        wordless: leave out every word (for small pictures).
     """
     machine, units = plan.job.brief.machine, plan.job.units
     items = _ground(plan, layout, machine)
@@ -43,6 +44,8 @@ def make_mat_scene(
             Label((middle, 0.0), f"this edge goes in first · {sheet.first_edge}", "small", "accent",
                   shift_px=(0.0, -36.0))
         )  # fmt: skip
+    if wordless:
+        items = [item for item in items if not isinstance(item, Label)]
     box = Box(0.0, 0.0, machine.mat_width, machine.mat_height)
     room = (8.0, 8.0, 8.0, 8.0) if bare else (28.0, 50.0, 62.0, 48.0)
     pieces = ", ".join(placed.piece.name for placed in layout.placements)

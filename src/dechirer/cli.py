@@ -1,0 +1,172 @@
+"""The command line: the same work without a window.
+
+Figures asked for with `--json` go to standard output alone, messages to standard error. Exit codes: 0 fine, 1 a
+finding stops the job, 2 bad input.
+"""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import click
+
+from dechirer import __version__
+from dechirer.core.job.machine import load_machines
+from dechirer.core.job.model import CONSTRUCTIONS, FOLD_KINDS, Job, JobError
+from dechirer.core.job.new import make_job
+from dechirer.core.length import LengthError, format_size, parse_length
+from dechirer.core.paper.standards import parse_size
+from dechirer.core.paper.weight import WeightError, parse_weight
+from dechirer.core.plan import Plan, make_plan
+from dechirer.formats.archive import ArchiveError, read_archive
+from dechirer.formats.export import export_plan
+from dechirer.formats.plan_json import make_finding_record, make_plan_record
+
+FINE, STOPPED, BAD_INPUT = 0, 1, 2
+FOLDS = {"side": "side-fold", "top": "top-fold", "flat": "flat"}
+
+json_option = click.option("--json", "as_json", is_flag=True, help="Print figures as JSON on standard output.")
+out_option = click.option(
+    "--out", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder for the files."
+)
+
+
+@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="dechirer")
+def command() -> None:
+    """From the finished card back to every flat piece, mat and run.
+
+    Without arguments `dechirer` opens the window.
+    """
+
+
+@command.command()
+@click.option("--fold", type=click.Choice(list(FOLDS)), default="side", show_default=True)
+@click.option("--size", required=True, help="Finished size: 5x7in, 105x148mm, A6, US A7.")
+@click.option("--liner", help="Reveal on each side, such as 1/16in; no liner without it.")
+@click.option("--count", type=click.IntRange(1, 10_000), default=1, show_default=True)
+@click.option("--weight", default="110 lb cover", show_default=True, help="Weight of the card's paper.")
+@click.option("--sheet", default="12x12in", show_default=True, help="Sheet size.")
+@click.option("--machine", type=click.Choice(list(load_machines())), default="heron-12", show_default=True)
+@click.option(
+    "--mark", type=click.Choice(list(FOLD_KINDS)), default="score", show_default=True, help="How the fold is marked."
+)
+@click.option(
+    "--units",
+    type=click.Choice(["in", "mm"]),
+    default="in",
+    show_default=True,
+    help="Units of bare numbers and of the output.",
+)
+@click.option("--name", default="Quick card", show_default=True)
+@out_option
+@json_option
+def card(
+    fold: str, size: str, liner: str | None, count: int, weight: str, sheet: str, machine: str, mark: str, units: str,
+    name: str, out: Path, as_json: bool,
+) -> None:  # fmt: skip
+    """Plan a quick card and write its files."""
+    assert FOLDS[fold] in CONSTRUCTIONS
+    try:
+        parse_weight(weight)
+        job = make_job(
+            construction=FOLDS[fold], size=_read("--size", parse_size, size, units), count=count,
+            liner=_read("--liner", parse_length, liner, units) if liner else None, weight=weight,
+            sheet=_read("--sheet", parse_size, sheet, units), machine=machine, fold=mark,
+            units="in" if units == "in" else "mm", name=name,
+        )  # fmt: skip
+    except (WeightError, JobError) as error:
+        raise BadInput(str(error)) from None
+    _write(job, out, as_json)
+
+
+@command.command()
+@click.argument("job", type=click.Path(path_type=Path))
+@out_option
+@json_option
+def plan(job: Path, out: Path, as_json: bool) -> None:
+    """Write every output file of a JOB."""
+    _write(_open(job), out, as_json)
+
+
+@command.command()
+@click.argument("job", type=click.Path(path_type=Path))
+@json_option
+def check(job: Path, as_json: bool) -> None:
+    """List the findings of a JOB; exit 1 when one stops it."""
+    made = make_plan(_open(job))
+    if as_json:
+        click.echo(
+            json.dumps([make_finding_record(finding) for finding in made.findings], indent=1, ensure_ascii=False)
+        )
+    else:
+        _say_findings(made, err=False)
+    _leave(made)
+
+
+class BadInput(click.ClickException):
+    """Input that cannot be used; the message names the option, file or field."""
+
+    exit_code = BAD_INPUT
+
+    def show(self, file: object = None) -> None:
+        click.echo(f"dechirer: {self.message}", err=True)
+
+
+def run_command_line(arguments: list[str]) -> int:
+    """Run one command and return its exit code."""
+    try:
+        command.main(args=arguments, prog_name="dechirer", standalone_mode=True)
+    except SystemExit as end:
+        return int(end.code or 0)
+    return FINE
+
+
+def _read(option: str, reader, text: str, units: str):  # type: ignore[no-untyped-def]
+    try:
+        return reader(text, unit=units)
+    except LengthError as error:
+        raise BadInput(f"{option}: {error}") from None
+
+
+def _open(path: Path) -> Job:
+    try:
+        return read_archive(path)
+    except ArchiveError as error:
+        raise BadInput(str(error)) from None
+    except OSError as error:
+        raise BadInput(f"{path}: {error.strerror or error}") from None
+
+
+def _write(job: Job, out: Path, as_json: bool) -> None:
+    made = make_plan(job)
+    try:
+        files = export_plan(made, out)
+    except OSError as error:
+        raise BadInput(f"{error.filename or out}: {error.strerror or error}") from None
+    if as_json:
+        click.echo(json.dumps(make_plan_record(made), indent=1, ensure_ascii=False))
+    else:
+        for piece in made.build.pieces:
+            size = format_size(piece.width.value, piece.height.value, job.units)
+            click.echo(f"{piece.letter} {piece.name}: {size} flat, × {piece.count}", err=True)
+        mats, minutes = made.lay.mats.text(), made.run.minutes.text()
+        click.echo(f"{mats} mats, {made.run.changes.text()} tool changes, {minutes} at the machine", err=True)
+        click.echo(f"{len(files)} files in {out}", err=True)
+    _say_findings(made, err=True)
+    _leave(made)
+
+
+def _say_findings(made: Plan, *, err: bool) -> None:
+    for finding in made.findings:
+        click.echo(f"{finding.severity}: {finding.title}. {finding.reason}", err=err)
+        for mend in finding.mends:
+            click.echo(f"    mend: {mend.label}", err=err)
+    if not made.findings:
+        click.echo("all clear", err=err)
+
+
+def _leave(made: Plan) -> None:
+    if made.stops:
+        raise click.exceptions.Exit(STOPPED)

@@ -1,0 +1,48 @@
+"""A job to begin with, from a few words: for the command line's quick job and for a new card in the window."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import msgspec
+
+from dechirer.core.job.machine import load_machines
+from dechirer.core.job.model import Brief, Build, Job, JobError, Liner, Paper, Size, Units, from_plain, to_plain
+from dechirer.core.length import Length, parse_length
+
+CARD_PAPER = "card"
+LINER_PAPER = "liner-paper"
+
+
+def make_job(
+    *, construction: str = "side-fold", size: tuple[Length, Length] | None = None, count: int = 1,
+    liner: Length | None = None, weight: str = "110 lb cover", sheet: tuple[Length, Length] | None = None,
+    machine: str = "heron-12", fold: str = "score", units: Units = "in", name: str = "Untitled card",
+) -> Job:  # fmt: skip
+    """Make a job; what is not said is a 5 x 7 in side-fold card on 12 x 12 in sheets of 110 lb cover.
+
+    Args:
+        liner: reveal on each side, or None for no liner.
+
+    Raises:
+        JobError: a value is out of range; an unknown machine or construction lists the right ones.
+    """
+    machines = load_machines()
+    if machine not in machines:
+        raise JobError(f"machine “{machine}” is not one of {', '.join(machines)}")
+    width, height = size or (parse_length("5 in"), parse_length("7 in"))
+    sheet_size = sheet or (parse_length("12 in"), parse_length("12 in"))
+    try:
+        papers: tuple[Paper, ...] = (
+            Paper(CARD_PAPER, "card", "#E9E1D0", weight, Size(*sheet_size)),
+            Paper(LINER_PAPER, "liner paper", "#FBFBF6", "80 lb text", Size(*sheet_size)),
+        )
+        chosen: Any = construction
+        brief = Brief(chosen, width, height, count, papers, CARD_PAPER, machines[machine])
+        build = Build(liner=Liner(liner, LINER_PAPER) if liner is not None else None)
+        kind: Any = fold
+        build = msgspec.structs.replace(build, fold=msgspec.structs.replace(build.fold, kind=kind))
+        job = Job(name, brief, units=units, build=build)
+    except ValueError as error:
+        raise JobError(str(error)) from None
+    return from_plain(to_plain(job))

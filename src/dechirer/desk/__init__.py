@@ -1,0 +1,1 @@
+"""The desk: the Qt application. Views draw the plan; they never compute it."""

@@ -1,0 +1,36 @@
+"""Actions as data: menus, buttons, shortcuts and the find box are all built from this table."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class ActionSpec:
+    """One action: its id, what it is called, its shortcut, and what it does in a few words."""
+
+    id: str
+    title: str
+    shortcut: str = ""
+    about: str = ""
+
+
+ACTIONS: tuple[ActionSpec, ...] = (
+    ActionSpec("new", "New card", "Ctrl+N", "A plain folded card to begin with"),
+    ActionSpec("open", "Open…", "Ctrl+O", "Open a job from a file"),
+    ActionSpec("demo", "Open the demo", "", "Invitations for Saltmarsh Kite Day"),
+    ActionSpec("save", "Save", "Ctrl+S", "Save the job to its file"),
+    ActionSpec("save-as", "Save as…", "Ctrl+Shift+S", "Save the job to another file"),
+    ActionSpec("undo", "Undo", "Ctrl+Z", "Take the last edit back"),
+    ActionSpec("redo", "Redo", "Ctrl+Shift+Z", "Do it again"),
+    ActionSpec("export", "Export", "Ctrl+E", "Write the mats, the run sheet and the lists into a folder"),
+    ActionSpec("find", "Find", "Ctrl+F", "Find a piece, a number, a finding or an action"),
+    ActionSpec("help", "Help", "F1", "What this screen does"),
+    ActionSpec("theme", "Dark theme", "Ctrl+Shift+D", "Change between the light and the dark theme"),
+    ActionSpec("machine", "Machine profile…", "", "Cut area, speeds and holders of the machine"),
+    ActionSpec("quit", "Quit", "Ctrl+Q", "Close the window"),
+)
+
+JOB_MENU: tuple[str, ...] = (
+    "new", "open", "demo", "-", "save", "save-as", "export", "-", "machine", "theme", "-", "quit",
+)  # fmt: skip

@@ -1,0 +1,143 @@
+"""The open job: its history, its file, its latest plan. Every edit of the desk goes through here."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from dechirer.core.job.edit import Change, apply_changes
+from dechirer.core.job.fields import FieldError, read_field, show_field
+from dechirer.core.job.history import History
+from dechirer.core.job.model import Job, JobError
+from dechirer.core.plan import Plan
+from dechirer.desk.planning import PlanWorker
+from dechirer.formats.archive import read_archive, write_archive
+
+
+class Document(QObject):
+    """One job, open.
+
+    Signals:
+        changed(): the job, its file or its saved state changed.
+        planned(): a newer plan is there; `is_current` says whether it is of the job as it is now.
+        plan_failed(text): the plan could not be made.
+    """
+
+    changed = pyqtSignal()
+    planned = pyqtSignal()
+    plan_failed = pyqtSignal(str)
+
+    def __init__(self, job: Job, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.history = History(job)
+        self.path: Path | None = None
+        self.plan: Plan | None = None
+        self.last_edit = ""
+        self.is_fresh = True
+        self._worker = PlanWorker(self)
+        self._worker.planned.connect(self._take_plan)
+        self._worker.failed.connect(lambda _number, text: self.plan_failed.emit(text))
+        self._worker.request(job)
+
+    @property
+    def job(self) -> Job:
+        """The job as it is now."""
+        return self.history.job
+
+    @property
+    def is_current(self) -> bool:
+        """Whether the plan shown is the plan of the job as it is now."""
+        return self.plan is not None and self.plan.job == self.job
+
+    def edit(self, label: str, changes: Iterable[Change], *, merge_key: str = "") -> str:
+        """Make an edit; returns why it was refused, or an empty text."""
+        try:
+            job = apply_changes(self.job, changes)
+        except JobError as error:
+            return str(error)
+        if self.history.commit(label, job, merge_key=merge_key):
+            self.last_edit = label
+            self.is_fresh = False
+            self._renew()
+        return ""
+
+    def type_field(self, path: str, text: str) -> str:
+        """Set a field from what was typed; returns why it was refused, or an empty text."""
+        try:
+            changes = read_field(self.job, path, text)
+        except FieldError as error:
+            return str(error)
+        before = show_field(self.job, path) or "none"
+        after = text.strip() or "none"
+        return self.edit(f"{title_of(path)} {before} › {after}", changes)
+
+    def field_text(self, path: str) -> str:
+        """What stands in a field, for an editor."""
+        try:
+            return show_field(self.job, path)
+        except JobError:
+            return ""
+
+    def undo(self) -> None:
+        """Take the last step back."""
+        label = self.history.undo_label
+        if label:
+            self.history.undo()
+            self.last_edit = f"Undone: {label}"
+            self._renew()
+
+    def redo(self) -> None:
+        """Do the step again."""
+        label = self.history.redo_label
+        if label:
+            self.history.redo()
+            self.last_edit = f"Done again: {label}"
+            self._renew()
+
+    def open_job(self, job: Job, path: Path | None, *, saved: bool) -> None:
+        """Put another job in place of this one."""
+        self.history = History(job)
+        if not saved:
+            self.history.mark_unsaved()
+        self.path = path
+        self.last_edit = ""
+        self.is_fresh = True
+        self._renew()
+
+    def load(self, path: Path) -> None:
+        """Open a job file.
+
+        Raises:
+            ArchiveError, OSError: it cannot be read; the open job is untouched.
+        """
+        self.open_job(read_archive(path), path, saved=True)
+
+    def save(self, path: Path) -> None:
+        """Save to a file.
+
+        Raises:
+            OSError: it cannot be written; the old file is whole and the job stays unsaved.
+        """
+        write_archive(path, self.job)
+        self.path = path
+        self.history.mark_saved()
+        self.changed.emit()
+
+    def end(self) -> None:
+        """Stop the worker."""
+        self._worker.end()
+
+    def _renew(self) -> None:
+        self._worker.request(self.job)
+        self.changed.emit()
+
+    def _take_plan(self, number: int, plan: Plan) -> None:
+        self.plan = plan
+        self.planned.emit()
+
+
+def title_of(path: str) -> str:
+    """A field's name in words for the history: `width`, `reveal`."""
+    return path.rsplit(".", 1)[-1].replace("_", " ")

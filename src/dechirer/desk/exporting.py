@@ -1,0 +1,52 @@
+"""Export off the GUI thread, with progress and a way to stop it."""
+
+from __future__ import annotations
+
+import threading
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from dechirer.core.plan import Plan
+
+
+class ExportWorker(QObject):
+    """Writes the files of one plan.
+
+    Signals:
+        moved(done, all): a file was written.
+        ended(files, why): all is written (`why` empty), or it failed or was stopped (`why` says so).
+    """
+
+    moved = pyqtSignal(int, int)
+    ended = pyqtSignal(int, str)
+
+    def __init__(self, plan: Plan, folder: Path, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._plan, self._folder = plan, folder
+        self._stopped = threading.Event()
+        self._thread = threading.Thread(target=self._work, name="export", daemon=True)
+
+    def start(self) -> None:
+        """Begin."""
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Stop after the file under way."""
+        self._stopped.set()
+
+    def wait(self) -> None:
+        """Wait until it has ended."""
+        self._thread.join(timeout=60)
+
+    def _work(self) -> None:
+        from dechirer.formats.export import ExportCancelledError, export_plan
+
+        try:
+            files = export_plan(self._plan, self._folder, progress=self.moved.emit, cancelled=self._stopped.is_set)
+        except ExportCancelledError:
+            self.ended.emit(0, "stopped; the files written so far stay")
+        except OSError as error:
+            self.ended.emit(0, f"{error.strerror or error} ({error.filename or self._folder})")
+        else:
+            self.ended.emit(len(files), "")

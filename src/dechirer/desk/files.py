@@ -1,0 +1,272 @@
+"""Opening, saving, exporting and recovering: everything between the open job and the disk."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtWidgets import QFileDialog, QMessageBox
+
+from dechirer.core.job.model import Job
+from dechirer.core.job.new import make_job
+from dechirer.demo import load_demo_job
+from dechirer.desk.document import Document
+from dechirer.desk.exporting import ExportWorker
+from dechirer.desk.settings import Settings, state_folder
+from dechirer.desk.window import MainWindow
+from dechirer.formats.archive import SUFFIX, ArchiveError
+from dechirer.formats.journal import JobLock, Journal, Recovered, find_recovered, forget
+
+JOURNAL_AFTER_MS = 300
+FILTER = f"Dechirer jobs (*{SUFFIX})"
+
+
+class Files(QObject):
+    """The job's file, its lock, its journal, and the export under way."""
+
+    def __init__(self, window: MainWindow, document: Document, settings: Settings) -> None:
+        super().__init__(window)
+        self.window, self.document, self.settings = window, document, settings
+        self._lock: JobLock | None = None
+        self._export: ExportWorker | None = None
+        self._export_waits: Path | None = None
+        self._journal: Journal | None = None
+        try:
+            self._journal = Journal(state_folder() / "journal")
+        except OSError as error:
+            self._say_no_journal(error)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(JOURNAL_AFTER_MS)
+        self._later.timeout.connect(self._record)
+        document.changed.connect(self._later.start)
+        document.planned.connect(self._export_when_current)
+
+    # --- saying ----------------------------------------------------------------------------------------------
+
+    @property
+    def is_worth_saving(self) -> bool:
+        """Whether there is anything to lose: an untouched demo or new card is not."""
+        return self.document.path is not None or bool(self.document.history.undo_label) or self._recovered
+
+    _recovered = False
+
+    def state_words(self) -> str:
+        """What has become of the job's file, in words."""
+        path, saved = self.document.path, self.document.history.is_saved
+        if path is None:
+            return "not saved yet" if self.is_worth_saving else ""
+        return f"saved in {path.name}" if saved else f"{path.name}, changes not saved yet"
+
+    def _complain(self, key: str, text: str) -> None:
+        self.window.banners.say(key, "stop", text)
+
+    def _say_no_journal(self, error: OSError) -> None:
+        self._complain(
+            "journal", f"Unsaved work cannot be kept safe on this disk: {error.strerror or error}. Save often."
+        )
+
+    # --- opening ---------------------------------------------------------------------------------------------
+
+    def new(self) -> None:
+        """Begin a plain card."""
+        if self._may_leave():
+            self._open_job(make_job(units=self.document.job.units), None)
+
+    def open_demo(self) -> None:
+        """Open the demo."""
+        if self._may_leave():
+            self._open_job(load_demo_job(), None)
+
+    def ask_open(self) -> None:
+        """Ask for a file and open it."""
+        if not self._may_leave():
+            return
+        name, _ = QFileDialog.getOpenFileName(self.window, "Open a job", self.settings.folder, FILTER)
+        if name:
+            self.open_file(Path(name))
+
+    def open_file(self, path: Path) -> bool:
+        """Open a job file; when it cannot be read, say why and leave the open job as it is."""
+        try:
+            self.document.load(path)
+        except (ArchiveError, OSError) as error:
+            why = str(error) if isinstance(error, ArchiveError) else f"{path.name}: {error.strerror or error}"
+            self._complain("open", f"{why}. The open job is untouched.")
+            return False
+        self._recovered = False
+        self.window.banners.drop("open")
+        self.settings.folder = str(path.parent)
+        self._take_lock(path)
+        return True
+
+    def _open_job(self, job: Job, path: Path | None) -> None:
+        self._recovered = False
+        self._release_lock()
+        self.document.open_job(job, path, saved=True)
+        self.window.banners.drop("open")
+
+    def _may_leave(self) -> bool:
+        room = self.window.room
+        return room is None or room.may_close()
+
+    def _take_lock(self, path: Path) -> None:
+        self._release_lock()
+        try:
+            lock = JobLock(state_folder() / "open", path)
+        except OSError:
+            return  # without a state folder there is nothing to compare with
+        if lock.taken:
+            self.window.banners.say(
+                "second", "look",
+                f"{path.name} is open in another window as well. Saving here overwrites what is saved there.",
+            )  # fmt: skip
+            return
+        self.window.banners.drop("second")
+        self._lock = lock
+
+    def _release_lock(self) -> None:
+        if self._lock is not None:
+            self._lock.release()
+            self._lock = None
+        self.window.banners.drop("second")
+
+    # --- saving ----------------------------------------------------------------------------------------------
+
+    def save(self) -> bool:
+        """Save to the job's file, or ask for one. Returns whether it is saved now."""
+        path = self.document.path
+        return self.save_to(path) if path is not None else self.save_as()
+
+    def save_as(self) -> bool:
+        """Ask for a file and save to it."""
+        start = Path(self.settings.folder) / f"{self.document.job.name}{SUFFIX}"
+        name, _ = QFileDialog.getSaveFileName(self.window, "Save the job", str(start), FILTER)
+        if not name:
+            return False
+        path = Path(name)
+        named = path if path.suffix else path.with_suffix(SUFFIX)
+        if named != path and named.exists() and not self._may_overwrite(named):
+            return False
+        return self.save_to(named)
+
+    def _may_overwrite(self, path: Path) -> bool:
+        answer = QMessageBox.question(self.window, "Dechirer", f"{path.name} is there already. Replace it?")
+        return answer == QMessageBox.StandardButton.Yes
+
+    def save_to(self, path: Path) -> bool:
+        """Save to a file; when it cannot be written, say so. The old file is whole either way."""
+        other = path != self.document.path
+        try:
+            self.document.save(path)
+        except OSError as error:
+            self._complain("save", f"{path.name} was not saved: {error.strerror or error}. The old file is whole.")
+            return False
+        self._recovered = False
+        self.window.banners.drop("save")
+        self.settings.folder = str(path.parent)
+        if other:
+            self._take_lock(path)
+        self._record()
+        return True
+
+    # --- the journal -----------------------------------------------------------------------------------------
+
+    def offer_recovered(self) -> None:
+        """Offer the unsaved work of a window that is gone."""
+        try:
+            found = find_recovered(state_folder() / "journal")
+        except OSError:
+            return
+        if found:
+            self._offer(found)
+
+    def _offer(self, found: list[Recovered]) -> None:
+        newest, rest = found[0], found[1:]
+        origin = f" from {newest.path.name}" if newest.path else ""
+        self.window.banners.say(
+            "recovered", "look",
+            f"Dechirer was ended before “{newest.job.name}”{origin} was saved. Its unsaved work is kept.",
+            [("Take it up", lambda: self._take_up(newest, rest)), ("Drop it", lambda: self._drop(newest, rest))],
+        )  # fmt: skip
+
+    def _take_up(self, recovered: Recovered, rest: list[Recovered]) -> None:
+        if not self._may_leave():
+            return
+        self._release_lock()
+        self._recovered = True
+        self.document.open_job(recovered.job, recovered.path, saved=False)
+        if recovered.path is not None:
+            self._take_lock(recovered.path)
+        self._record()
+        self._drop(recovered, rest)
+
+    def _drop(self, recovered: Recovered, rest: list[Recovered]) -> None:
+        forget(recovered)
+        self.window.banners.drop("recovered")
+        if rest:
+            self._offer(rest)
+
+    def _record(self) -> None:
+        if self._journal is None:
+            return
+        try:
+            if self.document.history.is_saved or not self.is_worth_saving:
+                self._journal.clear()
+            else:
+                self._journal.record(self.document.job, self.document.path)
+        except OSError as error:
+            self._say_no_journal(error)
+
+    # --- exporting -------------------------------------------------------------------------------------------
+
+    def ask_export(self) -> None:
+        """Ask for a folder and export into it."""
+        name = QFileDialog.getExistingDirectory(self.window, "Export into a folder", self.settings.folder)
+        if name:
+            self.export_to(Path(name))
+
+    def export_to(self, folder: Path) -> None:
+        """Export into a folder as soon as the plan is the plan of the job as it is now."""
+        if self._export is not None:
+            return
+        self.settings.folder = str(folder)
+        self._export_waits = folder
+        self._export_when_current()
+
+    def _export_when_current(self) -> None:
+        if self._export_waits is None or not self.document.is_current or self._export is not None:
+            return
+        plan, folder, self._export_waits = self.document.plan, self._export_waits, None
+        assert plan is not None
+        worker = ExportWorker(plan, folder, self)
+        self._export = worker
+        self.window.banners.say("export", "note", f"Writing into {folder.name}…", [("Stop", worker.stop)])
+        worker.moved.connect(
+            lambda done, all: self.window.banners.set_text(
+                "export", f"Writing into {folder.name}: {done} of {all} files"
+            )
+        )
+        worker.ended.connect(lambda files, why: self._export_ended(folder, files, why, plan.stops))
+        worker.start()
+
+    def _export_ended(self, folder: Path, files: int, why: str, stops: int) -> None:
+        if self._export is not None:
+            self._export.wait()
+            self._export = None
+        if why:
+            self._complain("export", f"The export did not finish: {why}.")
+            return
+        warning = "" if not stops else f" Mind: {stops} finding{'s' if stops > 1 else ''} would still spoil the job."
+        self.window.banners.say("export", "look" if stops else "note", f"{files} files written into {folder}.{warning}")
+
+    def end(self) -> None:
+        """Stop the export, drop the lock, and end the journal in good order."""
+        if self._export is not None:
+            self._export.stop()
+            self._export.wait()
+        self._later.stop()
+        if self._lock is not None:
+            self._lock.release()
+        if self._journal is not None:
+            self._journal.close()

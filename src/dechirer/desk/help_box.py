@@ -1,0 +1,70 @@
+"""Help (F1): what this screen does, how lines look, and the usual care."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QSizePolicy, QVBoxLayout, QWidget
+
+from dechirer.desk.help_text import CARE, COMMON, STATION_HELP
+from dechirer.desk.painter import paint_display
+from dechirer.desk.theme import theme
+from dechirer.desk.widgets.choices import heading
+from dechirer.desk.widgets.strip import TITLES
+from dechirer.drawing.display import Display, Item, Label, Shape
+from dechirer.drawing.forms import FORMS
+from dechirer.drawing.viewport import Viewport
+
+LEGEND = ("cut", "mountain", "valley", "perforate", "guide", "reach")
+ROW_PX = 22
+
+
+class Legend(QWidget):
+    """Each form of line with its name."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("; ".join(FORMS[name].title for name in LEGEND))
+
+    def sizeHint(self) -> QSize:
+        return QSize(420, ROW_PX * len(LEGEND) + 6)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        items: list[Item] = []
+        for row, name in enumerate(LEGEND):
+            form, y = FORMS[name], row * ROW_PX + 13.0
+            paths = (((0.0, y), (110.0, y)),)
+            if name == "perforate":
+                paths = tuple(((x, y), (x + 14.0, y)) for x in (4.0, 32.0, 60.0, 88.0))  # type: ignore[assignment]
+            items.append(Shape(paths, closed=False, form=name, role=form.role))
+            items.append(Label((126.0, y), form.title, anchor="start"))
+        painter = QPainter(self)
+        paint_display(painter, Display(tuple(items), None), Viewport(1.0, 2.0, 0.0))  # type: ignore[arg-type]
+        painter.end()
+
+
+class HelpBox(QDialog):
+    """Stays beside the work; closes with Escape."""
+
+    def __init__(self, station: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("help-box")
+        self.setWindowTitle(f"Dechirer: {TITLES[station]}")
+        column = QVBoxLayout(self)
+        column.setSpacing(10)
+        column.addWidget(heading(TITLES[station]))
+        for words in (STATION_HELP[station], COMMON):
+            label = QLabel(words)
+            label.setWordWrap(True)
+            column.addWidget(label)
+        column.addWidget(heading("How lines look"))
+        column.addWidget(Legend())
+        care = QLabel(CARE)
+        care.setWordWrap(True)
+        care.setFont(theme.font("small"))
+        column.addWidget(care)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
+        self.setFixedWidth(480)

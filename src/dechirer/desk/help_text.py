@@ -1,0 +1,26 @@
+"""What each screen does, for F1."""
+
+from __future__ import annotations
+
+COMMON = (
+    "Numbers with a dotted underline can be typed into: click one, type 5 1/4, 133 mm, 10/2 - 1/16 or a6, and press "
+    "Enter. Every other number can be clicked to see where it comes from. Arrow keys walk through the numbers of a "
+    "drawing, Enter edits the marked one, Escape leaves it. Alt+1 to Alt+4 change the station."
+)
+
+STATION_HELP: dict[str, str] = {
+    "brief": "Say what the finished card is: its size on the drawing, how it folds, how many, the paper and the "
+    "machine. Everything else follows.",
+    "build": "See every flat piece to scale with its score line, and the card folding beside it. Set the liner's "
+    "reveal on the drawing, and how each fold is marked. Mountain folds are dash-dot, valley folds are dashed, seen "
+    "from the side that is cut.",
+    "lay": "See what goes on each mat and which way the sheet goes in. Drag a piece to pin it elsewhere; R turns the "
+    "picked piece; the dotted frame is what the machine reaches.",
+    "run": "See the order of passes on each mat with the tool and holder of each, and step along the tool's path. "
+    "Tick the tools you own; the run is planned with them.",
+}
+
+CARE = (
+    "Take care: blades, picks and craft knives cut. Switch the machine off before changing a blade, keep fingers clear "
+    "of the carriage, and keep small parts from small children. Your machine's manual and local rules come first."
+)

@@ -1,0 +1,43 @@
+"""The machines on offer: those that ship with Dechirer and those the maker has kept for other jobs."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import msgspec
+from platformdirs import user_config_path
+
+from dechirer.core.job.machine import Machine, load_machines
+from dechirer.formats.atomic import write_atomically
+
+
+def machines_folder() -> Path:
+    """Where the maker's own profiles are kept."""
+    return user_config_path("dechirer") / "machines"
+
+
+def load_all_machines() -> list[Machine]:
+    """Shipped profiles and the maker's own; a profile that cannot be read is passed over."""
+    found = {machine.name: machine for machine in load_machines().values()}
+    for path in sorted(machines_folder().glob("*.json")):
+        try:
+            machine = msgspec.json.decode(path.read_bytes(), type=Machine)
+        except (OSError, msgspec.DecodeError):
+            continue
+        found[machine.name] = machine
+    return list(found.values())
+
+
+def keep_machine(machine: Machine) -> Path:
+    """Keep a profile for other jobs.
+
+    Raises:
+        OSError: the settings folder cannot be written to.
+    """
+    folder = machines_folder()
+    folder.mkdir(parents=True, exist_ok=True)
+    name = re.sub(r"[^a-z0-9]+", "-", machine.name.lower()).strip("-") or "machine"
+    path = folder / f"{name}.json"
+    write_atomically(path, msgspec.json.format(msgspec.json.encode(machine), indent=2))
+    return path

@@ -1,0 +1,171 @@
+"""Replays a display list with Qt. Colours and fonts are read from the theme at paint time."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
+
+from dechirer.desk.theme import theme
+from dechirer.drawing.dimension import shape_dimension
+from dechirer.drawing.display import Arrow, Dimension, Display, Label, Shape
+from dechirer.drawing.forms import FORMS, LineForm
+from dechirer.drawing.viewport import Viewport
+
+
+def measure(text: str, style: str) -> float:
+    """Width of a text in a style, in px."""
+    return QFontMetricsF(theme.font(style)).horizontalAdvance(text)
+
+
+def paint_display(
+    painter: QPainter, display: Display, viewport: Viewport, *, picked: str = "", hovered: str = ""
+) -> None:
+    """Draw every item, back to front.
+
+    Args:
+        picked: key of the figure that is shown in Working; its number stands on a wash.
+        hovered: key of the figure under the pointer.
+    """
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    for item in display.items:
+        if isinstance(item, Shape):
+            _paint_shape(painter, item, viewport)
+        elif isinstance(item, Label):
+            _paint_label(painter, item, viewport, item.figure != "" and item.figure in (picked, hovered))
+        elif isinstance(item, Dimension):
+            _paint_dimension(painter, item, viewport, picked, hovered)
+        else:
+            _paint_arrow(painter, item, viewport)
+
+
+def _paint_shape(painter: QPainter, item: Shape, viewport: Viewport) -> None:
+    path = QPainterPath()
+    for points in item.paths:
+        polygon = QPolygonF([QPointF(*viewport.to_px(point)) for point in points])
+        path.addPolygon(polygon)
+        if item.closed:
+            path.closeSubpath()
+    if item.shadow:
+        _paint_shadow(painter, path)
+    if item.fill:
+        on = "" if item.fill.startswith("#") else item.on
+        painter.fillPath(path, theme.colour(item.fill, on))
+    if item.form:
+        form = FORMS[item.form]
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(_pen(form, item))
+        painter.drawPath(path)
+        if form.tick:
+            _paint_ticks(painter, item, viewport, form)
+
+
+def _pen(form: LineForm, item: Shape) -> QPen:
+    role = item.role if item.role not in ("ink",) or form.role == "ink" else form.role
+    width = form.width * item.weight
+    pen = QPen(theme.colour(role, item.on), width)
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap if form.dashes else Qt.PenCapStyle.RoundCap)
+    pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
+    if form.dashes:
+        pen.setDashPattern([dash / width for dash in form.dashes])
+    return pen
+
+
+def _paint_ticks(painter: QPainter, item: Shape, viewport: Viewport, form: LineForm) -> None:
+    """Short strokes across the middle of each path."""
+    for points in item.paths:
+        (ax, ay), (bx, by) = viewport.to_px(points[0]), viewport.to_px(points[-1])
+        length = ((bx - ax) ** 2 + (by - ay) ** 2) ** 0.5
+        if length <= 0:
+            continue
+        nx, ny = -(by - ay) / length * form.tick / 2, (bx - ax) / length * form.tick / 2
+        mx, my = (ax + bx) / 2, (ay + by) / 2
+        painter.drawLine(QPointF(mx - nx, my - ny), QPointF(mx + nx, my + ny))
+
+
+def _paint_shadow(painter: QPainter, path: QPainterPath) -> None:
+    """A soft edge to the right and below, so that layers read as layers."""
+    tint = theme.colour("shadow")
+    painter.save()
+    for step, alpha in ((3.0, 16), (2.0, 26), (1.0, 40)):
+        tint = theme.colour("shadow").toRgb()
+        tint.setAlpha(alpha)
+        painter.fillPath(path.translated(step, step), tint)
+    painter.restore()
+
+
+def _paint_label(painter: QPainter, item: Label, viewport: Viewport, lit: bool) -> None:
+    x, y = viewport.to_px(item.at)
+    x, y = x + item.shift_px[0], y + item.shift_px[1]
+    wide = measure(item.text, item.style)
+    painter.save()
+    painter.translate(x, y)
+    painter.rotate(item.turn_deg)
+    left = {"start": 0.0, "middle": -wide / 2, "end": -wide}[item.anchor]
+    if lit:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour("accent-wash"))
+        painter.drawRoundedRect(QRectF(left - 6, -11, wide + 12, 22), 4, 4)
+    painter.setFont(theme.font(item.style))
+    painter.setPen(theme.colour("accent") if lit else theme.colour(item.role, item.on))
+    painter.drawText(QRectF(left - 2, -12, wide + 4, 24), Qt.AlignmentFlag.AlignCenter, item.text)
+    painter.restore()
+
+
+def _paint_dimension(painter: QPainter, item: Dimension, viewport: Viewport, picked: str, hovered: str) -> None:
+    shaped = shape_dimension(item, viewport, measure(item.text, "strong"))
+    chosen = item.figure != "" and item.figure == picked
+    touched = item.figure != "" and item.figure == hovered
+    painter.setPen(QPen(theme.colour("accent" if chosen else "soft"), 1.0))
+    for a, b in shaped.strokes:
+        painter.drawLine(QPointF(*a), QPointF(*b))
+    painter.setPen(QPen(theme.colour("accent" if chosen else "ink"), 1.4))
+    for a, b in shaped.slashes:
+        painter.drawLine(QPointF(*a), QPointF(*b))
+    painter.save()
+    painter.translate(*shaped.centre)
+    painter.rotate(shaped.turn_deg)
+    box = QRectF(-shaped.width / 2, -shaped.height / 2, shaped.width, shaped.height)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.colour("accent-wash" if chosen or touched else "surface"))
+    painter.drawRoundedRect(box.adjusted(2, 1, -2, -1), 4, 4)
+    painter.setFont(theme.font("strong"))
+    painter.setPen(theme.colour("accent" if chosen or touched else "ink"))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, item.text)
+    if item.field:
+        # A fine dotted underline says that the number can be typed into.
+        pen = QPen(theme.colour("accent"), 1.0, Qt.PenStyle.DotLine)
+        painter.setPen(pen)
+        half = measure(item.text, "strong") / 2
+        painter.drawLine(QPointF(-half, shaped.height / 2 - 3), QPointF(half, shaped.height / 2 - 3))
+    painter.restore()
+
+
+def _paint_arrow(painter: QPainter, item: Arrow, viewport: Viewport) -> None:
+    x, y = viewport.to_px(item.at)
+    painter.save()
+    painter.translate(x + item.shift_px[0], y + item.shift_px[1])
+    painter.rotate(item.turn_deg)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.colour(item.role))
+    painter.drawPolygon(QPolygonF([QPointF(9, 0), QPointF(-4, 6), QPointF(-4, -6)]))
+    painter.restore()
+
+
+def paint_verdict(painter: QPainter, verdict: str, x: float, y: float, role: str = "") -> None:
+    """A verdict mark centred at (x, y): ring clear, triangle look, square stop, dash for notes."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    made = theme.colour(role or (verdict if verdict in ("stop", "look", "clear") else "soft"))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(made)
+    if verdict == "stop":
+        painter.drawRect(QRectF(x - 5, y - 5, 10, 10))
+    elif verdict == "look":
+        painter.drawPolygon(QPolygonF([QPointF(x, y - 6), QPointF(x + 6.5, y + 5), QPointF(x - 6.5, y + 5)]))
+    elif verdict == "clear":
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(made, 2))
+        painter.drawEllipse(QPointF(x, y), 4.5, 4.5)
+    else:
+        painter.drawRect(QRectF(x - 5, y - 1, 10, 2))
+    painter.restore()

@@ -1,0 +1,73 @@
+"""Plans are made off the GUI thread: one worker, a waiting request replaced by a newer one, a running one told
+to stop. A response echoes its request's number, so a stale plan is never mistaken for the latest."""
+
+from __future__ import annotations
+
+import threading
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+if TYPE_CHECKING:
+    from dechirer.core.job.model import Job
+    from dechirer.core.plan import Plan
+
+
+class PlanWorker(QObject):
+    """Makes plans of jobs. Signals arrive on the thread of the receiver.
+
+    Signals:
+        planned(number, plan): a plan newer than any sent before.
+        failed(number, text): the plan could not be made; a fault of ours, said rather than hidden.
+    """
+
+    planned = pyqtSignal(int, object)
+    failed = pyqtSignal(int, str)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._condition = threading.Condition()
+        self._waiting: tuple[int, Job] | None = None
+        self._newest = 0
+        self._ended = False
+        self._thread = threading.Thread(target=self._work, name="planner", daemon=True)
+        self._thread.start()
+
+    def request(self, job: Job) -> int:
+        """Ask for the plan of a job; returns the request's number. Supersedes every request before it."""
+        with self._condition:
+            self._newest += 1
+            self._waiting = (self._newest, job)
+            self._condition.notify()
+            return self._newest
+
+    def end(self) -> None:
+        """Stop the worker and wait for it."""
+        with self._condition:
+            self._ended = True
+            self._newest += 1
+            self._condition.notify()
+        self._thread.join(timeout=10)
+
+    def _work(self) -> None:
+        from dechirer.core.plan import PlanCancelled, Planner
+
+        planner = Planner()
+        while True:
+            with self._condition:
+                while self._waiting is None and not self._ended:
+                    self._condition.wait()
+                if self._ended:
+                    return
+                assert self._waiting is not None
+                (number, job), self._waiting = self._waiting, None
+            try:
+                plan: Plan = planner.plan(job, cancelled=lambda number=number: number != self._newest)  # type: ignore[misc]
+            except PlanCancelled:
+                continue
+            except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
+                if not self._ended:
+                    self.failed.emit(number, f"{type(error).__name__}: {error}")
+                continue
+            if not self._ended:
+                self.planned.emit(number, plan)

@@ -1,0 +1,261 @@
+"""The furnished window: stations, Working and Findings round the open job, and what each action does."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import QApplication, QFrame, QMessageBox
+
+from dechirer.core.finding import Finding, Mend
+from dechirer.core.job.edit import Change
+from dechirer.core.job.model import Job
+from dechirer.desk.consequence_list import list_consequences, station_figure
+from dechirer.desk.document import Document
+from dechirer.desk.files import Files
+from dechirer.desk.find_box import FindBox, list_entries
+from dechirer.desk.help_box import HelpBox
+from dechirer.desk.machine_box import MachineBox
+from dechirer.desk.settings import Settings
+from dechirer.desk.stations.base import Station
+from dechirer.desk.stations.brief import BriefStation
+from dechirer.desk.stations.build import BuildStation
+from dechirer.desk.stations.lay import LayStation
+from dechirer.desk.stations.run import RunStation
+from dechirer.desk.theme import theme
+from dechirer.desk.widgets.findings import Findings
+from dechirer.desk.widgets.working import Working
+from dechirer.desk.window import MainWindow
+
+FIRST_HINT = (
+    "1  Click a number on the drawing and type a new one.   2  Watch the line at the bottom: it shows what the job now "
+    "costs.   3  Export writes the mats to cut and the run sheet."
+)
+
+
+class Room(QObject):
+    """Holds the parts together. Views get plans; edits go to the document."""
+
+    def __init__(self, window: MainWindow, job: Job, settings: Settings) -> None:
+        super().__init__(window)
+        self.window, self.settings = window, settings
+        self.document = Document(job, self)
+        self.files = Files(window, self.document, settings)
+        self.picked = ""
+        self.station = "brief"
+        self.stations: dict[str, Station] = {
+            "brief": BriefStation(self.document),
+            "build": BuildStation(self.document),
+            "lay": LayStation(self.document),
+            "run": RunStation(self.document),
+        }
+        for station in self.stations.values():
+            window.stack.addWidget(station)
+            station.figure_picked.connect(self.pick_figure)
+        self.working, self.findings = Working(), Findings()
+        rule = QFrame()
+        rule.setFrameShape(QFrame.Shape.HLine)
+        rule.setFrameShadow(QFrame.Shadow.Plain)
+        rule.setForegroundRole(rule.palette().ColorRole.Mid)
+        window.side.addWidget(self.working, 46)
+        window.side.addWidget(rule)
+        window.side.addWidget(self.findings, 54)
+        self._find: FindBox | None = None
+        self._stale: set[str] = set(self.stations)
+        self._wire()
+        self.show_station("brief")
+        self._show_job()
+        if not settings.hint_seen:
+            window.banners.say("hint", "note", FIRST_HINT, [("Got it", self._drop_hint)])
+
+    def _wire(self) -> None:
+        window = self.window
+        self.document.changed.connect(self._show_job)
+        self.document.planned.connect(self._show_plan)
+        self.document.plan_failed.connect(
+            lambda text: window.banners.say("plan", "stop", f"The plan could not be made: {text}. Undo the last edit.")
+        )
+        window.strip.chosen.connect(self.show_station)
+        window.consequences.picked.connect(self._pick_consequence)
+        window.top.units_chosen.connect(lambda units: self.document.edit(f"Units {units}", [Change("units", units)]))
+        self.working.figure_picked.connect(self.pick_figure)
+        self.findings.mended.connect(self._mend)
+        self.findings.pointed.connect(self.show_finding)
+        brief = self.stations["brief"]
+        assert isinstance(brief, BriefStation)
+        brief.edit_machine.clicked.connect(lambda: self.do("machine"))
+
+    # --- showing ---------------------------------------------------------------------------------------------
+
+    def show_station(self, station: str) -> None:
+        """Open a station; it is drawn now if a newer plan has come while it was away."""
+        self.station = station
+        self.window.strip.show_chosen(station)
+        self.window.stack.setCurrentWidget(self.stations[station])
+        self._draw_station()
+
+    def pick_figure(self, key: str) -> None:
+        """Explain a figure in Working and mark it in the drawings."""
+        self.picked = key
+        plan = self.document.plan
+        self.working.show_figure(plan.figures.get(key) if plan else None, self.document.job.units)
+        for station in self.stations.values():
+            station.set_picked(key)
+
+    def show_finding(self, finding: Finding) -> None:
+        """Go to the station of a finding and light up what it is about."""
+        self.show_station(finding.station)
+        self.stations[finding.station].point_at(finding.element)
+
+    def _show_plan(self) -> None:
+        plan = self.document.plan
+        assert plan is not None
+        for name, button in self.window.strip.buttons.items():
+            button.show_state(station_figure(plan, name), plan.verdict(name))
+        self._stale = set(self.stations)
+        self._draw_station()
+        self.window.consequences.show_values(
+            list_consequences(plan), self.document.last_edit, fresh=self.document.is_fresh
+        )
+        self.findings.show_findings(plan.findings)
+        if self.picked not in plan.figures:
+            self.picked = ""
+        self.pick_figure(self.picked)
+        self.window.banners.drop("plan")
+        self.document.is_fresh = False
+
+    def _draw_station(self) -> None:
+        plan = self.document.plan
+        if plan is not None and self.station in self._stale:
+            self._stale.discard(self.station)
+            self.stations[self.station].show_plan(plan)
+            self.stations[self.station].set_picked(self.picked)
+
+    def _show_job(self) -> None:
+        document, window = self.document, self.window
+        job = document.job
+        name = f"{job.name} · {job.about}" if job.about else job.name
+        window.top.show_job(name, self.files.state_words())
+        window.setWindowTitle(f"{job.name} - Dechirer")
+        window.top.units.show_chosen(job.units)
+        history = document.history
+        for id, label in (("undo", history.undo_label), ("redo", history.redo_label)):
+            action = window.actions_by_id[id]
+            action.setEnabled(bool(label))
+            action.setToolTip(f"{action.text()}: {label}" if label else action.text())
+
+    # --- doing -----------------------------------------------------------------------------------------------
+
+    def do(self, id: str) -> None:
+        """Carry out an action by its id."""
+        deeds = {
+            "new": self.files.new,
+            "open": self.files.ask_open,
+            "demo": self.files.open_demo,
+            "save": self.files.save,
+            "save-as": self.files.save_as,
+            "undo": self.document.undo,
+            "redo": self.document.redo,
+            "export": self.files.ask_export,
+            "find": self.find,
+            "help": self.help,
+            "theme": self.toggle_theme,
+            "machine": self.edit_machine,
+            "quit": self.window.close,
+        }
+        deeds[id]()
+
+    def find(self) -> None:
+        """Open the find box."""
+        if self._find is None:
+            self._find = FindBox(self.window)
+        self._find.ask(
+            list_entries(
+                self.document.plan, self._go_to_piece, self._go_to_figure,
+                lambda finding: self.show_finding(finding),  # type: ignore[arg-type]
+                self._go_to_mat, self.do,
+            )
+        )  # fmt: skip
+
+    def help(self) -> None:
+        """Say what this screen does."""
+        HelpBox(self.station, self.window).show()
+
+    def edit_machine(self) -> None:
+        """Open the machine's profile."""
+        MachineBox(self.document, self.window).show()
+
+    def toggle_theme(self) -> None:
+        """Change between light and dark."""
+        self.set_theme("dark" if theme.name() == "light" else "light")
+
+    def set_theme(self, wanted: str) -> None:
+        """Use a theme and remember it."""
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        theme.apply_theme(app, wanted)
+        self.settings.theme = wanted
+        self.window.actions_by_id["theme"].setText("Light theme" if wanted == "dark" else "Dark theme")
+        plan = self.document.plan
+        if plan is not None:
+            self._stale = set(self.stations)
+            self._draw_station()
+            self.findings.show_findings(plan.findings)
+            self.pick_figure(self.picked)
+        self.window.update()
+
+    def _mend(self, mend: Mend, finding: Finding) -> None:
+        why = self.document.edit(mend.label, mend.changes)
+        if why:
+            self.window.banners.say("mend", "stop", f"“{mend.label}” was not possible: {why}", seconds=10)
+
+    def _pick_consequence(self, key: str, station: str) -> None:
+        if key == "stops":
+            plan = self.document.plan
+            if plan is not None and plan.findings:
+                self.show_finding(plan.findings[0])
+            return
+        self.show_station(station)
+        self.pick_figure(key)
+
+    def _go_to_piece(self, piece: str) -> None:
+        self.show_station("build")
+        self._go_to_figure(f"{piece}.width")
+
+    def _go_to_figure(self, key: str) -> None:
+        plan = self.document.plan
+        if plan is None:
+            return
+        for name, station in self.stations.items():
+            if name in self._stale:
+                station.show_plan(plan)
+                self._stale.discard(name)
+            if key in station.figures():
+                self.show_station(name)
+                break
+        self.pick_figure(key)
+
+    def _go_to_mat(self, layout: str) -> None:
+        self.show_station("lay")
+        self.stations["lay"].point_at(layout)
+
+    def _drop_hint(self) -> None:
+        self.settings.hint_seen = True
+        self.window.banners.drop("hint")
+
+    # --- ending ----------------------------------------------------------------------------------------------
+
+    def may_close(self) -> bool:
+        """Ask about unsaved work; False keeps the window open."""
+        if self.document.history.is_saved or not self.files.is_worth_saving:
+            return True
+        answer = QMessageBox.question(
+            self.window, "Dechirer", f"Save the changes to {self.document.job.name}?",
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
+        )  # fmt: skip
+        if answer == QMessageBox.StandardButton.Save:
+            return self.files.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def end(self) -> None:
+        """Stop threads, drop locks and the journal."""
+        self.files.end()
+        self.document.end()

@@ -1,0 +1,65 @@
+"""What the desk remembers between starts: the theme, whether the hint was seen, the last folder."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from platformdirs import user_config_path, user_state_path
+
+from dechirer.formats.atomic import write_atomically
+
+
+class Settings:
+    """A small JSON file in the user's settings folder; a broken or read-only one is worked without."""
+
+    def __init__(self) -> None:
+        self._path = user_config_path("dechirer") / "desk.json"
+        self._values: dict[str, Any] = {}
+        try:
+            read = json.loads(self._path.read_bytes())
+            self._values = read if isinstance(read, dict) else {}
+        except (OSError, ValueError):
+            self._values = {}
+
+    @property
+    def theme(self) -> str:
+        """`light` or `dark`."""
+        return "dark" if self._values.get("theme") == "dark" else "light"
+
+    @theme.setter
+    def theme(self, value: str) -> None:
+        self._keep("theme", value)
+
+    @property
+    def hint_seen(self) -> bool:
+        """Whether the first hint was dismissed."""
+        return self._values.get("hint_seen") is True
+
+    @hint_seen.setter
+    def hint_seen(self, value: bool) -> None:
+        self._keep("hint_seen", value)
+
+    @property
+    def folder(self) -> str:
+        """The folder used last."""
+        value = self._values.get("folder")
+        return value if isinstance(value, str) and Path(value).is_dir() else str(Path.home())
+
+    @folder.setter
+    def folder(self, value: str) -> None:
+        self._keep("folder", value)
+
+    def _keep(self, name: str, value: Any) -> None:
+        self._values[name] = value
+        try:
+            self._path.parent.mkdir(parents=True, exist_ok=True)
+            write_atomically(self._path, json.dumps(self._values).encode())
+        except OSError:
+            pass  # settings are a comfort; work goes on without them
+
+
+def state_folder() -> Path:
+    """Where journals and locks live."""
+    return user_state_path("dechirer")

@@ -1,0 +1,74 @@
+"""What every station shares: it shows a plan, passes edits to the document, and can point at an element."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QWidget
+
+from dechirer.core.plan import Plan
+from dechirer.desk.document import Document
+from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.widgets.field_edit import FieldEdit
+
+
+class Station(QWidget):
+    """A station's view.
+
+    Signals:
+        figure_picked(key): a number was clicked; the window shows its working.
+    """
+
+    figure_picked = pyqtSignal(str)
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.plan: Plan | None = None
+        self._views: list[DrawingView] = []
+        self._fields: list[FieldEdit] = []
+
+    def show_plan(self, plan: Plan) -> None:
+        """Show a newer plan."""
+        self.plan = plan
+        for field in self._fields:
+            field.show_text(self.document.field_text(field.path))
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Draw again from the plan shown."""
+        raise NotImplementedError
+
+    def set_picked(self, figure: str) -> None:
+        """Mark the number that is shown in Working."""
+        for view in self._views:
+            view.set_picked(figure)
+
+    def point_at(self, element: str) -> None:
+        """Light up the element a finding is about, where the station draws it."""
+
+    def figures(self) -> list[str]:
+        """Keys of the numbers this station draws."""
+        return [key for view in self._views for key in view.figures()]
+
+    def take_view(self, view: DrawingView) -> DrawingView:
+        """Wire a drawing's numbers to Working and to the document."""
+        view.figure_picked.connect(self.figure_picked.emit)
+        view.show_field = self.document.field_text
+        view.field_typed.connect(lambda path, text, view=view: self._typed(view, path, text))
+        self._views.append(view)
+        return view
+
+    def take_field(self, field: FieldEdit) -> FieldEdit:
+        """Wire a line's field to the document."""
+        field.typed.connect(lambda path, text, field=field: self._typed(field, path, text))
+        self._fields.append(field)
+        return field
+
+    def _typed(self, asker: DrawingView | FieldEdit, path: str, text: str) -> None:
+        why = self.document.type_field(path, text)
+        if why:
+            asker.refuse(why)
+            return
+        if isinstance(asker, FieldEdit):
+            asker.show_text(self.document.field_text(path))
+        asker.accept()

@@ -1,0 +1,172 @@
+"""Brief: the finished card with its size to type into, and the choices that have no place on the drawing."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from dechirer.core.build.constructions import KINDS
+from dechirer.core.job.edit import Change
+from dechirer.core.length import format_size
+from dechirer.desk.document import Document
+from dechirer.desk.machines import load_all_machines
+from dechirer.desk.stations.base import Station
+from dechirer.desk.widgets.choices import KindChooser, PaperButton, heading, small
+from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.widgets.field_edit import FieldEdit
+from dechirer.drawing.scenes.card import make_card_scene
+
+PAPER_FIELDS = (
+    ("name", "Name", ""),
+    ("weight", "Weight", "110 lb cover or 298 gsm"),
+    ("sheet", "Sheet size", "12 x 12 in"),
+    ("thickness", "Measured thickness", "leave empty to estimate"),
+    ("on_hand", "Sheets on hand", "leave empty if unknown"),
+)
+
+
+class BriefStation(Station):
+    """What the finished card is."""
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(document, parent)
+        self.card = self.take_view(DrawingView("brief-card"))
+        self.kinds = KindChooser()
+        self.kinds.chosen.connect(self._choose_kind)
+        self.papers: dict[str, PaperButton] = {}
+        self._paper_column = QVBoxLayout()
+        self._paper_column.setSpacing(2)
+        self._paper_fields: list[tuple[str, FieldEdit]] = []
+        self.machine = QComboBox()
+        self.machine.setObjectName("machine")
+        self.machine.setAccessibleName("Machine")
+        self.machine.activated.connect(self._choose_machine)
+        self.edit_machine = QPushButton("Edit…")
+        self.edit_machine.setObjectName("edit-machine")
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.addWidget(self.card, 1)
+        line.addWidget(self._make_choices())
+
+    def _make_choices(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(14, 12, 14, 12)
+        column.setSpacing(6)
+        column.addWidget(heading("How it folds"))
+        column.addWidget(self.kinds)
+        column.addSpacing(8)
+        column.addWidget(heading("Paper of the card"))
+        column.addLayout(self._paper_column)
+        details = QFrame()
+        details.setObjectName("paper-details")
+        grid = QVBoxLayout(details)
+        grid.setContentsMargins(10, 4, 0, 4)
+        grid.setSpacing(5)
+        pair: QHBoxLayout | None = None
+        for name, title, hint in PAPER_FIELDS:
+            field = self.take_field(FieldEdit(f"brief.papers.?.{name}", title, hint=hint))
+            field.setObjectName(f"paper-field-{name}")
+            field.line.setObjectName(f"paper-line-{name}")
+            self._paper_fields.append((name, field))
+            if name == "name":
+                grid.addWidget(field)
+                continue
+            if pair is None:
+                pair = QHBoxLayout()
+                pair.addWidget(field, 1)
+                grid.addLayout(pair)
+            else:
+                pair.addWidget(field, 1)
+                pair = None
+        column.addWidget(details)
+        column.addSpacing(8)
+        column.addWidget(heading("Machine"))
+        machine = QHBoxLayout()
+        machine.addWidget(self.machine, 1)
+        machine.addWidget(self.edit_machine)
+        column.addLayout(machine)
+        self.reach = small()
+        column.addWidget(self.reach)
+        column.addSpacing(8)
+        column.addWidget(heading("Bought blank"))
+        self.blank = self.take_field(
+            FieldEdit("brief.blank", "Its flat size, if you use one", hint="none: the base is cut")
+        )
+        column.addWidget(self.blank)
+        column.addStretch(1)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFixedWidth(304)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setWidget(page)
+        return area
+
+    def refresh(self) -> None:
+        plan = self.plan
+        if plan is None:
+            return
+        job = plan.job
+        self.card.set_display(make_card_scene(plan))
+        base = plan.brief.paper(job.brief.base_paper).paper
+        for kind in KINDS.values():
+            width, height = job.brief.width.mm, job.brief.height.mm
+            flat = format_size(kind.across * width, kind.down * height, job.units)
+            button = self.kinds.buttons[kind.id]
+            button.show_size(width, height, base.colour, flat)
+            button.setChecked(kind.id == job.brief.construction)
+        self._show_papers()
+        self._show_machines()
+
+    def _show_papers(self) -> None:
+        assert self.plan is not None
+        job = self.plan.job
+        wanted = [paper.id for paper in job.brief.papers]
+        if list(self.papers) != wanted:
+            for button in self.papers.values():
+                button.deleteLater()
+            self.papers = {}
+            for paper_id in wanted:
+                button = PaperButton(paper_id)
+                button.clicked.connect(lambda _=False, paper_id=paper_id: self._choose_paper(paper_id))
+                self._paper_column.addWidget(button)
+                self.papers[paper_id] = button
+        for facts in self.plan.brief.papers:
+            paper = facts.paper
+            size = format_size(paper.sheet.width.mm, paper.sheet.height.mm, job.units)
+            stock = "" if paper.on_hand is None else f" · {paper.on_hand} on hand"
+            self.papers[paper.id].show_paper(paper.name, paper.colour, f"{paper.weight} · {size}{stock}")
+            self.papers[paper.id].setChecked(paper.id == job.brief.base_paper)
+        for name, field in self._paper_fields:
+            path = f"brief.papers.{job.brief.base_paper}.{name}"
+            if field.path != path:
+                field.set_path(path)
+                field.accept()
+            field.show_text(self.document.field_text(path))
+
+    def _show_machines(self) -> None:
+        assert self.plan is not None
+        job = self.plan.job
+        names = [machine.name for machine in load_all_machines()]
+        mine = job.brief.machine
+        if mine.name not in names:
+            names.append(mine.name)
+        if [self.machine.itemText(row) for row in range(self.machine.count())] != names:
+            self.machine.clear()
+            self.machine.addItems(names)
+        self.machine.setCurrentText(mine.name)
+        holders = "; ".join(holder.name for holder in mine.holders)
+        self.reach.setText(f"Cuts up to {format_size(mine.cut_width, mine.cut_height, job.units)} · {holders}")
+
+    def _choose_kind(self, kind: str) -> None:
+        self.document.edit(KINDS[kind].title, [Change("brief.construction", kind)])
+
+    def _choose_paper(self, paper_id: str) -> None:
+        name = self.papers[paper_id].text()
+        self.document.edit(f"Card on {name}", [Change("brief.base_paper", paper_id)])
+
+    def _choose_machine(self, row: int) -> None:
+        name = self.machine.itemText(row)
+        for machine in load_all_machines():
+            if machine.name == name:
+                self.document.edit(f"Machine {name}", [Change("brief.machine", machine)])

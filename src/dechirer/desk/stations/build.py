@@ -1,0 +1,194 @@
+"""Build: the flat pieces to scale, and the card folding beside them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
+
+from dechirer.core.job.edit import Change
+from dechirer.core.job.model import FOLD_KINDS, Liner
+from dechirer.core.length import format_size, parse_length
+from dechirer.desk.document import Document
+from dechirer.desk.stations.base import Station
+from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.drawing.scenes.flat import make_flat_scene
+from dechirer.drawing.scenes.solid import make_folded_scene
+
+FOLD_TITLES = {"score": "scored", "perforate": "perforated", "ticks": "ticked at the ends", "unmarked": "left unmarked"}
+SLIDER_STEPS = 180
+FIRST_OPENING = 122
+"""Shown ajar at first, so that both the inside and the fold can be seen."""
+
+
+class BuildStation(Station):
+    """Every flat piece, and the folded card."""
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(document, parent)
+        self._lit = ""
+        self.flat = self.take_view(DrawingView("build-flat"))
+        self.folded = self.take_view(DrawingView("build-folded"))
+        for view in (self.flat, self.folded):
+            view.element_hovered.connect(self._light)
+        self.liner = QCheckBox("Liner")
+        self.liner.setObjectName("liner")
+        self.liner.clicked.connect(self._toggle_liner)
+        self.liner_paper = QComboBox()
+        self.liner_paper.setObjectName("liner-paper")
+        self.liner_paper.setAccessibleName("Paper of the liner")
+        self.liner_paper.activated.connect(self._choose_liner_paper)
+        self.base_fold = self._fold_box("base-fold", "Fold of the base", "build.fold.kind")
+        self.liner_fold = self._fold_box("liner-fold", "Fold of the liner", "build.liner.fold.kind")
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setObjectName("opening")
+        self.slider.setAccessibleName("How far the card is closed")
+        self.slider.setRange(0, SLIDER_STEPS)
+        self.slider.setValue(FIRST_OPENING)
+        self.slider.valueChanged.connect(self._draw_folded)
+        self.closed_words = small()
+        self.closed_words.setObjectName("closed-words")
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(0)
+        line.addLayout(self._left(), 61)
+        line.addLayout(self._right(), 39)
+
+    def _fold_box(self, name: str, title: str, path: str) -> QComboBox:
+        box = QComboBox()
+        box.setObjectName(name)
+        box.setAccessibleName(title)
+        for kind in FOLD_KINDS:
+            box.addItem(FOLD_TITLES[kind], kind)
+        box.activated.connect(lambda _row, box=box: self._choose_fold(title, path, box.currentData()))
+        return box
+
+    def _left(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setContentsMargins(14, 10, 0, 8)
+        top = QHBoxLayout()
+        top.setSpacing(8)
+        top.addWidget(heading("Flat pieces"))
+        self.side = small("outside up")
+        top.addWidget(self.side)
+        top.addStretch(1)
+        column.addLayout(top)
+        controls = QHBoxLayout()
+        controls.setSpacing(6)
+        for words, widget in (
+            ("Base fold", self.base_fold),
+            ("", self.liner),
+            ("on", self.liner_paper),
+            ("fold", self.liner_fold),
+        ):
+            if words:
+                label = small(words)
+                label.setWordWrap(False)
+                controls.addWidget(label)
+            controls.addWidget(widget)
+        controls.addStretch(1)
+        column.addLayout(controls)
+        column.addWidget(self.flat, 1)
+        return column
+
+    def _right(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setContentsMargins(6, 10, 14, 8)
+        column.addWidget(heading("Folded"))
+        column.addWidget(self.folded, 1)
+        column.addWidget(self.slider)
+        ends = QHBoxLayout()
+        for words, side in (
+            ("flat", Qt.AlignmentFlag.AlignLeft),
+            ("half open", Qt.AlignmentFlag.AlignHCenter),
+            ("closed", Qt.AlignmentFlag.AlignRight),
+        ):
+            label = QLabel(words)
+            label.setAlignment(side)
+            ends.addWidget(label, 1)
+        column.addLayout(ends)
+        column.addWidget(self.closed_words)
+        return column
+
+    def refresh(self) -> None:
+        plan = self.plan
+        if plan is None:
+            return
+        job = plan.job
+        folded = plan.build.kind.is_folded
+        has_liner = job.build.liner is not None
+        self.base_fold.setCurrentIndex(FOLD_KINDS.index(job.build.fold.kind))
+        self.base_fold.setEnabled(folded)
+        self.liner.setChecked(has_liner)
+        self.liner.setEnabled(folded or has_liner)
+        self.liner_paper.setEnabled(has_liner and folded)
+        self.liner_fold.setEnabled(has_liner and folded)
+        if job.build.liner is not None:
+            self.liner_fold.setCurrentIndex(FOLD_KINDS.index(job.build.liner.fold.kind))
+        names = [paper.name for paper in job.brief.papers]
+        if [self.liner_paper.itemText(row) for row in range(self.liner_paper.count())] != names:
+            self.liner_paper.clear()
+            for paper in job.brief.papers:
+                self.liner_paper.addItem(paper.name, paper.id)
+        if job.build.liner is not None:
+            self.liner_paper.setCurrentIndex(self.liner_paper.findData(job.build.liner.paper))
+        self.slider.setEnabled(folded)
+        self._draw_flat()
+        self._draw_folded()
+        size = format_size(job.brief.width.mm, job.brief.height.mm, job.units)
+        thickness = plan.build.closed_thickness
+        layers = len(plan.build.slabs)
+        words = "layer" if layers == 1 else "layers"
+        state = "Closed" if folded else "Flat"
+        self.closed_words.setText(
+            f'{state}: {size}, <a href="{thickness.key}">{thickness.text("mm")} thick</a> ({layers} {words})'
+        )
+        if not self.closed_words.property("wired"):
+            self.closed_words.setProperty("wired", True)
+            self.closed_words.linkActivated.connect(self.figure_picked.emit)
+
+    def _draw_flat(self) -> None:
+        if self.plan is not None:
+            aspect = max(0.3, (self.flat.width() - 120) / max(80, self.flat.height() - 140))
+            scene = make_flat_scene(self.plan, aspect, self._lit)
+            self.flat.set_display(scene)
+            scale = self.flat.viewport_now.scale * 25.4 / 96
+            self.side.setText(f"outside up · drawn at {100 * scale:.0f} %")
+
+    def _draw_folded(self) -> None:
+        if self.plan is not None:
+            closed = self.slider.value() / SLIDER_STEPS if self.plan.build.kind.is_folded else 0.0
+            self.folded.set_display(make_folded_scene(self.plan, closed, self._lit))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._draw_flat()
+
+    def _light(self, element: str) -> None:
+        """A panel pointed at in one picture lights up in both."""
+        if element != self._lit:
+            self._lit = element
+            self._draw_flat()
+            self._draw_folded()
+
+    def point_at(self, element: str) -> None:
+        self._light(element)
+
+    def _toggle_liner(self, wanted: bool) -> None:
+        job = self.document.job
+        if not wanted:
+            self.document.edit("No liner", [Change("build.liner", None)])
+            return
+        other = next((paper.id for paper in job.brief.papers if paper.id != job.brief.base_paper), job.brief.base_paper)
+        self.document.edit("Liner", [Change("build.liner", Liner(parse_length("1/16 in"), other))])
+
+    def _choose_liner_paper(self, row: int) -> None:
+        self.document.edit(
+            f"Liner on {self.liner_paper.itemText(row)}", [Change("build.liner.paper", self.liner_paper.itemData(row))]
+        )
+
+    def _choose_fold(self, title: str, path: str, kind: Any) -> None:
+        self.document.edit(f"{title} {FOLD_TITLES[kind]}", [Change(path, kind)])

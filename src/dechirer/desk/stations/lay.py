@@ -1,0 +1,258 @@
+"""Lay: what goes on each mat, which way the sheet goes in, and pieces to drag."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from dechirer.core.job.edit import Change, set_loading
+from dechirer.core.lay.lay import MatLayout, Placement
+from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to, unpin_layout
+from dechirer.core.length import format_length
+from dechirer.desk.document import Document
+from dechirer.desk.stations.base import Station
+from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.widgets.field_edit import FieldEdit
+from dechirer.desk.widgets.mat_list import MatList
+from dechirer.drawing.scenes.mat import make_mat_scene
+
+SNAP_PX = 7
+FACE_TITLES = {"outside-up": "outside up", "inside-up": "inside up"}
+
+
+class LayStation(Station):
+    """The mats."""
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(document, parent)
+        self._row = 0
+        self._picked_piece = ""
+        self._moved: Placement | None = None
+        self._obstacle = ""
+        self.mats = MatList("lay-mats")
+        self.mats.chosen.connect(self._choose_mat)
+        self.mat = self.take_view(DrawingView("lay-mat"))
+        self.mat.draggable = True
+        self.mat.element_picked.connect(self._pick_piece)
+        self.mat.drag_began.connect(self._pick_piece)
+        self.mat.drag_moved.connect(self._drag)
+        self.mat.drag_ended.connect(self._drop)
+        turn_key = QShortcut(QKeySequence("R"), self.mat)
+        turn_key.setContext(Qt.ShortcutContext.WidgetShortcut)
+        turn_key.activated.connect(self.turn_picked)
+        self.margin = self.take_field(FieldEdit("lay.margin", "Margin round the sheet"))
+        self.spacing = self.take_field(FieldEdit("lay.spacing", "Space between pieces"))
+        self.sheet = self.take_field(FieldEdit("lay.loadings.?.sheet", "Sheet set at the machine"))
+        self.sheet.setObjectName("field-sheet-set")
+        self.sheet.line.setObjectName("line-sheet-set")
+        self.may_turn = QCheckBox("Pieces may be turned")
+        self.may_turn.setObjectName("may-turn")
+        self.may_turn.clicked.connect(
+            lambda on: self.document.edit("Turning allowed" if on else "No turning", [Change("lay.may_turn", on)])
+        )
+        self.face = QComboBox()
+        self.face.setObjectName("face")
+        self.face.setAccessibleName("Which side of this paper lies up")
+        for face, title in FACE_TITLES.items():
+            self.face.addItem(title, face)
+        self.face.activated.connect(self._choose_face)
+        self.turn = QPushButton("Turn the piece")
+        self.turn.setObjectName("turn-piece")
+        self.turn.clicked.connect(self.turn_picked)
+        self.unpin = QPushButton("Place again")
+        self.unpin.setObjectName("unpin")
+        self.unpin.clicked.connect(self._unpin)
+        self.said = QLabel()
+        self.said.setObjectName("lay-said")
+        self.said.setWordWrap(True)
+        self.title = heading("")
+        self.under = small()
+        self._arrange()
+
+    def _arrange(self) -> None:
+        line = QHBoxLayout(self)
+        line.setContentsMargins(12, 10, 14, 8)
+        left = QVBoxLayout()
+        left.addWidget(heading("Mats"))
+        left.addWidget(self.mats, 1)
+        line.addLayout(left, 27)
+        middle = QVBoxLayout()
+        middle.setSpacing(4)
+        top = QHBoxLayout()
+        top.addWidget(self.title)
+        self.under.setWordWrap(False)
+        top.addWidget(self.under)
+        top.addStretch(1)
+        middle.addLayout(top)
+        middle.addWidget(self.mat, 1)
+        middle.addWidget(self.said)
+        line.addLayout(middle, 52)
+        right = QVBoxLayout()
+        right.setSpacing(6)
+        right.addWidget(heading("This paper"))
+        right.addWidget(self.sheet)
+        right.addWidget(small("Lies on the mat"))
+        right.addWidget(self.face)
+        right.addSpacing(10)
+        right.addWidget(heading("All mats"))
+        right.addWidget(self.margin)
+        right.addWidget(self.spacing)
+        right.addWidget(self.may_turn)
+        right.addSpacing(10)
+        right.addWidget(heading("The picked piece"))
+        self.piece_words = small()
+        right.addWidget(self.piece_words)
+        right.addWidget(self.turn)
+        right.addWidget(self.unpin)
+        right.addStretch(1)
+        line.addLayout(right, 21)
+
+    @property
+    def layout_shown(self) -> MatLayout | None:
+        """The layout that is open, or None when there is nothing to cut."""
+        layouts = self.plan.lay.layouts if self.plan else ()
+        return layouts[min(self._row, len(layouts) - 1)] if layouts else None
+
+    def refresh(self) -> None:
+        plan = self.plan
+        if plan is None:
+            return
+        self._row = min(self._row, max(0, len(plan.lay.layouts) - 1))
+        self.mats.show_mats(plan, [mat_lines(plan, layout) for layout in plan.lay.layouts], self._row)
+        self.may_turn.setChecked(plan.job.lay.may_turn)
+        layout = self.layout_shown
+        for widget in (self.face, self.sheet, self.turn, self.unpin):
+            widget.setEnabled(layout is not None)
+        if layout is None:
+            self.title.setText("Nothing lies on a mat")
+            self.under.setText("see the findings")
+            return
+        paper = plan.brief.paper(layout.paper).paper
+        path = f"lay.loadings.{layout.paper}.sheet"
+        self.sheet.set_path(path)
+        self.sheet.line.setPlaceholderText(f"{paper.sheet.width} x {paper.sheet.height}")
+        self.sheet.show_text(self.document.field_text(path))
+        self.face.setCurrentIndex(list(FACE_TITLES).index(layout.face))
+        times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
+        self.title.setText(f"Mat {layout.number}")
+        self.under.setText(
+            f"cut {times} · {paper.name}, {FACE_TITLES[layout.face]} · {layout.share.text()} of the sheet used"
+        )
+        self.unpin.setEnabled(layout.is_pinned)
+        self._draw()
+
+    def _draw(self) -> None:
+        plan, layout = self.plan, self.layout_shown
+        if plan is None or layout is None:
+            return
+        moved = self._moved
+        self.mat.set_display(
+            make_mat_scene(plan, layout, picked=self._picked_piece, moved=moved, refused=bool(self._obstacle))
+        )
+        placed = moved or next((each for each in layout.placements if each.id == self._picked_piece), None)
+        self.turn.setEnabled(placed is not None)
+        if placed is None:
+            self.piece_words.setText("Click a piece, or drag it to pin it elsewhere. R turns it.")
+            return
+        units = plan.job.units
+        turned = ", turned" if placed.turned else ""
+        self.piece_words.setText(
+            f"{name_of(placed)}{turned}: {format_length(placed.box.left, units)} from the sheet's left, "
+            f"{format_length(placed.box.top, units)} from its top."
+        )
+
+    def point_at(self, element: str) -> None:
+        layout_id, _, piece = element.partition("/")
+        for row, layout in enumerate(self.plan.lay.layouts if self.plan else ()):
+            if layout.id == layout_id:
+                self._row = row
+                self._picked_piece = piece
+                self.refresh()
+
+    def _choose_mat(self, row: int) -> None:
+        if row != self._row:
+            self._row = row
+            self._picked_piece = ""
+            self._say("")
+            self.refresh()
+
+    def _pick_piece(self, placement: str) -> None:
+        self._picked_piece = placement
+        self._draw()
+
+    # --- dragging: begin, preview, then commit or refuse; a preview never enters the history -----------------
+
+    def _drag(self, dx: float, dy: float) -> None:
+        layout = self.layout_shown
+        if layout is None or self.plan is None:
+            return
+        start = next((each for each in layout.placements if each.id == self._picked_piece), None)
+        if start is None:
+            return
+        spacing = self.plan.job.lay.spacing.mm
+        moved = move_placement(layout, start.id, start.box.left + dx, start.box.top + dy)
+        x, y = snap_to(layout, moved, spacing, SNAP_PX / self.mat.viewport_now.scale)
+        self._moved = move_placement(layout, start.id, x, y)
+        self._obstacle = explain_obstacle(layout, self._moved, spacing, self.plan.job.units)
+        self._say(self._obstacle, refused=bool(self._obstacle))
+        self._draw()
+
+    def _drop(self) -> None:
+        moved, self._moved = self._moved, None
+        if moved is not None:
+            self._put(moved)
+        self._obstacle = ""
+        self._draw()
+
+    def _put(self, moved: Placement) -> None:
+        """Pin a piece where it was put, or say why not."""
+        layout = self.layout_shown
+        if layout is None or self.plan is None or not self.document.is_current:
+            self._say("Still working out the last edit; drop it once more.", refused=True)
+            return
+        why = explain_obstacle(layout, moved, self.plan.job.lay.spacing.mm, self.plan.job.units)
+        if why:
+            self._say(f"{why} It stays where it was.", refused=True)
+            return
+        self.document.edit(f"{name_of(moved).capitalize()} pinned", [pin_layout(self.document.job, layout, moved)])
+        self._say("Pinned. Place again lets Dechirer choose.")
+
+    def turn_picked(self) -> None:
+        """Turn the picked piece by 90 degrees about its corner."""
+        layout = self.layout_shown
+        if layout is None:
+            return
+        start = next((each for each in layout.placements if each.id == self._picked_piece), None)
+        if start is not None:
+            self._put(move_placement(layout, start.id, start.box.left, start.box.top, turned=not start.turned))
+
+    def _unpin(self) -> None:
+        layout = self.layout_shown
+        if layout is not None:
+            self.document.edit(f"Mat {layout.number} placed again", [unpin_layout(self.document.job, layout)])
+            self._say("")
+
+    def _choose_face(self, row: int) -> None:
+        layout = self.layout_shown
+        if layout is not None:
+            face: Any = self.face.itemData(row)
+            self.document.edit(f"Sheets {FACE_TITLES[face]}", [set_loading(self.document.job, layout.paper, face=face)])
+
+    def _say(self, words: str, *, refused: bool = False) -> None:
+        self.said.setProperty("role", "stop" if refused else "soft")
+        self.said.setStyleSheet("")  # makes Qt read the property again
+        self.said.setText(words)
+
+
+def mat_lines(plan: Any, layout: MatLayout) -> tuple[str, str, str]:
+    """A mat in three lines of words."""
+    counts: dict[str, int] = {}
+    for placed in layout.placements:
+        counts[placed.piece.name] = counts.get(placed.piece.name, 0) + 1
+    pieces = ", ".join(f"{count} {name}" for name, count in counts.items())
+    paper = plan.brief.paper(layout.paper).paper.name
+    return f"Mat {layout.number} × {layout.repeats}", pieces, f"{paper} · {layout.share.text()} used"

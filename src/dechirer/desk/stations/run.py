@@ -1,0 +1,254 @@
+"""Run: the passes of each mat with their tools, and the tool's path to step along."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dechirer.core.figure import format_minutes
+from dechirer.core.job.edit import Change
+from dechirer.core.job.machine import TOOLS, find_holder
+from dechirer.core.plan import Plan
+from dechirer.core.run.run import MatRun, Step
+from dechirer.desk.document import Document
+from dechirer.desk.stations.base import Station
+from dechirer.desk.theme import theme
+from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.widgets.field_edit import FieldEdit
+from dechirer.desk.widgets.mat_list import MatList
+from dechirer.drawing.scenes.mat import make_run_scene
+
+PLAY_MS = 350
+SCORE_WITH = {"best": "whichever costs least", "scoring-stylus": "the stylus", "scoring-wheel": "the wheel"}
+CARE = "Blades cut: switch off before changing one, and follow the machine's manual."
+
+
+class RunStation(Station):
+    """The run."""
+
+    def __init__(self, document: Document, parent: QWidget | None = None) -> None:
+        super().__init__(document, parent)
+        self._row = 0
+        self._shown_mat: MatRun | None = None
+        self.mats = MatList("run-mats", with_picture=False)
+        self.mats.chosen.connect(self._choose_mat)
+        self.path = self.take_view(DrawingView("run-path"))
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setObjectName("step")
+        self.slider.setAccessibleName("Step of the tool path")
+        self.slider.valueChanged.connect(self._draw)
+        self.back, self.on, self.play = QPushButton("Back"), QPushButton("Step"), QPushButton("Play")
+        for button, name in ((self.back, "step-back"), (self.on, "step-on"), (self.play, "play")):
+            button.setObjectName(name)
+        self.back.clicked.connect(lambda: self.slider.setValue(self.slider.value() - 1))
+        self.on.clicked.connect(lambda: self.slider.setValue(self.slider.value() + 1))
+        self.play.clicked.connect(self._play)
+        self._timer = QTimer(self)
+        self._timer.setInterval(PLAY_MS)
+        self._timer.timeout.connect(self._tick)
+        self.words = QLabel()
+        self.words.setObjectName("step-words")
+        self.tools: dict[str, QCheckBox] = {}
+        for tool, title in TOOLS.items():
+            box = QCheckBox(title)
+            box.setObjectName(f"tool-{tool}")
+            box.clicked.connect(lambda on, tool=tool: self._own(tool, on))
+            self.tools[tool] = box
+        self.score_with = QComboBox()
+        self.score_with.setObjectName("score-with")
+        self.score_with.setAccessibleName("Score with")
+        for id, title in SCORE_WITH.items():
+            self.score_with.addItem(title, id)
+        self.score_with.activated.connect(
+            lambda row: self.document.edit(
+                "Score with " + self.score_with.itemText(row), [Change("run.score_with", self.score_with.itemData(row))]
+            )
+        )
+        self.passes = self.take_field(FieldEdit("run.score_passes", "Score passes over each fold"))
+        self.table = QGridLayout()
+        self.title, self.under = heading(""), small()
+        self._arrange()
+
+    def _arrange(self) -> None:
+        line = QHBoxLayout(self)
+        line.setContentsMargins(12, 10, 14, 8)
+        left = QVBoxLayout()
+        left.setSpacing(5)
+        left.addWidget(heading("Order of mats"))
+        left.addWidget(self.mats, 1)
+        left.addWidget(heading("Tools you own"))
+        for box in self.tools.values():
+            left.addWidget(box)
+        left.addWidget(small("Score with"))
+        left.addWidget(self.score_with)
+        left.addWidget(self.passes)
+        line.addLayout(left, 30)
+        right = QVBoxLayout()
+        top = QHBoxLayout()
+        top.addWidget(self.title)
+        self.under.setWordWrap(False)
+        top.addWidget(self.under)
+        top.addStretch(1)
+        right.addLayout(top)
+        holder = QWidget()
+        holder.setObjectName("passes")
+        self.table.setContentsMargins(0, 2, 0, 2)
+        self.table.setHorizontalSpacing(16)
+        self.table.setVerticalSpacing(3)
+        holder.setLayout(self.table)
+        right.addWidget(holder)
+        right.addWidget(self.path, 1)
+        right.addWidget(self.slider)
+        steps = QHBoxLayout()
+        for button in (self.back, self.on, self.play):
+            steps.addWidget(button)
+        steps.addSpacing(8)
+        steps.addWidget(self.words, 1)
+        right.addLayout(steps)
+        self.care = small(CARE)
+        right.addWidget(self.care)
+        line.addLayout(right, 70)
+
+    @property
+    def mat_shown(self) -> MatRun | None:
+        """The mat that is open, or None when there is nothing to cut."""
+        mats = self.plan.run.mats if self.plan else ()
+        return mats[min(self._row, len(mats) - 1)] if mats else None
+
+    def refresh(self) -> None:
+        plan = self.plan
+        if plan is None:
+            return
+        self._row = min(self._row, max(0, len(plan.run.mats) - 1))
+        self.mats.show_mats(plan, [run_lines(plan, mat) for mat in plan.run.mats], self._row)
+        for tool, box in self.tools.items():
+            holder = find_holder(plan.job.brief.machine, tool)
+            box.setChecked(tool in plan.job.run.tools)
+            box.setText(TOOLS[tool] + ("" if holder else " (no holder takes it)"))
+        self.score_with.setCurrentIndex(self.score_with.findData(plan.job.run.score_with))
+        mat = self.mat_shown
+        if mat is not self._shown_mat:
+            self._shown_mat = mat
+            steps = len(mat.steps) if mat else 0
+            self.slider.blockSignals(True)
+            self.slider.setRange(0, steps)
+            self.slider.setValue(steps)
+            self.slider.blockSignals(False)
+        if mat is None:
+            self.title.setText("Nothing to run")
+            self.under.setText("see the findings")
+            self._show_table(None)
+            return
+        times = "once" if mat.layout.repeats == 1 else f"{mat.layout.repeats} times"
+        self.title.setText(f"Mat {mat.layout.number}")
+        self.under.setText(f"cut {times} · {format_minutes(mat.seconds / 60)} under way each time")
+        self._show_table(mat)
+        self._draw()
+
+    def _show_table(self, mat: MatRun | None) -> None:
+        while self.table.count():
+            item = self.table.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.deleteLater()
+        if mat is None:
+            return
+        for column, words in enumerate(("Pass", "Tool", "Holder", "Times over", "Lines", "Length", "Time")):
+            self.table.addWidget(_cell(words, "small", "soft"), 0, column)
+        for row, each in enumerate(mat.passes, start=1):
+            trouble = bool(each.tool.trouble)
+            cells = (
+                f"{row}. {each.operation}",
+                each.tool.title + (" (missing)" if trouble else ""),
+                each.tool.holder,
+                f"{each.times} ×",
+                str(each.lines),
+                f"{each.length_mm / 10:.0f} cm",
+                f"{each.seconds:.0f} s",
+            )
+            for column, words in enumerate(cells):
+                role = "stop" if trouble and column == 1 else "ink"
+                self.table.addWidget(_cell(words, "strong" if column == 0 else "body", role), row, column)
+        self.table.setColumnStretch(7, 1)
+
+    def _draw(self) -> None:
+        mat = self.mat_shown
+        if self.plan is None or mat is None:
+            return
+        step = self.slider.value()
+        self.path.set_display(make_run_scene(self.plan, mat, step))
+        self.back.setEnabled(step > 0)
+        self.on.setEnabled(step < len(mat.steps))
+        self.words.setText(step_words(mat.steps, step))
+
+    def point_at(self, element: str) -> None:
+        if element in self.tools:
+            self.tools[element].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _choose_mat(self, row: int) -> None:
+        if row != self._row:
+            self._row = row
+            self._stop()
+            self.refresh()
+
+    def _play(self) -> None:
+        if self._timer.isActive():
+            self._stop()
+            return
+        if self.slider.value() == self.slider.maximum():
+            self.slider.setValue(0)
+        self.play.setText("Stop")
+        self._timer.start()
+
+    def _stop(self) -> None:
+        self._timer.stop()
+        self.play.setText("Play")
+
+    def _tick(self) -> None:
+        if self.slider.value() >= self.slider.maximum():
+            self._stop()
+        else:
+            self.slider.setValue(self.slider.value() + 1)
+
+    def _own(self, tool: str, owned: bool) -> None:
+        tools = self.document.job.run.tools
+        changed = (*tools, tool) if owned else tuple(each for each in tools if each != tool)
+        verb = "Own" if owned else "Without"
+        self.document.edit(f"{verb} the {TOOLS[tool].lower()}", [Change("run.tools", changed)])
+
+
+def step_words(steps: tuple[Step, ...], step: int) -> str:
+    """What the tool is doing at a step."""
+    if not step:
+        return f"At home. {len(steps)} steps to go."
+    now = steps[step - 1]
+    return (
+        f"Step {step} of {len(steps)}: {now.operation} {now.placement.replace('-', ' ')}, "
+        f"{now.at_s:.1f} to {now.ends_s:.1f} s"
+    )
+
+
+def run_lines(plan: Plan, mat: MatRun) -> tuple[str, str, str]:
+    """A mat of the run in three lines of words."""
+    layout = mat.layout
+    paper = plan.brief.paper(layout.paper).paper.name
+    passes = ", ".join(each.operation for each in mat.passes)
+    return f"Mat {layout.number} × {layout.repeats}", paper, f"{passes} · {format_minutes(mat.seconds / 60)} each"
+
+
+def _cell(words: str, style: str, role: str) -> QLabel:
+    label = QLabel(words)
+    label.setFont(theme.font(style))
+    label.setProperty("role", role)
+    return label

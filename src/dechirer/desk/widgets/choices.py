@@ -1,0 +1,153 @@
+"""Small choosers: constructions as drawings, papers as swatches."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QSizePolicy, QWidget
+
+from dechirer.core.build.constructions import KINDS, ConstructionKind
+from dechirer.core.shape.outline import bounds
+from dechirer.desk.painter import paint_display
+from dechirer.desk.theme import theme
+from dechirer.drawing.display import Display, Item, Shape
+from dechirer.drawing.viewport import fit_viewport
+
+
+class KindButton(QAbstractButton):
+    """A construction drawn from its own builder at the present size, with its flat size in words."""
+
+    def __init__(self, kind: ConstructionKind, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.kind = kind
+        self.flat = ""
+        self._display: Display | None = None
+        self.setObjectName(f"kind-{kind.id}")
+        self.setText(kind.title)
+        self.setCheckable(True)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def show_size(self, width: float, height: float, paper: str, flat: str) -> None:
+        """Draw it for a finished size in mm on a paper colour; `flat` is its flat size in words."""
+        tree = self.kind.make_tree(width, height)
+        items: list[Item] = [
+            Shape((panel.outline,), fill=paper, form="edge", role="soft", on=paper) for panel in tree.panels
+        ]
+        items += [
+            Shape(((hinge.start, hinge.end),), closed=False, form=hinge.sense, role="fold", on=paper)
+            for hinge in tree.hinges
+        ]
+        box = bounds([point for panel in tree.panels for point in panel.outline])
+        self._display = Display(tuple(items), box, (6, 6, 6, 6))
+        self.flat = flat
+        self.setAccessibleName(f"{self.kind.title}, {flat} flat")
+        self.setToolTip(f"{self.kind.title}: {flat} flat")
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(84, 104)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        chosen = self.isChecked()
+        box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.setBrush(theme.colour("accent-wash" if chosen else "surface"))
+        strong = chosen or self.hasFocus() or self.underMouse()
+        painter.setPen(QPen(theme.colour("accent" if strong else "rule"), 2 if chosen or self.hasFocus() else 1))
+        painter.drawRoundedRect(box, 5, 5)
+        if self._display is not None:
+            painter.save()
+            painter.translate(4, 4)
+            view = fit_viewport(self._display.box, self.width() - 8, 60, self._display.room_px)
+            paint_display(painter, self._display, view)
+            painter.restore()
+        painter.setPen(theme.colour("accent" if chosen else "ink"))
+        painter.setFont(theme.font("strong"))
+        painter.drawText(QRectF(0, 64, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self.text())
+        painter.setPen(theme.colour("soft" if not chosen else "ink"))
+        painter.setFont(theme.font("small"))
+        painter.drawText(QRectF(0, 81, self.width(), 16), Qt.AlignmentFlag.AlignCenter, self.flat)
+        painter.end()
+
+
+class KindChooser(QWidget):
+    """All constructions. Emits `chosen(id)`."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("kinds")
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(6)
+        group = QButtonGroup(self)
+        self.buttons: dict[str, KindButton] = {}
+        for kind in KINDS.values():
+            button = KindButton(kind)
+            button.clicked.connect(lambda _=False, id=kind.id: self.chosen.emit(id))
+            group.addButton(button)
+            line.addWidget(button)
+            self.buttons[kind.id] = button
+
+
+class PaperButton(QAbstractButton):
+    """A paper: its swatch, name, weight and sheet."""
+
+    def __init__(self, paper_id: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.paper_id = paper_id
+        self.swatch, self.under = "#ffffff", ""
+        self.setObjectName(f"paper-{paper_id}")
+        self.setCheckable(True)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def show_paper(self, name: str, swatch: str, under: str) -> None:
+        """Set the name, colour and the line below."""
+        self.setText(name)
+        self.swatch, self.under = swatch, under
+        self.setAccessibleName(f"{name}, {under}")
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, 42)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        chosen = self.isChecked()
+        box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        if chosen or self.underMouse() or self.hasFocus():
+            painter.setBrush(theme.colour("accent-wash" if chosen else "surface"))
+            painter.setPen(QPen(theme.colour("accent" if chosen or self.hasFocus() else "rule"), 1))
+            painter.drawRoundedRect(box, 5, 5)
+        swatch = QRectF(9, 9, 24, 24)
+        painter.setPen(QPen(theme.colour("rule-strong"), 1))
+        painter.setBrush(theme.colour(self.swatch))
+        painter.drawRoundedRect(swatch, 3, 3)
+        painter.setPen(theme.colour("accent" if chosen else "ink"))
+        painter.setFont(theme.font("strong"))
+        wide = self.width() - 50
+        painter.drawText(QRectF(43, 4, wide, 18), Qt.AlignmentFlag.AlignVCenter, self.text())
+        painter.setPen(theme.colour("ink" if chosen else "soft"))
+        painter.setFont(theme.font("small"))
+        under = painter.fontMetrics().elidedText(self.under, Qt.TextElideMode.ElideRight, int(wide))
+        painter.drawText(QRectF(43, 21, wide, 16), Qt.AlignmentFlag.AlignVCenter, under)
+        painter.end()
+
+
+def heading(text: str) -> QLabel:
+    """A heading inside a station."""
+    label = QLabel(text)
+    label.setFont(theme.font("title"))
+    return label
+
+
+def small(text: str = "") -> QLabel:
+    """A small soft text that wraps."""
+    label = QLabel(text)
+    label.setFont(theme.font("small"))
+    label.setWordWrap(True)
+    label.setProperty("role", "soft")
+    return label

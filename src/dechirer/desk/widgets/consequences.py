@@ -1,0 +1,132 @@
+"""The consequences line: what the job now costs, and for a moment after an edit, what changed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPalette
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QSizePolicy, QWidget
+
+from dechirer.desk.theme import theme
+from dechirer.desk.theme.tokens import LINE_HEIGHT
+
+CHANGE_SHOWN_MS = 6000
+
+
+@dataclass(frozen=True, slots=True)
+class Consequence:
+    """One figure of the line: its key, station, number and words."""
+
+    key: str
+    station: str
+    number: str
+    words: str
+
+
+class ConsequenceButton(QAbstractButton):
+    """A number with its word, and a chip with what it was before while a change is fresh."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.shown = Consequence("", "", "", "")
+        self.change = ""
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def show_value(self, shown: Consequence, change: str) -> None:
+        """Set the value and what it changed from (`3 › 4`), empty for no change."""
+        self.shown, self.change = shown, change
+        self.setObjectName(f"consequence-{shown.key}")
+        self.setAccessibleName(f"{shown.number} {shown.words} {change}")
+        self.setToolTip(f"Where {shown.words} come from")
+        self.updateGeometry()
+        self.update()
+
+    def _widths(self) -> tuple[float, float, float]:
+        number = QFontMetricsF(theme.font("figure")).horizontalAdvance(self.shown.number)
+        words = QFontMetricsF(theme.font("small")).horizontalAdvance(self.shown.words)
+        chip = QFontMetricsF(theme.font("small")).horizontalAdvance(self.change) + 14 if self.change else 0.0
+        return number, words, chip
+
+    def sizeHint(self) -> QSize:
+        number, words, chip = self._widths()
+        return QSize(int(number + words + 18 + (chip + 6 if chip else 0)), LINE_HEIGHT - 8)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        number, words, chip = self._widths()
+        high = self.height()
+        stopped = self.shown.key == "stops" and self.shown.number != "0"
+        painter.setFont(theme.font("figure"))
+        painter.setPen(theme.colour("stop" if stopped else "accent" if self.underMouse() else "ink"))
+        painter.drawText(QRectF(4, 0, number + 2, high), Qt.AlignmentFlag.AlignVCenter, self.shown.number)
+        painter.setFont(theme.font("small"))
+        painter.setPen(theme.colour("stop" if stopped else "soft"))
+        painter.drawText(QRectF(number + 10, 1, words + 4, high), Qt.AlignmentFlag.AlignVCenter, self.shown.words)
+        if chip:
+            box = QRectF(number + words + 16, high / 2 - 10, chip, 20)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("accent-wash"))
+            painter.drawRoundedRect(box, 4, 4)
+            painter.setPen(theme.colour("accent"))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.change)
+        if self.hasFocus():
+            painter.setPen(theme.colour("accent"))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(0.5, 2.5, self.width() - 1, high - 5), 4, 4)
+        painter.end()
+
+
+class Consequences(QWidget):
+    """The whole line. Emits `picked(key, station)`."""
+
+    picked = pyqtSignal(str, str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("consequences")
+        self.setFixedHeight(LINE_HEIGHT)
+        self.setAutoFillBackground(True)
+        self.setBackgroundRole(QPalette.ColorRole.AlternateBase)
+        self._line = QHBoxLayout(self)
+        self._line.setContentsMargins(14, 0, 20, 0)
+        self._line.setSpacing(14)
+        self._buttons: list[ConsequenceButton] = []
+        self._line.addStretch(1)
+        self._edit = QLabel(self)
+        self._edit.setObjectName("last-edit")
+        self._edit.setFont(theme.font("small"))
+        self._line.addWidget(self._edit)
+        self._values: dict[str, str] = {}
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self._forget_changes)
+
+    def show_values(self, values: list[Consequence], edit: str, *, fresh: bool) -> None:
+        """Show the figures. `edit` names the last edit; `fresh` says the job is another one, so nothing changed."""
+        while len(self._buttons) < len(values):
+            button = ConsequenceButton(self)
+            button.clicked.connect(lambda _=False, button=button: self._pick(button))
+            self._line.insertWidget(len(self._buttons), button)
+            self._buttons.append(button)
+        changed = False
+        for button, value in zip(self._buttons, values, strict=True):
+            before = self._values.get(value.key)
+            differs = not fresh and before is not None and before != value.number
+            changed |= differs
+            button.show_value(value, f"{before} › {value.number}" if differs else "")
+            self._values[value.key] = value.number
+        self._edit.setText(edit)
+        if changed or edit:
+            self._timer.start(CHANGE_SHOWN_MS)
+
+    def _pick(self, button: ConsequenceButton) -> None:
+        self.picked.emit(button.shown.key, button.shown.station)
+
+    def _forget_changes(self) -> None:
+        for button in self._buttons:
+            button.show_value(button.shown, "")
+        self._edit.setText("")

@@ -1,0 +1,75 @@
+"""The top line: the job's name and saved state at the left, actions at the right."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QAction, QFontMetrics
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSizePolicy, QToolButton, QWidget
+
+from dechirer.desk.actions import JOB_MENU
+from dechirer.desk.theme import theme
+from dechirer.desk.widgets.segments import Segments
+
+
+class TopBar(QWidget):
+    """Built from the window's actions. Emits `units_chosen(units)`."""
+
+    units_chosen = pyqtSignal(str)
+
+    def __init__(self, actions: dict[str, QAction], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("top-bar")
+        line = QHBoxLayout(self)
+        line.setContentsMargins(16, 6, 16, 4)
+        line.setSpacing(4)
+        self.name = QLabel("Dechirer")
+        self.name.setObjectName("job-name")
+        self.name.setFont(theme.font("title"))
+        self.state = QLabel("")
+        self.state.setObjectName("saved-state")
+        self.state.setProperty("role", "soft")
+        self.state.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.state.setMinimumWidth(60)
+        line.addWidget(self.name)
+        line.addSpacing(8)
+        line.addWidget(self.state, 1)
+        self.job_button = QToolButton()
+        self.job_button.setObjectName("job-menu")
+        self.job_button.setText("Job ▾")
+        self.job_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.job_button)
+        for id in JOB_MENU:
+            if id == "-":
+                menu.addSeparator()
+            else:
+                menu.addAction(actions[id])
+        self.job_button.setMenu(menu)
+        line.addWidget(self.job_button)
+        for id in ("undo", "redo"):
+            line.addWidget(_button(actions[id], id))
+        self.units = Segments("units", [("in", "in"), ("mm", "mm")])
+        self.units.chosen.connect(self.units_chosen.emit)
+        line.addSpacing(6)
+        line.addWidget(self.units)
+        line.addSpacing(6)
+        for id in ("find", "help"):
+            line.addWidget(_button(actions[id], id))
+        export = _button(actions["export"], "export")
+        export.setProperty("main", True)
+        line.addWidget(export)
+
+    def show_job(self, name: str, state: str) -> None:
+        """Show the job's name and what has become of its file."""
+        metrics = QFontMetrics(self.name.font())
+        self.name.setText(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 420))
+        self.name.setToolTip(name)
+        self.state.setText(state)
+
+
+def _button(action: QAction, id: str) -> QToolButton:
+    button = QToolButton()
+    button.setObjectName(f"button-{id}")
+    button.setDefaultAction(action)
+    button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextOnly)
+    button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+    return button
