@@ -108,6 +108,8 @@ def _paint_label(painter: QPainter, item: Label, viewport: Viewport, lit: bool) 
     painter.setFont(theme.font(item.style))
     painter.setPen(theme.colour("accent") if lit else theme.colour(item.role, item.on))
     painter.drawText(QRectF(left - 2, -12, wide + 4, 24), Qt.AlignmentFlag.AlignCenter, item.text)
+    if item.field:
+        _underline(painter, left, left + wide, 8.0)
     painter.restore()
 
 
@@ -132,12 +134,15 @@ def _paint_dimension(painter: QPainter, item: Dimension, viewport: Viewport, pic
     painter.setPen(theme.colour("accent" if chosen or touched else "ink"))
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, item.text)
     if item.field:
-        # A fine dotted underline says that the number can be typed into.
-        pen = QPen(theme.colour("accent"), 1.0, Qt.PenStyle.DotLine)
-        painter.setPen(pen)
         half = measure(item.text, "strong") / 2
-        painter.drawLine(QPointF(-half, shaped.height / 2 - 3), QPointF(half, shaped.height / 2 - 3))
+        _underline(painter, -half, half, shaped.height / 2 - 3)
     painter.restore()
+
+
+def _underline(painter: QPainter, left: float, right: float, y: float) -> None:
+    """A fine dotted underline says that a number can be typed into."""
+    painter.setPen(QPen(theme.colour("accent"), 1.0, Qt.PenStyle.DotLine))
+    painter.drawLine(QPointF(left, y), QPointF(right, y))
 
 
 def _paint_arrow(painter: QPainter, item: Arrow, viewport: Viewport) -> None:

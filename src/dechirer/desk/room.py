@@ -39,7 +39,7 @@ class Room(QObject):
         self.window, self.settings = window, settings
         self.document = Document(job, self)
         self.files = Files(window, self.document, settings)
-        self.picked = ""
+        self.picked = "base.width"
         self.station = "brief"
         self.stations: dict[str, Station] = {
             "brief": BriefStation(self.document),
@@ -116,8 +116,6 @@ class Room(QObject):
             list_consequences(plan), self.document.last_edit, fresh=self.document.is_fresh
         )
         self.findings.show_findings(plan.findings)
-        if self.picked not in plan.figures:
-            self.picked = ""
         self.pick_figure(self.picked)
         self.window.banners.drop("plan")
         self.document.is_fresh = False

@@ -113,7 +113,7 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
         f"corner in the mat's top left.{trim}"
     )
     page.tick_box(
-        f"{layout.sheet.first_edge.capitalize()}; {face}; rolled down; size set at the machine is the sheet's."
+        f"{layout.sheet.first_edge.capitalize()} goes in first; {face}; rolled down; size set is the sheet's."
     )
     page.y += 4
     page.line("Tools and passes", bold=True, size=11)

@@ -27,8 +27,8 @@ class LoadedSheet:
     def first_edge(self) -> str:
         """Which edge goes in first, in words."""
         if abs(self.width - self.height) < 0.5:
-            return "any edge first (the sheet is square)"
-        return "short edge first" if self.width < self.height else "long edge first"
+            return "any edge of the sheet, it is square"
+        return "a short edge of the sheet" if self.width < self.height else "a long edge of the sheet"
 
 
 def loading_of(lay: Lay, paper_id: str) -> Loading:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from dechirer.core.build.constructions import KINDS
 from dechirer.core.job.edit import Change
@@ -58,9 +58,15 @@ class BriefStation(Station):
         column.addSpacing(8)
         column.addWidget(heading("Paper of the card"))
         column.addLayout(self._paper_column)
-        details = QFrame()
-        details.setObjectName("paper-details")
-        grid = QVBoxLayout(details)
+        self.more = QToolButton()
+        self.more.setObjectName("paper-more")
+        self.more.setText("Edit this paper ▸")
+        self.more.setCheckable(True)
+        self.more.toggled.connect(self._show_details)
+        column.addWidget(self.more, 0, Qt.AlignmentFlag.AlignLeft)
+        self.details = QFrame()
+        self.details.setObjectName("paper-details")
+        grid = QVBoxLayout(self.details)
         grid.setContentsMargins(10, 4, 0, 4)
         grid.setSpacing(5)
         pair: QHBoxLayout | None = None
@@ -79,7 +85,8 @@ class BriefStation(Station):
             else:
                 pair.addWidget(field, 1)
                 pair = None
-        column.addWidget(details)
+        self.details.hide()
+        column.addWidget(self.details)
         column.addSpacing(8)
         column.addWidget(heading("Machine"))
         machine = QHBoxLayout()
@@ -157,6 +164,10 @@ class BriefStation(Station):
         self.machine.setCurrentText(mine.name)
         holders = "; ".join(holder.name for holder in mine.holders)
         self.reach.setText(f"Cuts up to {format_size(mine.cut_width, mine.cut_height, job.units)} · {holders}")
+
+    def _show_details(self, shown: bool) -> None:
+        self.details.setVisible(shown)
+        self.more.setText("Edit this paper ▾" if shown else "Edit this paper ▸")
 
     def _choose_kind(self, kind: str) -> None:
         self.document.edit(KINDS[kind].title, [Change("brief.construction", kind)])

@@ -18,9 +18,9 @@ from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.drawing.scenes.flat import make_flat_scene
 from dechirer.drawing.scenes.solid import make_folded_scene
 
-FOLD_TITLES = {"score": "scored", "perforate": "perforated", "ticks": "ticked at the ends", "unmarked": "left unmarked"}
+FOLD_TITLES = {"score": "scored", "perforate": "perforated", "ticks": "ticked", "unmarked": "unmarked"}
 SLIDER_STEPS = 180
-FIRST_OPENING = 122
+FIRST_OPENING = 128
 """Shown ajar at first, so that both the inside and the fold can be seen."""
 
 
@@ -40,6 +40,7 @@ class BuildStation(Station):
         self.liner_paper = QComboBox()
         self.liner_paper.setObjectName("liner-paper")
         self.liner_paper.setAccessibleName("Paper of the liner")
+        self.liner_paper.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.liner_paper.activated.connect(self._choose_liner_paper)
         self.base_fold = self._fold_box("base-fold", "Fold of the base", "build.fold.kind")
         self.liner_fold = self._fold_box("liner-fold", "Fold of the liner", "build.liner.fold.kind")
@@ -61,6 +62,7 @@ class BuildStation(Station):
         box = QComboBox()
         box.setObjectName(name)
         box.setAccessibleName(title)
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         for kind in FOLD_KINDS:
             box.addItem(FOLD_TITLES[kind], kind)
         box.activated.connect(lambda _row, box=box: self._choose_fold(title, path, box.currentData()))
@@ -73,6 +75,7 @@ class BuildStation(Station):
         top.setSpacing(8)
         top.addWidget(heading("Flat pieces"))
         self.side = small("outside up")
+        self.side.setWordWrap(False)
         top.addWidget(self.side)
         top.addStretch(1)
         column.addLayout(top)
@@ -152,8 +155,7 @@ class BuildStation(Station):
 
     def _draw_flat(self) -> None:
         if self.plan is not None:
-            aspect = max(0.3, (self.flat.width() - 120) / max(80, self.flat.height() - 140))
-            scene = make_flat_scene(self.plan, aspect, self._lit)
+            scene = make_flat_scene(self.plan, self.flat.width(), self.flat.height(), self._lit)
             self.flat.set_display(scene)
             scale = self.flat.viewport_now.scale * 25.4 / 96
             self.side.setText(f"outside up · drawn at {100 * scale:.0f} %")

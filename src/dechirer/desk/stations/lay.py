@@ -79,7 +79,7 @@ class LayStation(Station):
         left = QVBoxLayout()
         left.addWidget(heading("Mats"))
         left.addWidget(self.mats, 1)
-        line.addLayout(left, 27)
+        line.addLayout(left, 23)
         middle = QVBoxLayout()
         middle.setSpacing(4)
         top = QHBoxLayout()
@@ -90,7 +90,7 @@ class LayStation(Station):
         middle.addLayout(top)
         middle.addWidget(self.mat, 1)
         middle.addWidget(self.said)
-        line.addLayout(middle, 52)
+        line.addLayout(middle, 57)
         right = QVBoxLayout()
         right.setSpacing(6)
         right.addWidget(heading("This paper"))
@@ -109,7 +109,7 @@ class LayStation(Station):
         right.addWidget(self.turn)
         right.addWidget(self.unpin)
         right.addStretch(1)
-        line.addLayout(right, 21)
+        line.addLayout(right, 20)
 
     @property
     def layout_shown(self) -> MatLayout | None:

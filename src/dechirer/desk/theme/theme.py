@@ -110,13 +110,10 @@ def _style_sheet() -> str:
     tokens = THEMES[name()]
     text = """
     QToolTip { color: {ink}; background: {surface}; border: 1px solid {rule}; padding: 4px; }
-    QLineEdit, QComboBox, QSpinBox { background: {surface}; color: {ink}; border: 1px solid {rule-strong};
+    QLineEdit { background: {surface}; color: {ink}; border: 1px solid {rule-strong};
         border-radius: 4px; padding: 3px 7px; min-height: 20px; selection-background-color: {accent};
         selection-color: {on-accent}; }
-    QLineEdit:focus, QComboBox:focus, QSpinBox:focus { border: 2px solid {accent}; padding: 2px 6px; }
-    QComboBox::drop-down { border: none; width: 20px; }
-    QComboBox::down-arrow { image: none; width: 0; height: 0; border-left: 4px solid transparent;
-        border-right: 4px solid transparent; border-top: 5px solid {soft}; margin-right: 8px; }
+    QLineEdit:focus { border: 2px solid {accent}; padding: 2px 6px; }
     QPushButton { background: {surface}; color: {accent}; border: 1px solid {accent}; border-radius: 4px;
         padding: 4px 12px; font-weight: 600; }
     QPushButton:hover { background: {accent-wash}; }
@@ -135,6 +132,7 @@ def _style_sheet() -> str:
     QMenu::item:selected { background: {accent-wash}; color: {ink}; }
     QMenu::item:disabled { color: {soft}; }
     QScrollArea { border: none; background: transparent; }
+    QScrollArea > QWidget > QWidget { background: transparent; }
     QTextBrowser { border: none; background: transparent; }
     QListView { border: none; background: transparent; outline: none; }
     QScrollBar:vertical { background: transparent; width: 10px; margin: 0; }
@@ -142,6 +140,7 @@ def _style_sheet() -> str:
     QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
     QScrollBar:horizontal { background: transparent; height: 10px; }
     QScrollBar::handle:horizontal { background: {rule-strong}; border-radius: 4px; min-width: 28px; margin: 1px; }
+    QSlider:horizontal { min-height: 22px; }
     QSlider::groove:horizontal { height: 4px; background: {rule}; border-radius: 2px; }
     QSlider::sub-page:horizontal { background: {accent}; border-radius: 2px; }
     QSlider::handle:horizontal { background: {surface}; border: 2px solid {accent}; width: 14px; height: 14px;

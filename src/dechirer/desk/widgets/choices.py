@@ -24,6 +24,7 @@ class KindButton(QAbstractButton):
         self._display: Display | None = None
         self.setObjectName(f"kind-{kind.id}")
         self.setText(kind.title)
+        self.setMinimumHeight(104)
         self.setCheckable(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
@@ -100,6 +101,7 @@ class PaperButton(QAbstractButton):
         self.paper_id = paper_id
         self.swatch, self.under = "#ffffff", ""
         self.setObjectName(f"paper-{paper_id}")
+        self.setMinimumHeight(42)
         self.setCheckable(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 

@@ -45,6 +45,7 @@ class FieldEdit(QWidget):
         self.line.setPlaceholderText(hint)
         self.line.setAccessibleName(title)
         self.title.setBuddy(self.line)
+        self.line.setMinimumHeight(28)
         self.complaint = QLabel()
         self.complaint.setObjectName(f"complaint-{path}")
         self.complaint.setWordWrap(True)

@@ -43,7 +43,7 @@ class _Delegate(QStyledItemDelegate):
         self.with_picture = with_picture
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        return QSize(180, ROW_PX if self.with_picture else 62)
+        return QSize(180, ROW_PX if self.with_picture else 70)
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         rows = self.view.rows

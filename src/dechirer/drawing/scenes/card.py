@@ -75,4 +75,6 @@ def _liner_peek(plan: Plan, width: float, height: float) -> list[Item]:
     left, top = (0.0, reveal) if plan.job.brief.construction == "side-fold" else (reveal, 0.0)
     right, bottom = width - reveal, height - reveal
     inside = ((left, top), (right, top), (right, bottom), (left, bottom))
-    return [Shape((inside,), form="guide", role="soft", on=paper)]
+    words = "the dotted line is the liner inside"
+    note = Label((width / 2, bottom), words, "small", "soft", paper, shift_px=(0.0, -16.0))
+    return [Shape((inside,), form="guide", role="soft", on=paper), note]

@@ -10,49 +10,65 @@ from dechirer.core.shape.outline import Box, bounds
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
 
-GAP_MM = 34.0
+ROOM_PX = (66.0, 44.0, 30.0, 44.0)
+BELOW_PX, BESIDE_PX = 78.0, 96.0
+"""Room between pieces one above the other and side by side: for the dimensions of both."""
+REVEAL_PX = 80.0
+"""Room beside the base for the liner's reveal, which is drawn where it is: too narrow to hold its own number."""
 
 
-def make_flat_scene(plan: Plan, aspect: float, picked: str = "") -> Display:
-    """The flat pieces outside up, beside or below each other, whichever suits the window better.
+def make_flat_scene(plan: Plan, width_px: float, height_px: float, picked: str = "") -> Display:
+    """The flat pieces outside up, beside or below each other, whichever is drawn larger.
 
     Args:
-        aspect: width over height of the space there is.
+        width_px, height_px: the space there is; dimensions keep their size, so the room between pieces depends on it.
         picked: element id to light up.
     """
     pieces = plan.build.pieces
-    places = _arrange(pieces, aspect)
+    places, scale, room = _arrange(pieces, width_px, height_px)
     items: list[Item] = []
     for piece, move in zip(pieces, places, strict=True):
-        items += _draw_piece(plan, piece, move, picked)
+        items += _draw_piece(plan, piece, move, picked, scale)
     if plan.build.piece("liner") is not None:
         items += _reveal(plan, places[0])
     corners = [move(point) for piece, move in zip(pieces, places, strict=True) for point in piece.outline]
     sizes = "; ".join(
         f"{piece.name} {format_size(piece.width.value, piece.height.value, plan.job.units)}" for piece in pieces
     )
-    return Display(tuple(items), bounds(corners), (78.0, 46.0, 40.0, 92.0), f"Flat pieces: {sizes}.")
+    return Display(tuple(items), bounds(corners), room, f"Flat pieces: {sizes}.")
 
 
-def _arrange(pieces: tuple[Piece, ...], aspect: float) -> list[Affine]:
-    """Offsets of the pieces: in a column or in a row, whichever is drawn larger."""
+def _arrange(
+    pieces: tuple[Piece, ...], width_px: float, height_px: float
+) -> tuple[list[Affine], float, tuple[float, float, float, float]]:
+    """Offsets of the pieces in mm, the scale in px per mm they are meant for, and the room round them in px."""
     boxes = [bounds(piece.outline) for piece in pieces]
-    row_width = sum(box.width for box in boxes) + GAP_MM * (len(boxes) - 1)
-    row_height = max(box.height for box in boxes)
-    column_width = max(box.width for box in boxes)
-    column_height = sum(box.height for box in boxes) + GAP_MM * (len(boxes) - 1)
-    in_row = min(aspect / row_width, 1 / row_height) >= min(aspect / column_width, 1 / column_height)
+    left, top, right, bottom = ROOM_PX
+    extra = REVEAL_PX if len(pieces) > 1 else 0.0
+    if any(mark.start[1] == mark.end[1] for piece in pieces for mark in piece.folds):
+        extra = max(extra, 56.0)  # a lying fold is measured at the right
+    right += extra
+    wide, high = max(60.0, width_px - left - right), max(60.0, height_px - top - bottom)
+    gaps = len(boxes) - 1
+    beside = BESIDE_PX + extra
+    row = min(
+        max(10.0, wide - gaps * beside) / sum(box.width for box in boxes), high / max(box.height for box in boxes)
+    )
+    column = min(
+        wide / max(box.width for box in boxes), max(10.0, high - gaps * BELOW_PX) / sum(box.height for box in boxes)
+    )
+    scale = max(row, column)
     places, x, y = [], 0.0, 0.0
     for box in boxes:
         places.append(translate(x - box.left, y - box.top))
-        if in_row:
-            x += box.width + GAP_MM
+        if row > column:
+            x += box.width + beside / scale
         else:
-            y += box.height + GAP_MM
-    return places
+            y += box.height + BELOW_PX / scale
+    return places, scale, (left, top, right, bottom)
 
 
-def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str) -> list[Item]:
+def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: float) -> list[Item]:
     units = plan.job.units
     paper = plan.brief.paper(piece.paper).paper
     outline = move.all(piece.outline)
@@ -85,16 +101,24 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str) -> list[Ite
         Dimension((box.left, box.bottom), (box.left, box.top), -24.0, piece.height.text(units), piece.height.key,
                   _typed(plan, piece.height.key), piece.id)
     )  # fmt: skip
+    return items + _name_piece(plan, piece, box, scale)
+
+
+def _name_piece(plan: Plan, piece: Piece, box: Box, scale: float) -> list[Item]:
+    """The piece's letter, name and count, its paper and weight, in its first panel as far as they fit there."""
     facts = plan.brief.paper(piece.paper)
-    weight = f"{paper.weight}" + (
-        f" ({facts.grammage.value:.0f} g/m²)" if "lb" in paper.weight and facts.grammage.value else ""
-    )
-    where = (box.left, box.bottom)
-    items.append(Label(where, f"{piece.letter} {piece.name}", "strong", anchor="start", element=piece.id,
-                       shift_px=(0.0, 54.0)))  # fmt: skip
-    items.append(Label(where, f"{paper.name}, {weight} · × {piece.count}", "small", "soft", anchor="start",
-                       shift_px=(0.0, 71.0), figure=facts.grammage.key))  # fmt: skip
-    return items
+    paper = facts.paper
+    grams = f" ({facts.grammage.text()})" if "lb" in paper.weight and facts.grammage.value else ""
+    room = bounds(piece.tree.panels[0].outline).width * scale - 16
+    corner = (box.left, box.top)
+    lines = [Label(corner, f"{piece.letter} {piece.name} × {piece.count}", "strong", "ink", paper.colour, "start",
+                   piece.id, shift_px=(11.0, 17.0))]  # fmt: skip
+    for words in (paper.name, paper.weight + grams if 6.2 * len(paper.weight + grams) < room else paper.weight):
+        if 6.2 * len(words) < room:
+            shift = (11.0, 17.0 + 17.0 * len(lines))
+            figure = facts.grammage.key if words.startswith(paper.weight) else ""
+            lines.append(Label(corner, words, "small", "soft", paper.colour, "start", shift_px=shift, figure=figure))
+    return list(lines)
 
 
 def _fold_dimension(piece: Piece, mark: FoldMark, move: Affine, units: str) -> Dimension:

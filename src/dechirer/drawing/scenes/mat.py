@@ -41,7 +41,7 @@ def make_mat_scene(
         middle = machine.mat_width / 2
         items.append(Arrow((middle, 0.0), -90.0, shift_px=(0.0, -14.0)))
         items.append(
-            Label((middle, 0.0), f"this edge goes in first · {sheet.first_edge}", "small", "accent",
+            Label((middle, 0.0), f"this edge goes in first: {sheet.first_edge}", "small", "accent",
                   shift_px=(0.0, -36.0))
         )  # fmt: skip
     if wordless:
@@ -98,12 +98,16 @@ def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) 
         form = form_of_line(line.operation, line.role, line.sense)
         items.append(Shape(line.paths, closed=line.closed, form=form, role=role, on=paper))
     box = placed.box
-    centre = ((box.left + box.right) / 2, box.top + box.height * 0.42)
-    turn = 90.0 if placed.turned else 0.0
-    items.append(Label(centre, f"{placed.piece.letter} {placed.piece.name}", "strong", "soft", paper, turn_deg=turn))
+    name = f"{placed.piece.letter} {placed.piece.name}"
+    if placed.turned:
+        # Written along the piece's own top edge, so that the turn can be seen.
+        place, shift, turn = (box.right, box.top), (-17.0, 10.0), 90.0
+    else:
+        place, shift, turn = (box.left, box.top), (10.0, 17.0), 0.0
+    items.append(Label(place, name, "strong", "ink", paper, "start", turn_deg=turn, shift_px=shift))
     if placed.pinned:
         items.append(Label((box.right, box.top), "pinned", "small", "accent", paper, anchor="end",
-                           shift_px=(-8.0, 12.0)))  # fmt: skip
+                           shift_px=(-30.0 if placed.turned else -8.0, 14.0)))  # fmt: skip
     return items
 
 

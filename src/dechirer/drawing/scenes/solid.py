@@ -15,12 +15,11 @@ from dataclasses import dataclass
 from dechirer.core.build.build import BuildPlan, Slab
 from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
 from dechirer.core.plan import Plan
-from dechirer.core.shape.affine import Point
-from dechirer.core.shape.outline import Box, bounds
+from dechirer.core.shape.outline import bounds
 from dechirer.drawing.display import Display, Item, Label, Shape
 
 TILT_DEG = 24.0
-TURN_DEG = -28.0
+TURN_DEG = 30.0
 BEND_STEPS = 8
 
 
@@ -59,8 +58,7 @@ def make_folded_scene(plan: Plan, closed: float, picked: str = "") -> Display:
     for body in sort_bodies(bodies, eye):
         items += _draw_body(plan, body, eye, picked)
     items += _draw_bends(plan, poses, closed, eye)
-    items += _name_faces(plan, poses, eye, closed)
-    extent = _whole_extent(plan, eye)
+    extent = bounds([eye(point)[:2] for body in bodies for point in body.points])
     percent = f"{100 * closed:.0f} % closed" if build.kind.is_folded else "a flat card"
     return Display(tuple(items), extent, (24.0, 24.0, 24.0, 24.0), f"The folded card, {percent}.")
 
@@ -146,7 +144,22 @@ def _draw_body(plan: Plan, body: _Body, eye: Eye, picked: str) -> list[Item]:
     ring = body.upper if facing > 0 else body.lower
     light = 0.86 + 0.14 * abs(facing)
     items.append(_face(ring, eye, "accent-wash" if picked == element else shade(paper, light), paper, element))
+    name = _name_of_face(plan, body.slab, "outside" if facing > 0 else "inside")
+    if name and abs(facing) > 0.45:
+        # Drawn with its slab, so that whatever lies in front covers it.
+        place = eye(_mean(ring))
+        items.append(Label((place[0], place[1]), name, "small", "soft", paper))
     return items
+
+
+def _name_of_face(plan: Plan, slab: Slab, side: str) -> str:
+    """The name of the face a slab shows on a side; empty when another layer lies on it there."""
+    mine = [other for other in plan.build.slabs if other.panel == slab.panel]
+    covered = max(mine, key=lambda each: each.top) if side == "outside" else min(mine, key=lambda each: each.bottom)
+    if covered is not slab:
+        return ""
+    faces = plan.build.tree.faces
+    return next((face.name for face in faces if (face.panel, face.side) == (slab.panel, side)), "")
 
 
 def _orientation(body: _Body) -> float:
@@ -195,36 +208,6 @@ def _draw_bends(plan: Plan, poses: dict[str, Pose], closed: float, eye: Eye) -> 
                 items.append(Shape(((eye(a)[:2], eye(b)[:2]),), closed=False, form="edge", role="soft", on=paper,
                                    weight=0.6))  # fmt: skip
     return items
-
-
-def _name_faces(plan: Plan, poses: dict[str, Pose], eye: Eye, closed: float) -> list[Item]:
-    """The name of each face that is turned to the eye and not hidden."""
-    build = plan.build
-    liner = build.piece("liner")
-    items: list[Item] = []
-    for face in build.tree.faces:
-        pose = poses[face.panel]
-        outward = pose.turn((0.0, 0.0, 1.0 if face.side == "outside" else -1.0))
-        if _dot(outward, eye.near) < 0.25:
-            continue
-        if face.side == "inside" and closed > 0.72:
-            continue
-        x, y = face.to_flat((face.width / 2, face.height / 2))
-        place = eye(pose((x, y, 0.0)))
-        paper = build.pieces[0].paper if face.side == "outside" or liner is None else liner.paper
-        colour = plan.brief.paper(paper).paper.colour
-        items.append(Label((place[0], place[1]), face.name, "small", "soft", colour))
-    return items
-
-
-def _whole_extent(plan: Plan, eye: Eye) -> Box:
-    """The box round the card at every opening, so that the view does not jump while it moves."""
-    points: list[Point] = []
-    for share in (0.0, 0.25, 0.5, 0.75, 1.0):
-        poses = fold(plan.build.tree, share, axis_z=plan.build.axis_z)
-        for slab in plan.build.slabs:
-            points += [eye(poses[slab.panel]((x, y, slab.top)))[:2] for x, y in slab.outline]
-    return bounds(points)
 
 
 def shade(colour: str, light: float) -> str:
