@@ -79,7 +79,7 @@ class LayStation(Station):
         left = QVBoxLayout()
         left.addWidget(heading("Mats"))
         left.addWidget(self.mats, 1)
-        line.addLayout(left, 23)
+        line.addLayout(left, 25)
         middle = QVBoxLayout()
         middle.setSpacing(4)
         top = QHBoxLayout()
@@ -255,4 +255,4 @@ def mat_lines(plan: Any, layout: MatLayout) -> tuple[str, str, str]:
         counts[placed.piece.name] = counts.get(placed.piece.name, 0) + 1
     pieces = ", ".join(f"{count} {name}" for name, count in counts.items())
     paper = plan.brief.paper(layout.paper).paper.name
-    return f"Mat {layout.number} × {layout.repeats}", pieces, f"{paper} · {layout.share.text()} used"
+    return f"Mat {layout.number} × {layout.repeats}", pieces, f"{paper} · {layout.share.text()}"

@@ -84,7 +84,7 @@ def make_palette() -> QPalette:
         QPalette.ColorRole.Button: "surface",
         QPalette.ColorRole.ButtonText: "ink",
         QPalette.ColorRole.BrightText: "on-accent",
-        QPalette.ColorRole.Highlight: "accent",
+        QPalette.ColorRole.Highlight: "accent-fill",
         QPalette.ColorRole.HighlightedText: "on-accent",
         QPalette.ColorRole.Link: "accent",
         QPalette.ColorRole.LinkVisited: "accent",
@@ -111,7 +111,7 @@ def _style_sheet() -> str:
     text = """
     QToolTip { color: {ink}; background: {surface}; border: 1px solid {rule}; padding: 4px; }
     QLineEdit { background: {surface}; color: {ink}; border: 1px solid {rule-strong};
-        border-radius: 4px; padding: 3px 7px; min-height: 20px; selection-background-color: {accent};
+        border-radius: 4px; padding: 3px 7px; min-height: 20px; selection-background-color: {accent-fill};
         selection-color: {on-accent}; }
     QLineEdit:focus { border: 2px solid {accent}; padding: 2px 6px; }
     QPushButton { background: {surface}; color: {accent}; border: 1px solid {accent}; border-radius: 4px;
@@ -119,13 +119,13 @@ def _style_sheet() -> str:
     QPushButton:hover { background: {accent-wash}; }
     QPushButton:focus { border: 2px solid {accent}; padding: 3px 11px; }
     QPushButton:disabled { color: {soft}; border-color: {rule}; }
-    QPushButton[main="true"] { background: {accent}; color: {on-accent}; }
+    QPushButton[main="true"] { background: {accent-fill}; color: {on-accent}; }
     QToolButton { border: none; border-radius: 4px; padding: 4px 9px; color: {ink}; background: transparent; }
     QToolButton:hover { background: {sunken}; }
     QToolButton:focus { border: 1px solid {accent}; padding: 3px 8px; }
     QToolButton:disabled { color: {soft}; }
-    QToolButton:checked { background: {accent}; color: {on-accent}; }
-    QToolButton[main="true"] { background: {accent}; color: {on-accent}; font-weight: 600; padding: 5px 14px; }
+    QToolButton:checked { background: {accent-fill}; color: {on-accent}; }
+    QToolButton[main="true"] { background: {accent-fill}; color: {on-accent}; font-weight: 600; padding: 5px 14px; }
     QToolButton::menu-indicator { image: none; }
     QMenu { background: {surface}; color: {ink}; border: 1px solid {rule}; padding: 4px; }
     QMenu::item { padding: 5px 26px 5px 14px; border-radius: 3px; }
@@ -149,8 +149,15 @@ def _style_sheet() -> str:
     QLabel[role="soft"] { color: {soft}; }
     QLabel[role="stop"] { color: {stop}; }
     QLabel[role="accent"] { color: {accent}; }
+    QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid {rule-strong}; border-radius: 3px;
+        background: {surface}; }
+    QCheckBox::indicator:checked { background: {accent-fill}; border-color: {accent-fill}; image: url("{tick}"); }
+    QCheckBox::indicator:focus { border: 2px solid {accent}; }
+    QCheckBox:disabled { color: {soft}; }
     QCheckBox, QRadioButton { spacing: 7px; color: {ink}; }
     """
+    with as_file(files("dechirer.desk.theme").joinpath("tick.svg")) as path:
+        text = text.replace("{tick}", path.as_posix())
     for role, value in tokens.items():
         text = text.replace("{" + role + "}", value)
     return text

@@ -53,7 +53,7 @@ class StationButton(QAbstractButton):
             ]
         )
         chosen = self.isChecked()
-        fill = "accent" if chosen else "surface" if down else "sunken"
+        fill = "accent-fill" if chosen else "surface" if down else "sunken"
         painter.setBrush(theme.colour(fill))
         painter.setPen(QPen(theme.colour("accent" if chosen or self.underMouse() else "rule"), 1))
         painter.drawPolygon(body)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from dechirer.core.job.machine import Machine
 from dechirer.core.lay.lay import MatLayout, Placement
 from dechirer.core.length import format_length
@@ -55,6 +57,7 @@ def make_mat_scene(
 def make_run_scene(plan: Plan, mat: MatRun, step: int) -> Display:
     """The mat with the tool's path drawn up to and including a step (0: nothing done yet)."""
     layout, machine = mat.layout, plan.job.brief.machine
+    paper = plan.brief.paper(layout.paper).paper.colour
     items = _ground(plan, layout, machine)
     for placed in layout.placements:
         items += _draw_placement(plan, placed, lit=False, refused=False)
@@ -62,12 +65,21 @@ def make_run_scene(plan: Plan, mat: MatRun, step: int) -> Display:
         last = index == step - 1
         if done.come_from != done.path[0]:
             items.append(
-                Shape(((done.come_from, done.path[0]),), closed=False, form="travel", weight=1.6 if last else 1.0)
+                Shape(
+                    ((done.come_from, done.path[0]),),
+                    closed=False,
+                    form="travel",
+                    role="look",
+                    on=paper,
+                    weight=1.6 if last else 1.0,
+                )
             )
-        items.append(Shape((done.path,), closed=False, form="done", role="accent", weight=1.5 if last else 0.8))
+        items.append(
+            Shape((done.path,), closed=False, form="done", role="accent", on=paper, weight=1.5 if last else 0.8)
+        )
     if step:
         tool = mat.steps[step - 1].path[-1]
-        items.append(Shape((_ring(tool, 3.0),), fill="accent", form="edge", role="surface"))
+        items.append(Shape((_ring(tool, 3.0),), fill="accent", form="edge", role="surface", on=paper))
     middle = machine.mat_width / 2
     items.append(Arrow((middle, 0.0), -90.0, shift_px=(0.0, -14.0)))
     items.append(Label((middle, 0.0), "this edge goes in first", "small", "accent", shift_px=(0.0, -36.0)))
@@ -112,8 +124,6 @@ def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) 
 
 
 def _ring(centre: tuple[float, float], radius: float) -> tuple[tuple[float, float], ...]:
-    import math
-
     return tuple(
         (centre[0] + radius * math.cos(math.tau * step / 20), centre[1] + radius * math.sin(math.tau * step / 20))
         for step in range(20)
