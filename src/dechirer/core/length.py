@@ -85,6 +85,10 @@ class Length:
 _TOKEN = re.compile(r"\s*(?:(?P<number>\d+\.\d*|\.\d+|\d+)|(?P<word>[A-Za-z]+|[\"″”])|(?P<sign>[-+*/()×−]))")
 
 
+_PLAIN_NUMBER = re.compile(r"(\d+\.?\d*|\.\d+|\d+/\d+|\d+ +\d+/\d+|\d* *[½¼¾⅛⅜⅝⅞⅓⅔])$")
+"""A number that takes a unit behind it as it stands; anything longer is put in brackets first."""
+
+
 class _Reader:
     """Recursive descent over the tokens of one expression; values are exact (fraction, is-length)."""
 
@@ -186,13 +190,10 @@ class _Reader:
         self.at += 1
         if self.is_fraction(0) and "." not in self.tokens[self.at - 1][1]:
             value += self.fraction()
-        elif (
-            self.peek()[1] == "/"
-            and self.peek(1)[0] == "number"
-            and self.peek(2)[0] == "word"
-            and self.peek(1)[1] not in ("0",)
-        ):
+        elif self.peek()[1] == "/" and self.peek(1)[0] == "number" and self.peek(2)[0] == "word":
             # "7/8 in" is seven eighths of an inch, not seven divided by "8 in".
+            if Fraction(self.peek(1)[1]) == 0:
+                raise self.fail("divides by zero")
             value /= Fraction(self.peek(1)[1])
             self.at += 2
         return value
@@ -239,8 +240,7 @@ def parse_length(text: str, *, unit: str = "mm") -> Length:
     typed = text
     if not measured:
         value *= MM_PER_UNIT[unit]
-        simple = all(kind == "number" or token == "/" for kind, token in reader.tokens)
-        typed = f"{text} {unit}" if simple else f"({text}) {unit}"
+        typed = f"{text} {unit}" if _PLAIN_NUMBER.match(text) else f"({text}) {unit}"
     elif reader.mixed:
         # Its meaning hangs on the default unit, so keep the exact value instead of the words.
         whole, rest = divmod(abs(value / MM_PER_UNIT[unit]), 1)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import struct
 import zipfile
 import zlib
 from pathlib import Path, PurePosixPath
@@ -15,6 +16,13 @@ JOB_ENTRY = "job.json"
 MOST_JOB_BYTES = 8 * 1024 * 1024
 MOST_ENTRIES = 2000
 MOST_ARCHIVE_BYTES = 512 * 1024 * 1024
+
+
+DAMAGE = (
+    zipfile.BadZipFile, zlib.error, struct.error, EOFError, NotImplementedError, RuntimeError, ValueError,
+    OverflowError, KeyError, OSError,
+)  # fmt: skip
+"""What a damaged archive makes the zip reader raise; an OSError among it is a place beyond the file's end."""
 
 
 class ArchiveError(ValueError):
@@ -49,12 +57,15 @@ def read_archive(path: Path) -> Job:
         raise ArchiveError(f"{path.name}: is a folder, not a job")
     if path.stat().st_size > MOST_ARCHIVE_BYTES:
         raise ArchiveError(f"{path.name}: is over {MOST_ARCHIVE_BYTES // 1024**2} MB, too large for a job")
-    try:
-        with zipfile.ZipFile(path) as archive:
-            _refuse_unsafe(path, archive)
-            text = _read_entry(path, archive, JOB_ENTRY, MOST_JOB_BYTES)
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, UnicodeDecodeError) as error:
-        raise ArchiveError(f"{path.name}: is damaged or not a Dechirer job ({error})") from None
+    with path.open("rb") as handle:
+        try:
+            with zipfile.ZipFile(handle) as archive:
+                _refuse_unsafe(path, archive)
+                text = _read_entry(path, archive, JOB_ENTRY, MOST_JOB_BYTES)
+        except ArchiveError:
+            raise
+        except DAMAGE as error:
+            raise ArchiveError(f"{path.name}: is damaged or not a Dechirer job ({error})") from None
     try:
         return read_job_json(text)
     except JobError as error:

@@ -35,9 +35,9 @@ FACES: tuple[Face, ...] = get_args(Face)
 LARGEST_CARD_MM = 1000.0
 
 
-def mm(text: str) -> Length:
-    """A length constant for defaults."""
-    return parse_length(text)
+def default_length(text: str) -> Any:
+    """A default for a length field; by a factory, because a schema cannot hold a default that is not JSON."""
+    return msgspec.field(default_factory=lambda: parse_length(text))
 
 
 def _require(condition: bool, message: str) -> None:
@@ -104,9 +104,9 @@ class Fold(Struct, frozen=True, forbid_unknown_fields=True):
     """
 
     kind: FoldKind = "score"
-    ends: Length = mm("0 mm")
-    dash: Length = mm("5 mm")
-    land: Length = mm("5 mm")
+    ends: Length = default_length("0 mm")
+    dash: Length = default_length("5 mm")
+    land: Length = default_length("5 mm")
 
     def __post_init__(self) -> None:
         _require(self.dash.mm >= 0.2, f"dash must be at least 0.2 mm, got {self.dash}")
@@ -118,13 +118,13 @@ class Liner(Struct, frozen=True, forbid_unknown_fields=True):
 
     reveal: Length
     paper: Identifier
-    fold: Fold = Fold()
+    fold: Fold = msgspec.field(default_factory=Fold)
 
 
 class Build(Struct, frozen=True, forbid_unknown_fields=True):
     """How the base is folded, and whether there is a liner."""
 
-    fold: Fold = Fold()
+    fold: Fold = msgspec.field(default_factory=Fold)
     liner: Liner | None = None
 
 
@@ -154,8 +154,8 @@ class Pin(Struct, frozen=True, forbid_unknown_fields=True):
 class Lay(Struct, frozen=True, forbid_unknown_fields=True):
     """How pieces are placed on sheets."""
 
-    margin: Length = mm("1/8 in")
-    spacing: Length = mm("1/8 in")
+    margin: Length = default_length("1/8 in")
+    spacing: Length = default_length("1/8 in")
     may_turn: bool = True
     loadings: tuple[Loading, ...] = ()
     pins: Annotated[tuple[Pin, ...], Meta(max_length=2000)] = ()
@@ -184,8 +184,8 @@ class Job(Struct, frozen=True, forbid_unknown_fields=True):
     brief: Brief
     about: Annotated[str, Meta(max_length=200)] = ""
     units: Units = "in"
-    build: Build = Build()
-    lay: Lay = Lay()
+    build: Build = msgspec.field(default_factory=Build)
+    lay: Lay = msgspec.field(default_factory=Lay)
     run: Run = Run()
     format: Annotated[int, Meta(ge=1)] = FORMAT_VERSION
 

@@ -55,7 +55,6 @@ class DrawingView(QWidget):
         self._editor = QLineEdit(self)
         self._editor.setObjectName(f"{name}-editor")
         self._editor.hide()
-        self._editor.returnPressed.connect(self._enter)
         self._editor.installEventFilter(self)
         self._complaint = QLabel(self)
         self._complaint.setObjectName(f"{name}-complaint")
@@ -183,6 +182,10 @@ class DrawingView(QWidget):
             if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
                 if event.key() == Qt.Key.Key_Escape:
                     self._close_editor()
+                    return True
+                if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                    # Taken here: a line edit passes Enter on, and the drawing would open the editor again.
+                    self._enter()
                     return True
                 self._complaint.hide()
             elif event.type() == QEvent.Type.FocusOut and self._editing and not self._complaint.isVisible():

@@ -1,0 +1,169 @@
+from __future__ import annotations
+
+from collections import Counter
+
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dechirer.core.job.edit import apply_changes, set_loading
+from dechirer.core.job.model import Pin
+from dechirer.core.lay.packing import Demand, fill_sheet
+from dechirer.core.lay.pinning import explain_obstacle, move_placement, pin_layout, snap_to, unpin_layout
+from dechirer.core.plan import Plan, make_plan
+from dechirer.core.shape.outline import Box
+from tests.helpers import IN, changed, codes, finding, mended, quick_job, typed
+
+
+def assert_sound(plan: Plan) -> None:
+    """Every piece placed as often as wanted, inside the room, apart by the spacing, judged by shapely."""
+    spacing = plan.job.lay.spacing.mm
+    placed: Counter[str] = Counter(dict(plan.lay.unplaced))
+    for layout in plan.lay.layouts:
+        room = layout.sheet.room
+        shapes = [shapely.Polygon(each.outline) for each in layout.placements]
+        for each in shapes:
+            assert shapely.box(room.left, room.top, room.right, room.bottom).buffer(1e-6).covers(each)
+        for index, one in enumerate(shapes):
+            for other in shapes[index + 1 :]:
+                assert one.distance(other) >= spacing - 1e-6
+        for each in layout.placements:
+            assert each.piece.paper == layout.paper
+            placed[each.piece.id] += layout.repeats
+    assert placed == Counter({piece.id: piece.count for piece in plan.build.pieces})
+
+
+@pytest.mark.parametrize(("size", "per_sheet"), [("5x7in", 1), ("4.25x5.5in", 2)])
+def test_how_many_fit_a_twelve_inch_sheet(size: str, per_sheet: int) -> None:
+    # A 10 x 7 blank once, 8.5 x 5.5 twice on a cut area of 11.5 in (common practice, and arithmetic).
+    plan = make_plan(quick_job(size, count=12))
+    assert [len(layout.placements) for layout in plan.lay.layouts] == [per_sheet]
+    assert plan.lay.mats.value == 12 / per_sheet
+    assert_sound(plan)
+
+
+@given(
+    st.integers(20, 140), st.integers(20, 140), st.sampled_from(["side-fold", "top-fold", "flat"]), st.integers(1, 60),
+    st.sampled_from(["12x12in", "8.5x11in", "A4"]), st.booleans(), st.floats(0, 12),
+)  # fmt: skip
+def test_any_job_is_placed_soundly(
+    width: int, height: int, fold: str, count: int, sheet: str, turn: bool, spacing: float
+) -> None:
+    from dechirer.core.paper.standards import parse_size
+
+    job = quick_job(f"{width} x {height} mm", fold=fold, liner="1/16", count=count, sheet=parse_size(sheet))
+    job = typed(changed(job, lay__may_turn=turn), "lay.spacing", f"{spacing:.2f} mm")
+    plan = make_plan(job)
+    assert_sound(plan)
+    if not turn:
+        assert not any(each.turned for layout in plan.lay.layouts for each in layout.placements)
+
+
+def test_turning_pays_on_a_mixed_sheet() -> None:
+    # 10 upright or 10 turned rows of 40 x 60 on 200 x 220 give 15; three rows of one and two of the other give 18.
+    room = Box(0.0, 0.0, 200.0, 220.0)
+    demand = [Demand("a", 40.0, 60.0, 99)]
+    assert len(fill_sheet(demand, room, (), may_turn=False)) == 15
+    assert len(fill_sheet(demand, room, (), may_turn=True)) >= 17
+
+
+def test_papers_are_kept_apart_and_several_sheets_are_used(demo_plan: Plan) -> None:
+    assert [(layout.paper, layout.repeats) for layout in demo_plan.lay.layouts] == [("sea-grey", 12), ("chalk", 12)]
+    assert demo_plan.lay.sheet_count.value == 24
+    assert demo_plan.lay.share.value == pytest.approx((70 + 9.875 * 6.875) / 288)
+
+
+def test_one_paper_for_all_shares_sheets() -> None:
+    plan = make_plan(changed(quick_job("2x2in", liner="1/8", count=4), build__liner__paper="card"))
+    (layout,) = plan.lay.layouts
+    assert {each.piece.id for each in layout.placements} == {"base", "liner"}
+    assert_sound(plan)
+
+
+def test_a_long_job_counts_equal_mats_instead_of_repeating_them() -> None:
+    plan = make_plan(quick_job("4.25x5.5in", liner="1/16", count=501))
+    assert [layout.repeats for layout in plan.lay.layouts] == [250, 1, 250, 1]
+    assert plan.lay.mats.value == 502
+
+
+def test_inside_up_mirrors_the_sheet_and_says_so() -> None:
+    job = quick_job("5x7in")
+    over = make_plan(apply_changes(job, [set_loading(job, "card", face="inside-up")]))
+    (layout,) = over.lay.layouts
+    assert layout.face == "inside-up"
+    assert next(layout.placements[0].lines()).sense == "valley"
+
+
+def test_pinned_pieces_stay_and_the_rest_keeps_clear() -> None:
+    job = quick_job("3x3in", fold="flat", count=10)
+    (layout, *_) = make_plan(job).lay.layouts
+    target = layout.placements[-1]
+    moved = move_placement(layout, target.id, 200.0, 190.0)
+    assert explain_obstacle(layout, moved, job.lay.spacing.mm, "in") == ""
+    pinned = apply_changes(job, [pin_layout(job, layout, moved)])
+    plan = make_plan(pinned)
+    assert_sound(plan)
+    boxes = [(each.box.left, each.box.top) for each in plan.lay.layouts[0].placements if each.pinned]
+    assert (200.0, 190.0) in boxes
+    assert make_plan(apply_changes(pinned, [unpin_layout(pinned, plan.lay.layouts[0])])).lay == make_plan(job).lay
+
+
+def test_collisions_are_refused_in_words() -> None:
+    job = quick_job("3x3in", fold="flat", count=10)
+    (layout, *_) = make_plan(job).lay.layouts
+    first, second = layout.placements[:2]
+    on_top = move_placement(layout, first.id, second.box.left + 5, second.box.top + 5)
+    assert "would lie on base 2" in explain_obstacle(layout, on_top, 3.0, "in")
+    outside = move_placement(layout, first.id, -10.0, first.box.top)
+    assert "outside what the machine reaches" in explain_obstacle(layout, outside, 3.0, "in")
+    near = move_placement(layout, second.id, first.box.right + 0.5, first.box.top)
+    assert "closer than" in explain_obstacle(layout, near, 3.175, "in")
+    assert snap_to(layout, near, 3.175, 4.0) == pytest.approx((first.box.right + 3.175, first.box.top))
+
+
+def test_pins_that_came_to_lie_badly_are_found_and_mended() -> None:
+    job = changed(quick_job("3x3in", count=2), lay__pins=(
+        Pin("card", 0, "base", 10.0, 10.0), Pin("card", 0, "base", 20.0, 250.0),
+    ))  # fmt: skip
+    assert "lay.piece-off-sheet" in codes(make_plan(job))
+    assert_sound(mended(job, "lay.piece-off-sheet"))
+    close = changed(job, lay__pins=(Pin("card", 0, "base", 10.0, 10.0), Pin("card", 0, "base", 20.0, 20.0)))
+    assert finding(make_plan(close), "lay.pieces-overlap").severity == "stop"
+    touching = changed(job, lay__pins=(Pin("card", 0, "base", 10.0, 10.0), Pin("card", 0, "base", 10.0, 87.0)))
+    assert finding(make_plan(touching), "lay.pieces-too-close").severity == "look"
+
+
+@pytest.mark.parametrize("number", [0, 1])
+def test_a_blank_too_large_for_its_sheet_has_mends_that_work(number: int) -> None:
+    from dechirer.core.paper.standards import parse_size
+
+    job = quick_job("5x7in", sheet=parse_size("8.5x9in"))
+    plan = mended(job, "lay.piece-too-large", number)
+    assert "lay.piece-too-large" not in codes(plan)
+    assert plan.lay.mats.value == 1
+    if number == 1:  # the largest of the same proportions, turned, to a sixteenth: 8 5/8 in are reached
+        assert plan.build.pieces[0].width.value == pytest.approx(2 * (4 + 5 / 16) * IN)
+
+
+def test_a_piece_that_only_fits_turned_says_so() -> None:
+    from dechirer.core.paper.standards import parse_size
+
+    job = changed(quick_job("3x10in", fold="flat", sheet=parse_size("11x5in")), lay__may_turn=False)
+    found = finding(make_plan(job), "lay.piece-too-large")
+    assert found.mends[0].label == "Allow turning"
+    assert "lay.piece-too-large" not in codes(mended(job, "lay.piece-too-large"))
+
+
+@pytest.mark.parametrize("number", [0, 1])
+def test_a_sheet_set_that_is_not_on_hand(number: int) -> None:
+    job = typed(quick_job("3x3in"), "lay.loadings.card.sheet", "8.5 x 11 in")
+    assert finding(make_plan(job), "lay.sheet-differs").severity == "stop"
+    assert "lay.sheet-differs" not in codes(mended(job, "lay.sheet-differs", number))
+
+
+def test_stock_that_runs_out_and_sheets_to_be_trimmed() -> None:
+    job = typed(quick_job("5x7in", count=12), "brief.papers.card.on_hand", "9")
+    assert "3 sheets short" in finding(make_plan(job), "lay.too-few-sheets").title
+    long = typed(quick_job("5x7in"), "brief.papers.card.sheet", "12 x 24 in")
+    assert "12 × 12 in" in finding(make_plan(long), "lay.sheet-larger-than-mat").title

@@ -1,0 +1,130 @@
+from __future__ import annotations
+
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dechirer.core.job.machine import load_machines
+from dechirer.core.plan import Plan, make_plan
+from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time, travel_length
+from tests.helpers import changed, codes, finding, mended, quick_job
+
+PACE = load_machines()["heron-12"].pace
+
+
+def test_a_stylus_spares_the_changes_a_wheel_costs() -> None:
+    # Common practice: a stylus sits beside the blade; a wheel always costs a change.
+    job = quick_job("5x7in", count=3)
+    both = changed(job, run__tools=("fine-blade", "scoring-stylus", "scoring-wheel"))
+    assert make_plan(both).run.changes.value == 0
+    wheel = changed(both, run__score_with="scoring-wheel")
+    plan = make_plan(wheel)
+    # Three mats, wheel then blade in one holder: the first wheel is set-up, five changes follow.
+    assert plan.run.changes.value == 5
+    assert plan.run.minutes.value - make_plan(both).run.minutes.value == pytest.approx(5 * PACE.change_tool_s / 60)
+
+
+def test_order_of_passes_is_score_perforate_cut(demo_plan: Plan) -> None:
+    for mat in demo_plan.run.mats:
+        assert [each.operation for each in mat.passes] == ["score", "cut"]
+        assert [each.tool.holder for each in mat.passes] == ["accessory holder", "tool holder"]
+    mixed = changed(quick_job("4x5in", liner="1/8"), build__liner__fold__kind="perforate", build__liner__paper="card")
+    operations = [each.operation for mat in make_plan(mixed).run.mats for each in mat.passes]
+    assert operations == ["score", "perforate", "cut"]
+
+
+def test_inner_cuts_come_before_the_outline() -> None:
+    plan = make_plan(changed(quick_job("3x4in", count=4), build__fold__kind="ticks"))
+    for mat in plan.run.mats:
+        cuts = [step for step in mat.steps if step.operation == "cut"]
+        outlines = [index for index, step in enumerate(cuts) if step.line.endswith("outline")]
+        ticks = [index for index, step in enumerate(cuts) if not step.line.endswith("outline")]
+        assert ticks
+        assert max(ticks) < min(outlines)
+
+
+def test_double_scoring_goes_over_each_fold_twice() -> None:
+    job = quick_job("5x7in")
+    once = make_plan(job)
+    assert finding(once, "run.single-score").severity == "look"
+    twice = mended(job, "run.single-score")
+    assert "run.single-score" not in codes(twice)
+    scores = [step for step in twice.run.mats[0].steps if step.operation == "score"]
+    assert len(scores) == 2
+    assert scores[0].path == tuple(reversed(scores[1].path))
+    assert twice.run.mats[0].passes[0].length_mm == pytest.approx(2 * once.run.mats[0].passes[0].length_mm)
+
+
+@pytest.mark.parametrize("number", [0, 1])
+def test_a_tool_that_is_not_owned(number: int) -> None:
+    job = changed(quick_job("5x7in"), run__tools=("fine-blade",))
+    found = finding(make_plan(job), "run.tool-missing")
+    assert "Scoring stylus is not among your tools" in found.title
+    assert [mend.label for mend in found.mends] == ["Perforate the folds", "I have one"]
+    assert "run.tool-missing" not in codes(mended(job, "run.tool-missing", number))
+
+
+def test_a_wheel_asked_for_but_not_owned_gives_way_to_the_stylus() -> None:
+    job = changed(quick_job("5x7in"), run__score_with="scoring-wheel")
+    assert finding(make_plan(job), "run.tool-missing").mends[0].label == "Use the scoring stylus"
+    assert mended(job, "run.tool-missing").run.choices[0].tool == "scoring-stylus"
+
+
+def test_a_tool_no_holder_takes() -> None:
+    job = changed(
+        quick_job("2x3in", machine="wren-card"), run__tools=("fine-blade", "scoring-wheel"),
+        run__score_with="scoring-wheel",
+    )  # fmt: skip
+    assert "No holder takes the scoring wheel" in finding(make_plan(job), "run.tool-missing").title
+
+
+@pytest.mark.parametrize(
+    ("length", "seconds"),
+    [
+        (0, 0),
+        (4.0, 2 * math.sqrt(4.0 / 900)),  # a triangle: speed is never reached
+        (60.0, 60 / 60 + 60 / 900),  # a trapezoid: cruise and one ramp's worth more
+    ],
+)
+def test_time_of_a_straight_run(length: float, seconds: float) -> None:
+    assert straight_time(length, 60.0, 900.0) == pytest.approx(seconds)
+
+
+def test_the_tool_stops_at_sharp_corners_only() -> None:
+    square = ((0.0, 0.0), (100.0, 0.0), (100.0, 100.0))
+    assert path_time(square, 60, PACE) == pytest.approx(2 * straight_time(100, 60, 900))
+    bend = ((0.0, 0.0), (100.0, 0.0), (200.0, 10.0))
+    assert path_time(bend, 60, PACE) == pytest.approx(straight_time(100 + math.hypot(100, 10), 60, 900))
+
+
+spots = st.tuples(st.floats(0, 290), st.floats(0, 290))
+
+
+@given(st.lists(st.tuples(spots, st.booleans()), min_size=1, max_size=14))
+def test_the_path_visits_every_line_once_and_beats_drawing_order(lines: list[tuple[tuple[float, float], bool]]) -> None:
+    strokes = []
+    for index, ((x, y), closed) in enumerate(lines):
+        ring = ((x, y), (x + 9, y), (x + 9, y + 5), (x, y + 5))
+        strokes.append(Stroke(f"l{index}", "p", (ring if closed else ring[:2],), closed))
+    ordered = order_strokes(strokes, (0.0, 0.0))
+    assert sorted(stroke.line for stroke, _ in ordered) == sorted(stroke.line for stroke in strokes)
+    for stroke, paths in ordered:
+        assert set(paths[0]) == set(stroke.paths[0])
+        assert (paths[0][0] == paths[0][-1]) == stroke.closed
+    drawn = travel_length([stroke.begun(0) for stroke in strokes], (0.0, 0.0))
+    assert travel_length([paths for _, paths in ordered], (0.0, 0.0)) <= 1.26 * drawn + 1e-6
+
+
+def test_four_in_a_row_are_cut_in_a_row() -> None:
+    strokes = [Stroke(str(x), "p", (((float(x), 0.0), (float(x), 50.0)),)) for x in (30, 10, 40, 20)]
+    ordered = order_strokes(strokes, (0.0, 0.0))
+    assert [stroke.line for stroke, _ in ordered] == ["10", "20", "30", "40"]
+    # Up and down in turn: the way back is never travelled empty.
+    assert travel_length([paths for _, paths in ordered], (0.0, 0.0)) == pytest.approx(10 + 30)
+
+
+def test_eight_cards_on_one_machine_take_under_an_hour() -> None:
+    # Common practice: eight cut cards, tool changes included, are done within the hour.
+    assert make_plan(quick_job("4.25x5.5in", liner="1/16", count=8)).run.minutes.value < 60

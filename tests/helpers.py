@@ -1,0 +1,53 @@
+"""Short ways to make jobs, and assertions with readable differences."""
+
+from __future__ import annotations
+
+from dechirer.core.finding import Finding
+from dechirer.core.job.edit import Change, apply_changes
+from dechirer.core.job.fields import read_field
+from dechirer.core.job.model import Job
+from dechirer.core.job.new import make_job
+from dechirer.core.length import parse_length
+from dechirer.core.paper.standards import parse_size
+from dechirer.core.plan import Plan, make_plan
+
+IN = 25.4
+
+
+def quick_job(size: str = "5x7in", *, fold: str = "side-fold", liner: str = "", **more: object) -> Job:
+    """A job from a size text; `liner` is a reveal text."""
+    reveal = parse_length(liner, unit="in") if liner else None
+    return make_job(construction=fold, size=parse_size(size, unit="in"), liner=reveal, **more)  # type: ignore[arg-type]
+
+
+def typed(job: Job, path: str, text: str) -> Job:
+    """The job after a text was typed into a field."""
+    return apply_changes(job, read_field(job, path, text))
+
+
+def changed(job: Job, **values: object) -> Job:
+    """The job with fields set; `__` stands for a dot."""
+    return apply_changes(job, [Change(path.replace("__", "."), value) for path, value in values.items()])
+
+
+def codes(plan: Plan) -> list[str]:
+    """The codes of a plan's findings."""
+    return [finding.code for finding in plan.findings]
+
+
+def finding(plan: Plan, code: str) -> Finding:
+    """The first finding of a code."""
+    found = [each for each in plan.findings if each.code == code]
+    assert found, f"no finding {code} among {codes(plan)}"
+    return found[0]
+
+
+def mended(job: Job, code: str, number: int = 0) -> Plan:
+    """The plan after a finding's mend was taken."""
+    mend = finding(make_plan(job), code).mends[number]
+    return make_plan(apply_changes(job, mend.changes))
+
+
+def sizes_in(plan: Plan) -> dict[str, tuple[float, float]]:
+    """Each piece's width and height in inches."""
+    return {piece.id: (piece.width.value / IN, piece.height.value / IN) for piece in plan.build.pieces}

@@ -1,0 +1,80 @@
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from dechirer.cli import run_command_line
+from dechirer.core.job.model import Job
+from dechirer.formats.archive import write_archive
+from tests.helpers import changed
+
+
+def test_a_quick_card_writes_its_files(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    out = tmp_path / "out"
+    code = run_command_line(
+        ["card", "--fold", "side", "--size", "5x7in", "--liner", "1/16in", "--count", "4", "--out", str(out), "--json"]
+    )
+    said = capsys.readouterr()
+    record = json.loads(said.out)
+    assert code == 0
+    assert record["totals"]["pieces"] == 8
+    assert [piece["width_mm"] for piece in record["pieces"]] == pytest.approx([254.0, 250.825])
+    assert (out / "mats" / "mat-2.svg").exists()
+    assert "heavy for a single score" in said.err
+
+
+@pytest.mark.parametrize(
+    ("arguments", "part"),
+    [
+        (["card", "--size", "big", "--out", "x"], "--size"),
+        (["card", "--size", "5x7in", "--liner", "thin", "--out", "x"], "--liner"),
+        (["card", "--size", "5x-7in", "--out", "x"], "height"),
+        (["card", "--size", "5x7in", "--weight", "heavy", "--out", "x"], "weight"),
+        (["card", "--size", "5x7in", "--machine", "anvil", "--out", "x"], "heron-12"),
+        (["card", "--size", "5x7in"], "--out"),
+        (["plan", "none.dechirer", "--out", "x"], "none.dechirer"),
+        (["check", "none.dechirer"], "none.dechirer"),
+        (["frobnicate"], "frobnicate"),
+    ],
+)
+def test_bad_input_exits_2_and_says_what(arguments: list[str], part: str, capsys: pytest.CaptureFixture[str]) -> None:
+    assert run_command_line(arguments) == 2
+    said = capsys.readouterr()
+    assert part in said.err
+    assert said.out == ""
+    assert not Path("x").exists()
+
+
+def test_check_exits_1_when_something_stops(tmp_path: Path, demo: Job, capsys: pytest.CaptureFixture[str]) -> None:
+    fine, bad = tmp_path / "fine.dechirer", tmp_path / "bad.dechirer"
+    write_archive(fine, demo)
+    write_archive(bad, changed(demo, run__tools=("fine-blade",)))
+    assert run_command_line(["check", str(fine)]) == 0
+    assert "Score twice" in capsys.readouterr().out
+    assert run_command_line(["check", str(bad), "--json"]) == 1
+    assert json.loads(capsys.readouterr().out)[0]["code"] == "run.tool-missing"
+    assert run_command_line(["plan", str(bad), "--out", str(tmp_path / "o")]) == 1
+
+
+def test_without_a_display_the_demo_is_planned_and_pictured(tmp_path: Path) -> None:
+    env = {
+        key: value for key, value in os.environ.items() if key not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    }
+    done = subprocess.run(
+        [sys.executable, "-m", "dechirer"], cwd=tmp_path, env=env, capture_output=True, text=True, check=False
+    )
+    assert done.returncode == 0, done.stderr
+    assert "No display" in done.stderr
+    out = tmp_path / "dechirer-demo"
+    assert sorted(path.name for path in (out / "stations").iterdir()) == [
+        "brief.png",
+        "build.png",
+        "lay.png",
+        "run.png",
+    ]
+    assert (out / "run-sheet.pdf").read_bytes().startswith(b"%PDF")
