@@ -7,15 +7,15 @@ has a formula in words, with `{name}` where an input's value goes.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.length import format_length
 
 Kind = str  # length, count, minutes, share, weight, pounds, area or plain
 
 
-@dataclass(frozen=True, slots=True)
-class Figure:
+class Figure(Struct, frozen=True):
     """One number of a plan.
 
     Attributes:

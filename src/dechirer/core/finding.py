@@ -7,8 +7,9 @@ command line can print it. Checks live beside what they check; each station keep
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
 from typing import Generic, Literal, TypeVar
+
+from msgspec import Struct
 
 from dechirer.core.job.edit import Change
 
@@ -17,16 +18,14 @@ SEVERITIES: tuple[Severity, ...] = ("stop", "look", "note")
 """Worst first: a stop spoils the job, a look may, a note only informs."""
 
 
-@dataclass(frozen=True, slots=True)
-class Mend:
+class Mend(Struct, frozen=True):
     """A change that puts a finding right. `label` is the text of its button."""
 
     label: str
     changes: tuple[Change, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Finding:
+class Finding(Struct, frozen=True):
     """One complaint of one check.
 
     Attributes:
@@ -54,12 +53,12 @@ Context = TypeVar("Context")
 Check = Callable[[Context], Iterable[Finding]]
 
 
-@dataclass
 class CheckList(Generic[Context]):
     """The registered checks of one station, in the order they were written."""
 
-    station: str
-    checks: list[Check[Context]] = field(default_factory=list)
+    def __init__(self, station: str) -> None:
+        self.station = station
+        self.checks: list[Check[Context]] = []
 
     def register(self, check: Check[Context]) -> Check[Context]:
         """Decorator: add a check to the station's preflight list."""

@@ -7,8 +7,9 @@ depends on it. A plan is immutable; views draw it and never compute.
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass
 from typing import Any, TypeVar
+
+from msgspec import Struct
 
 from dechirer.core.brief.brief import BriefPlan, make_brief
 from dechirer.core.brief.checks import CHECKS as BRIEF_CHECKS
@@ -36,8 +37,7 @@ class PlanCancelled(Exception):  # noqa: N818 - it is not an error: a newer plan
     """The caller asked to stop: what was made so far is dropped."""
 
 
-@dataclass(frozen=True, slots=True)
-class Plan:
+class Plan(Struct, frozen=True):
     """All that follows from a job."""
 
     job: Job

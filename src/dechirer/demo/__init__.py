@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from importlib.resources import files
+from pathlib import Path
 
 from dechirer.core.job.model import Job, read_job_json
 
 
 def load_demo_job() -> Job:
     """The job the window opens on at first start."""
-    return read_job_json(files("dechirer.demo").joinpath("invitations.json").read_bytes())
+    return read_job_json(Path(__file__).with_name("invitations.json").read_bytes())

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 
-@dataclass(frozen=True, slots=True)
-class ActionSpec:
+class ActionSpec(Struct, frozen=True):
     """One action: its id, what it is called, its shortcut, and what it does in a few words."""
 
     id: str
     title: str
-    shortcut: str = ""
-    about: str = ""
+    shortcut: str
+    about: str
 
 
 ACTIONS: tuple[ActionSpec, ...] = (

@@ -37,6 +37,7 @@ def take_pictures(folder: Path, *, theme_name: str = "light") -> list[Path]:
     from dechirer.desk.room import Room
     from dechirer.desk.settings import Settings
     from dechirer.desk.theme import theme
+    from dechirer.desk.widgets.strip import TITLES
     from dechirer.desk.window import MainWindow
 
     app = QApplication.instance() or QApplication(sys.argv[:1])
@@ -54,7 +55,7 @@ def take_pictures(folder: Path, *, theme_name: str = "light") -> list[Path]:
     if not room.document.is_current:
         loop.exec()
     written = []
-    for station in room.stations:
+    for station in TITLES:
         room.show_station(station)
         app.processEvents()
         path = folder / f"{station}.png"

@@ -154,23 +154,3 @@ def _paint_arrow(painter: QPainter, item: Arrow, viewport: Viewport) -> None:
     painter.setBrush(theme.colour(item.role))
     painter.drawPolygon(QPolygonF([QPointF(9, 0), QPointF(-4, 6), QPointF(-4, -6)]))
     painter.restore()
-
-
-def paint_verdict(painter: QPainter, verdict: str, x: float, y: float, role: str = "") -> None:
-    """A verdict mark centred at (x, y): ring clear, triangle look, square stop, dash for notes."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    made = theme.colour(role or (verdict if verdict in ("stop", "look", "clear") else "soft"))
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(made)
-    if verdict == "stop":
-        painter.drawRect(QRectF(x - 5, y - 5, 10, 10))
-    elif verdict == "look":
-        painter.drawPolygon(QPolygonF([QPointF(x, y - 6), QPointF(x + 6.5, y + 5), QPointF(x - 6.5, y + 5)]))
-    elif verdict == "clear":
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(made, 2))
-        painter.drawEllipse(QPointF(x, y), 4.5, 4.5)
-    else:
-        painter.drawRect(QRectF(x - 5, y - 1, 10, 2))
-    painter.restore()

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QObject
+import importlib
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QApplication, QFrame, QMessageBox
 
 from dechirer.core.finding import Finding, Mend
@@ -11,24 +15,34 @@ from dechirer.core.job.model import Job
 from dechirer.desk.consequence_list import list_consequences, station_figure
 from dechirer.desk.document import Document
 from dechirer.desk.files import Files
-from dechirer.desk.find_box import FindBox, list_entries
-from dechirer.desk.help_box import HelpBox
-from dechirer.desk.machine_box import MachineBox
 from dechirer.desk.settings import Settings
 from dechirer.desk.stations.base import Station
-from dechirer.desk.stations.brief import BriefStation
-from dechirer.desk.stations.build import BuildStation
-from dechirer.desk.stations.lay import LayStation
-from dechirer.desk.stations.run import RunStation
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.findings import Findings
+from dechirer.desk.widgets.strip import TITLES
 from dechirer.desk.widgets.working import Working
 from dechirer.desk.window import MainWindow
 
+if TYPE_CHECKING:
+    from dechirer.desk.find_box import FindBox
+
+IDLE_MS = 30
 FIRST_HINT = (
     "1  Click a number on the drawing and type a new one.   2  Watch the line at the bottom: it shows what the job now "
     "costs.   3  Export writes the mats to cut and the run sheet."
 )
+
+
+class Stations(dict[str, Station]):
+    """The stations by name; one that is not there yet is made when it is asked for."""
+
+    def __init__(self, make: Callable[[str], Station]) -> None:
+        super().__init__()
+        self._make = make
+
+    def __missing__(self, name: str) -> Station:
+        self[name] = self._make(name)
+        return self[name]
 
 
 class Room(QObject):
@@ -36,20 +50,13 @@ class Room(QObject):
 
     def __init__(self, window: MainWindow, job: Job, settings: Settings) -> None:
         super().__init__(window)
+        window.complete()
         self.window, self.settings = window, settings
         self.document = Document(job, self)
         self.files = Files(window, self.document, settings)
         self.picked = "base.width"
         self.station = "brief"
-        self.stations: dict[str, Station] = {
-            "brief": BriefStation(self.document),
-            "build": BuildStation(self.document),
-            "lay": LayStation(self.document),
-            "run": RunStation(self.document),
-        }
-        for station in self.stations.values():
-            window.stack.addWidget(station)
-            station.figure_picked.connect(self.pick_figure)
+        self.stations = Stations(self._make_station)
         self.working, self.findings = Working(), Findings()
         rule = QFrame()
         rule.setFrameShape(QFrame.Shape.HLine)
@@ -59,7 +66,8 @@ class Room(QObject):
         window.side.addWidget(rule)
         window.side.addWidget(self.findings, 54)
         self._find: FindBox | None = None
-        self._stale: set[str] = set(self.stations)
+        self._stale: set[str] = set(TITLES)
+        self._idle = QTimer(self)
         self._wire()
         self.show_station("brief")
         self._show_job()
@@ -79,9 +87,23 @@ class Room(QObject):
         self.working.figure_picked.connect(self.pick_figure)
         self.findings.mended.connect(self._mend)
         self.findings.pointed.connect(self.show_finding)
-        brief = self.stations["brief"]
-        assert isinstance(brief, BriefStation)
-        brief.edit_machine.clicked.connect(lambda: self.do("machine"))
+        self._idle.timeout.connect(self._make_next_station)
+
+    def _make_station(self, name: str) -> Station:
+        """Import and make a station: the first at once, the others when the window is idle or they are asked for."""
+        module = importlib.import_module(f"dechirer.desk.stations.{name}")
+        station: Station = getattr(module, f"{name.capitalize()}Station")(self.document)
+        self.window.stack.addWidget(station)
+        station.figure_picked.connect(self.pick_figure)
+        station.action_wanted.connect(self.do)
+        return station
+
+    def _make_next_station(self) -> None:
+        missing = [name for name in TITLES if name not in self.stations]
+        if missing:
+            self.stations[missing[0]]
+        else:
+            self._idle.stop()
 
     # --- showing ---------------------------------------------------------------------------------------------
 
@@ -110,7 +132,7 @@ class Room(QObject):
         assert plan is not None
         for name, button in self.window.strip.buttons.items():
             button.show_state(station_figure(plan, name), plan.verdict(name))
-        self._stale = set(self.stations)
+        self._stale = set(TITLES)
         self._draw_station()
         self.window.consequences.show_values(
             list_consequences(plan), self.document.last_edit, fresh=self.document.is_fresh
@@ -119,6 +141,8 @@ class Room(QObject):
         self.pick_figure(self.picked)
         self.window.banners.drop("plan")
         self.document.is_fresh = False
+        if len(self.stations) < len(TITLES):
+            self._idle.start(IDLE_MS)
 
     def _draw_station(self) -> None:
         plan = self.document.plan
@@ -163,6 +187,8 @@ class Room(QObject):
 
     def find(self) -> None:
         """Open the find box."""
+        from dechirer.desk.find_box import FindBox, list_entries
+
         if self._find is None:
             self._find = FindBox(self.window)
         self._find.ask(
@@ -175,10 +201,14 @@ class Room(QObject):
 
     def help(self) -> None:
         """Say what this screen does."""
+        from dechirer.desk.help_box import HelpBox
+
         HelpBox(self.station, self.window).show()
 
     def edit_machine(self) -> None:
         """Open the machine's profile."""
+        from dechirer.desk.machine_box import MachineBox
+
         MachineBox(self.document, self.window).show()
 
     def toggle_theme(self) -> None:
@@ -194,7 +224,7 @@ class Room(QObject):
         self.window.actions_by_id["theme"].setText("Light theme" if wanted == "dark" else "Dark theme")
         plan = self.document.plan
         if plan is not None:
-            self._stale = set(self.stations)
+            self._stale = set(TITLES)
             self._draw_station()
             self.findings.show_findings(plan.findings)
             self.pick_figure(self.picked)
@@ -222,7 +252,8 @@ class Room(QObject):
         plan = self.document.plan
         if plan is None:
             return
-        for name, station in self.stations.items():
+        for name in TITLES:
+            station = self.stations[name]
             if name in self._stale:
                 station.show_plan(plan)
                 self._stale.discard(name)

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
-from pathlib import Path
+
+TYPE_CHECKING = False  # spares the import of typing before the first paint
+if TYPE_CHECKING:
+    from pathlib import Path
 
 
 def has_display() -> bool:
@@ -14,11 +18,12 @@ def has_display() -> bool:
 
 def run_desk(job_file: Path | None = None) -> int:
     """Open the window and run until it is closed. Returns the exit code."""
-    from PyQt6.QtCore import QTimer
     from PyQt6.QtWidgets import QApplication
 
     from dechirer.desk.theme import theme
 
+    # Nothing made while starting is garbage; looking for some would cost a few milliseconds at every import.
+    gc.disable()
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Dechirer")
@@ -27,9 +32,9 @@ def run_desk(job_file: Path | None = None) -> int:
     from dechirer.desk.window import MainWindow
 
     window = MainWindow()
+    # Imports of the core and the stations would delay the first paint.
+    window.first_painted.connect(lambda: furnish(window, job_file))
     window.show()
-    # The event after the first paint; imports of the core and the stations would delay it.
-    QTimer.singleShot(0, lambda: furnish(window, job_file))
     return app.exec()
 
 
@@ -48,10 +53,15 @@ def furnish(window: object, job_file: Path | None = None) -> None:
     if job_file is not None:
         window.room.files.open_file(job_file)
     window.room.files.offer_recovered()
+    gc.freeze()
+    gc.enable()
 
 
 def _remembered_theme() -> str:
-    """The theme without importing more than json: this runs before the first paint."""
-    from dechirer.desk.settings import Settings
-
-    return Settings().theme
+    """The theme kept by `Settings`, found without importing json or platformdirs: this runs before the first paint."""
+    home = os.environ.get("XDG_CONFIG_HOME") or os.path.expanduser("~/.config")
+    try:
+        with open(os.path.join(home, "dechirer", "desk.json"), encoding="utf-8") as kept:
+            return "dark" if '"theme": "dark"' in kept.read(10_000) else "light"
+    except (OSError, UnicodeDecodeError):
+        return "light"

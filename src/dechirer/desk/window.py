@@ -2,22 +2,20 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QPainter, QPaintEvent, QShortcut
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
-from dechirer.desk.actions import ACTIONS
 from dechirer.desk.theme import theme
-from dechirer.desk.theme.tokens import SIDE_WIDTH
-from dechirer.desk.widgets.banner import Banners
-from dechirer.desk.widgets.consequences import Consequences
+from dechirer.desk.theme.tokens import LINE_HEIGHT, SIDE_WIDTH, TOP_HEIGHT
 from dechirer.desk.widgets.strip import Strip
-from dechirer.desk.widgets.top_bar import TopBar
 
+TYPE_CHECKING = False  # spares the import of typing before the first paint
 if TYPE_CHECKING:
     from dechirer.desk.room import Room
+    from dechirer.desk.widgets.banner import Banners
+    from dechirer.desk.widgets.consequences import Consequences
+    from dechirer.desk.widgets.top_bar import TopBar
 
 
 class Sheet(QWidget):
@@ -32,7 +30,14 @@ class Sheet(QWidget):
 
 
 class MainWindow(QMainWindow):
-    """The frame. `furnish` puts the open job into it; until then it shows the strip on its ground."""
+    """The frame: at first the strip and the ground, so that it is painted at once; `complete` adds the lines above and
+    below, and a `Room` puts the open job into it.
+
+    Signals:
+        first_painted(): the frame has been painted once.
+    """
+
+    first_painted = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -40,10 +45,9 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Dechirer")
         self.resize(1280, 800)
         self.room: Room | None = None
-        self.actions_by_id = self._make_actions()
-        self.top = TopBar(self.actions_by_id)
+        self._was_painted = False
+        self.actions_by_id: dict[str, QAction] = {}
         self.strip = Strip()
-        self.banners = Banners()
         self.stack = QStackedWidget()
         self.station_sheet = _on_sheet(self.stack)
         self.side = QVBoxLayout()
@@ -51,26 +55,45 @@ class MainWindow(QMainWindow):
         self.side_sheet.setLayout(self.side)
         self.side.setContentsMargins(8, 8, 4, 4)
         self.side_sheet.setFixedWidth(SIDE_WIDTH)
-        self.consequences = Consequences()
         middle = QHBoxLayout()
         middle.setContentsMargins(16, 8, 16, 10)
         middle.setSpacing(10)
         middle.addWidget(self.station_sheet, 1)
         middle.addWidget(self.side_sheet)
-        column = QVBoxLayout()
+        column = self._column = QVBoxLayout()
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self.top)
+        column.addSpacing(TOP_HEIGHT)
         column.addWidget(self.strip)
-        column.addWidget(self.banners)
         column.addLayout(middle, 1)
-        column.addWidget(self.consequences)
+        column.addSpacing(LINE_HEIGHT)
         page = QWidget()
         page.setLayout(column)
         self.setCentralWidget(page)
         self.strip.show_chosen("brief")
 
+    def complete(self) -> None:
+        """Add the top line, the banners and the consequences line; does nothing the second time."""
+        if self.actions_by_id:
+            return
+        from dechirer.desk.widgets.banner import Banners
+        from dechirer.desk.widgets.consequences import Consequences
+        from dechirer.desk.widgets.top_bar import TopBar
+
+        self.actions_by_id = self._make_actions()
+        self.top: TopBar = TopBar(self.actions_by_id)
+        self.banners: Banners = Banners()
+        self.consequences: Consequences = Consequences()
+        column = self._column
+        column.takeAt(column.count() - 1)
+        column.takeAt(0)
+        column.insertWidget(0, self.top)
+        column.insertWidget(2, self.banners)
+        column.addWidget(self.consequences)
+
     def _make_actions(self) -> dict[str, QAction]:
+        from dechirer.desk.actions import ACTIONS
+
         made: dict[str, QAction] = {}
         for spec in ACTIONS:
             action = QAction(spec.title, self)
@@ -85,6 +108,13 @@ class MainWindow(QMainWindow):
             key = QShortcut(QKeySequence(f"Alt+{number}"), self)
             key.activated.connect(lambda station=station: self.room.show_station(station) if self.room else None)
         return made
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        if not self._was_painted:
+            self._was_painted = True
+            # The frame's children are painted in this same pass; what is heavy comes after it.
+            QTimer.singleShot(0, self.first_painted.emit)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:

@@ -6,7 +6,8 @@ The number stands in a gap of the line; where the line is too short for it, it s
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.shape.affine import Point
 from dechirer.drawing.display import Dimension
@@ -17,8 +18,7 @@ PADDING_PX = 7.0
 SLASH_PX = 5.0
 
 
-@dataclass(frozen=True, slots=True)
-class DimensionShape:
+class DimensionShape(Struct, frozen=True):
     """What to stroke (pairs of points in px) and where the number goes.
 
     The number's box is centred at `centre`, `width` by `height` px, turned by `turn_deg` (0 or -90).

@@ -8,14 +8,13 @@ pixels (or points on paper) and do not grow with the drawing.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from msgspec import Struct
 
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.outline import Box, bounds
 
 
-@dataclass(frozen=True, slots=True)
-class Shape:
+class Shape(Struct, frozen=True):
     """Rings or open paths: filled with a role, stroked in a form."""
 
     paths: tuple[Points, ...]
@@ -29,8 +28,7 @@ class Shape:
     weight: float = 1.0
 
 
-@dataclass(frozen=True, slots=True)
-class Label:
+class Label(Struct, frozen=True):
     """A word at a place. `style` is one of body, small, strong, title; `anchor` start, middle or end.
 
     `figure` and `field` are set when it shows a number, as for a dimension."""
@@ -48,8 +46,7 @@ class Label:
     field: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Dimension:
+class Dimension(Struct, frozen=True):
     """A dimension line between two points, moved sideways by `shift_px` (to the right of start→end when
     positive). `figure` is the key of the number it shows, `field` the job field it types into."""
 
@@ -62,8 +59,7 @@ class Dimension:
     element: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Arrow:
+class Arrow(Struct, frozen=True):
     """An arrow of fixed size at a place, pointing along `turn_deg` (0 right, 90 down)."""
 
     at: Point
@@ -75,8 +71,7 @@ class Arrow:
 Item = Shape | Label | Dimension | Arrow
 
 
-@dataclass(frozen=True, slots=True)
-class Display:
+class Display(Struct, frozen=True):
     """A picture: items from back to front, the box in mm that should be in view, and room round it in px.
 
     `description` says the picture in words, for readers of the screen.
@@ -86,7 +81,6 @@ class Display:
     box: Box
     room_px: tuple[float, float, float, float] = (60.0, 60.0, 60.0, 60.0)
     description: str = ""
-    elements: tuple[str, ...] = field(default=())
 
 
 def box_of(items: tuple[Item, ...]) -> Box:

@@ -3,11 +3,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 
-@dataclass(frozen=True, slots=True)
-class LineForm:
+class LineForm(Struct, frozen=True):
     """A line's width in px, its dash pattern in px (empty: solid), its role, and ticks across it.
 
     `tick` is the length in px of short strokes across each path's middle (0: none).

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.shape.affine import Point, Points
 from dechirer.drawing.dimension import shape_dimension
@@ -11,8 +12,7 @@ from dechirer.drawing.display import Dimension, Display, Label, Shape
 from dechirer.drawing.viewport import Viewport
 
 
-@dataclass(frozen=True, slots=True)
-class Hit:
+class Hit(Struct, frozen=True):
     """What was found: an element id, and the figure and field when it is a number."""
 
     element: str = ""

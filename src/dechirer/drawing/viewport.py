@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from dechirer.core.shape.affine import Point
 from dechirer.core.shape.outline import Box
 
 
-@dataclass(frozen=True, slots=True)
-class Viewport:
+class Viewport(Struct, frozen=True):
     """`px = mm * scale + offset`."""
 
     scale: float

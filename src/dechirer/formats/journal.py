@@ -11,9 +11,10 @@ import hashlib
 import json
 import os
 import uuid
-from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
+
+from msgspec import Struct
 
 from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
 from dechirer.formats.atomic import write_atomically
@@ -21,8 +22,7 @@ from dechirer.formats.atomic import write_atomically
 MOST_JOURNAL_BYTES = 16 * 1024 * 1024
 
 
-@dataclass(frozen=True, slots=True)
-class Recovered:
+class Recovered(Struct, frozen=True):
     """Unsaved work of a window that is gone: the job, the file it came from, and its journal."""
 
     job: Job

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from dechirer.core.figure import Figure
 from dechirer.core.job.model import Brief, Paper
 from dechirer.core.paper.weight import make_thickness_figure, make_weight_figure, parse_weight
 
 
-@dataclass(frozen=True, slots=True)
-class PaperFacts:
+class PaperFacts(Struct, frozen=True):
     """A paper on hand with its grammage (g/m2; value 0 when unknown) and thickness (mm)."""
 
     paper: Paper
@@ -18,8 +17,7 @@ class PaperFacts:
     thickness: Figure
 
 
-@dataclass(frozen=True, slots=True)
-class BriefPlan:
+class BriefPlan(Struct, frozen=True):
     """The brief as figures."""
 
     width: Figure

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.finding import CheckList, Finding, Mend
@@ -14,8 +15,7 @@ from dechirer.core.paper.standards import StandardSize, load_sizes, parse_size
 from dechirer.core.paper.weight import parse_weight, pounds_to_gsm
 
 
-@dataclass(frozen=True, slots=True)
-class BriefContext:
+class BriefContext(Struct, frozen=True):
     """What the brief's checks look at."""
 
     job: Job

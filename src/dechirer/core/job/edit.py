@@ -7,16 +7,15 @@ A path is field names joined by dots; an entry of a list of papers or loadings i
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Any
 
 import msgspec
+from msgspec import Struct
 
 from dechirer.core.job.model import Job, JobError, Loading, from_plain, to_plain
 
 
-@dataclass(frozen=True, slots=True)
-class Change:
+class Change(Struct, frozen=True):
     """Set the field at `path` to `value` (a model value, a Length, or plain data)."""
 
     path: str

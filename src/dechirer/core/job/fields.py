@@ -6,9 +6,10 @@ Messages are written to stand beside the field. The old value is kept whenever o
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
+
+from msgspec import Struct
 
 from dechirer.core.job.edit import Change, get_field, set_loading
 from dechirer.core.job.model import Job, Size
@@ -21,8 +22,7 @@ class FieldError(ValueError):
     """A text that a field does not take; says what it takes."""
 
 
-@dataclass(frozen=True, slots=True)
-class FieldSpec:
+class FieldSpec(Struct, frozen=True):
     """What a field takes. `kind` is length, size, count, number, weight or text; bounds in mm or plain."""
 
     title: str

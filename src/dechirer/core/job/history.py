@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from dechirer.core.job.model import Job
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
+class Step(Struct, frozen=True):
     """One edit: what it is called, the job after it, and the key by which it merges with the last one."""
 
     label: str

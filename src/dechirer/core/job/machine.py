@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from importlib.resources import files
+from pathlib import Path
 from typing import Annotated
 
 import msgspec
@@ -87,7 +87,7 @@ class Machine(Struct, frozen=True, forbid_unknown_fields=True):
 @lru_cache(maxsize=1)
 def load_machines() -> dict[str, Machine]:
     """The machine profiles that ship with Dechirer, by id."""
-    text = files("dechirer.core.job").joinpath("machines.json").read_bytes()
+    text = Path(__file__).with_name("machines.json").read_bytes()
     return msgspec.json.decode(text, type=dict[str, Machine])
 
 

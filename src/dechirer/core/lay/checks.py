@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.build.build import BuildPlan
 from dechirer.core.build.piece import Piece
@@ -18,8 +19,7 @@ from dechirer.core.length import Length, format_length, format_size, parse_lengt
 from dechirer.core.shape.outline import Box, bounds, outlines_overlap
 
 
-@dataclass(frozen=True, slots=True)
-class LayContext:
+class LayContext(Struct, frozen=True):
     """What the lay's checks look at."""
 
     job: Job

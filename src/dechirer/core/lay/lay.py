@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.build.piece import Line, Piece, turn_over
 from dechirer.core.figure import Figure
@@ -16,8 +17,7 @@ from dechirer.core.shape.affine import Affine, Points, rotate_quarter, translate
 from dechirer.core.shape.outline import Box, bounds
 
 
-@dataclass(frozen=True, slots=True)
-class Placement:
+class Placement(Struct, frozen=True):
     """One piece on a sheet: where, whether turned and pinned. `to_sheet` maps the piece, as it lies face up."""
 
     id: str
@@ -39,8 +39,7 @@ class Placement:
             yield Line(line.id, line.name, line.operation, paths, line.closed, line.role, line.sense)
 
 
-@dataclass(frozen=True, slots=True)
-class MatLayout:
+class MatLayout(Struct, frozen=True):
     """One arrangement of a mat, cut `repeats` times. `index` counts the layouts of its paper from 0."""
 
     id: str
@@ -59,8 +58,7 @@ class MatLayout:
         return any(placement.pinned for placement in self.placements)
 
 
-@dataclass(frozen=True, slots=True)
-class LayPlan:
+class LayPlan(Struct, frozen=True):
     """All mats of a job. `unplaced` names pieces that fit on no sheet, with how many."""
 
     layouts: tuple[MatLayout, ...]

@@ -11,15 +11,15 @@ orders and two rules for choosing the place. Limits: quarter turns only, boundin
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.shape.outline import Box
 
 EPS = 1e-6
 
 
-@dataclass(frozen=True, slots=True)
-class Demand:
+class Demand(Struct, frozen=True):
     """A rectangle of a piece, in mm, and how many of it are wanted."""
 
     piece: str
@@ -28,8 +28,7 @@ class Demand:
     count: int
 
 
-@dataclass(frozen=True, slots=True)
-class Spot:
+class Spot(Struct, frozen=True):
     """Where one rectangle was put: its box, and whether it was turned by 90 degrees."""
 
     piece: str

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from dechirer.core.job.machine import Machine
 from dechirer.core.job.model import Lay, Loading, Paper, Size
 from dechirer.core.shape.outline import Box
 
 
-@dataclass(frozen=True, slots=True)
-class LoadedSheet:
+class LoadedSheet(Struct, frozen=True):
     """A sheet as it lies on the mat, its top left corner in the mat's. Lengths in mm.
 
     `room` is where pieces may lie: what the carriage reaches, less the margin round the sheet's edge.

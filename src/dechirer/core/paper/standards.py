@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import json
 import re
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
-from importlib.resources import files
+from pathlib import Path
+
+from msgspec import Struct
 
 from dechirer.core.length import UNIT_SPELLINGS, Length, LengthError, parse_length
 
 
-@dataclass(frozen=True, slots=True)
-class StandardSize:
+class StandardSize(Struct, frozen=True):
     """A named size, upright, with the standard it comes from and how far that is to be trusted."""
 
     name: str
@@ -27,7 +27,7 @@ class StandardSize:
 @lru_cache(maxsize=1)
 def load_sizes() -> tuple[StandardSize, ...]:
     """All named sizes, from the data file that ships with the package."""
-    text = files("dechirer.core.paper").joinpath("sizes.json").read_text(encoding="utf-8")
+    text = Path(__file__).with_name("sizes.json").read_text(encoding="utf-8")
     return tuple(
         StandardSize(row["name"], row["kind"], row["width"], row["height"], row["source"], row["mark"])
         for row in json.loads(text)["sizes"]

@@ -8,7 +8,8 @@ thickness over grammage.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.figure import Figure
 
@@ -35,8 +36,7 @@ class WeightError(ValueError):
     """A text that cannot be read as a paper weight."""
 
 
-@dataclass(frozen=True, slots=True)
-class Weight:
+class Weight(Struct, frozen=True):
     """A paper weight as stated. `basis` is a key of BASIS_SHEETS, `gsm`, or empty when it was not said."""
 
     amount: float

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.build.build import BuildPlan
@@ -17,8 +18,7 @@ from dechirer.core.run.run import RunPlan
 from dechirer.core.run.tools import TOOLS_FOR, ToolChoice
 
 
-@dataclass(frozen=True, slots=True)
-class RunContext:
+class RunContext(Struct, frozen=True):
     """What the run's checks look at."""
 
     job: Job

@@ -5,8 +5,9 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
+
+from msgspec import Struct
 
 from dechirer.core.build.piece import OPERATIONS, Operation
 from dechirer.core.figure import Figure
@@ -25,8 +26,7 @@ MOST_MATS_TO_PERMUTE = 6
 """Up to this many layouts every order is tried; beyond it the nearest next one is taken."""
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
+class Step(Struct, frozen=True):
     """One path of the tool: lifted to its start from the path before, then along it.
 
     `at_s` is when the work along it begins and `ends_s` when it ends, in seconds from the start of the mat.
@@ -41,8 +41,7 @@ class Step:
     ends_s: float
 
 
-@dataclass(frozen=True, slots=True)
-class Pass:
+class Pass(Struct, frozen=True):
     """One operation on one mat: its tool and holder, how often it goes over the lines, and how long."""
 
     operation: Operation
@@ -53,8 +52,7 @@ class Pass:
     seconds: float
 
 
-@dataclass(frozen=True, slots=True)
-class MatRun:
+class MatRun(Struct, frozen=True):
     """The run of one layout: its passes in order, each step of the tool, and the seconds under way."""
 
     layout: MatLayout
@@ -63,8 +61,7 @@ class MatRun:
     seconds: float
 
 
-@dataclass(frozen=True, slots=True)
-class RunPlan:
+class RunPlan(Struct, frozen=True):
     """The whole run, mats in the order they are cut."""
 
     mats: tuple[MatRun, ...]

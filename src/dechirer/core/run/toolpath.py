@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.job.machine import Pace
 from dechirer.core.shape.affine import Point, Points
@@ -18,8 +19,7 @@ MOST_LINES_TO_MEND = 160
 """Beyond this many lines the 2-opt pass, which grows with the square, is left out."""
 
 
-@dataclass(frozen=True, slots=True)
-class Stroke:
+class Stroke(Struct, frozen=True):
     """Paths drawn one after the other as one unit, such as an outline or all dashes of a perforation."""
 
     line: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from dechirer.core.build.piece import Operation
 from dechirer.core.job.machine import TOOLS, Machine, find_holder
@@ -16,8 +16,7 @@ TOOLS_FOR: dict[Operation, tuple[str, ...]] = {
 """Tools that can do an operation, the usual one first. A stylus spares the blade change of a wheel."""
 
 
-@dataclass(frozen=True, slots=True)
-class ToolChoice:
+class ToolChoice(Struct, frozen=True):
     """The tool for one operation and the holder it sits in; `trouble` says why there is none.
 
     `trouble` is empty, `not-owned`, or `no-holder`. The plan goes on with the tool all the same, so that times

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 Point = tuple[float, float]
 Points = tuple[Point, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Affine:
+class Affine(Struct, frozen=True):
     """An affine map. `first.then(second)` applies `first` before `second`."""
 
     a: float = 1.0

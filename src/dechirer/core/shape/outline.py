@@ -1,13 +1,15 @@
 """Outlines: closed rings of points, clockwise on a y-down sheet, without the first point again at the end.
 
-Rectangles are answered by arithmetic; other outlines go to shapely (GEOS).
+Rectangles are answered by arithmetic; other outlines go to shapely (GEOS), which is imported on first use so
+that the window and a plain card do not wait for it.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.shape.affine import Point, Points
 
@@ -15,8 +17,7 @@ TOUCH_MM = 1e-6
 """Coordinates closer than this are the same place."""
 
 
-@dataclass(frozen=True, slots=True)
-class Box:
+class Box(Struct, frozen=True):
     """An upright rectangle from (left, top) to (right, bottom), in mm."""
 
     left: float
@@ -94,6 +95,9 @@ def path_length(points: Sequence[Point], *, closed: bool = False) -> float:
 
 def distance_outside(outline: Sequence[Point], point: Point) -> float:
     """How far a point lies outside an outline, in mm; 0 when inside or on the edge."""
+    if is_rectangle(outline):
+        box, (x, y) = bounds(outline), point
+        return math.hypot(max(box.left - x, 0.0, x - box.right), max(box.top - y, 0.0, y - box.bottom))
     import shapely
 
     return float(shapely.distance(shapely.Polygon(outline), shapely.Point(point)))
@@ -101,6 +105,12 @@ def distance_outside(outline: Sequence[Point], point: Point) -> float:
 
 def distance_to_edge(outline: Sequence[Point], point: Point) -> float:
     """Distance from a point to the nearest edge of an outline, in mm."""
+    outside = distance_outside(outline, point) if is_rectangle(outline) else 0.0
+    if outside > 0:
+        return outside
+    if is_rectangle(outline):
+        box, (x, y) = bounds(outline), point
+        return min(x - box.left, box.right - x, y - box.top, box.bottom - y)
     import shapely
 
     return float(shapely.distance(shapely.LinearRing(outline), shapely.Point(point)))

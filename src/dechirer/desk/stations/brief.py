@@ -43,6 +43,7 @@ class BriefStation(Station):
         self.machine.activated.connect(self._choose_machine)
         self.edit_machine = QPushButton("Edit…")
         self.edit_machine.setObjectName("edit-machine")
+        self.edit_machine.clicked.connect(lambda: self.action_wanted.emit("machine"))
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
         line.addWidget(self.card, 1)

@@ -65,6 +65,7 @@ SPACE: dict[str, int] = {"hair": 2, "small": 6, "medium": 12, "large": 20}
 """Spaces in px."""
 
 SIDE_WIDTH = 320
+TOP_HEIGHT = 42
 STRIP_HEIGHT = 60
 LINE_HEIGHT = 46
-"""Width of the side panel, heights of the strip and of the consequences line, in px."""
+"""Width of the side panel, heights of the top line, the strip and the consequences line, in px."""

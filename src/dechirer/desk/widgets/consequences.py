@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPalette
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QSizePolicy, QWidget
@@ -14,8 +13,7 @@ from dechirer.desk.theme.tokens import LINE_HEIGHT
 CHANGE_SHOWN_MS = 6000
 
 
-@dataclass(frozen=True, slots=True)
-class Consequence:
+class Consequence(Struct, frozen=True):
     """One figure of the line: its key, station, number and words."""
 
     key: str

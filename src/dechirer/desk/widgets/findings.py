@@ -7,7 +7,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from dechirer.core.finding import Finding, Mend
-from dechirer.desk.painter import paint_verdict
+from dechirer.desk.marks import paint_verdict
 from dechirer.desk.theme import theme
 
 MOST_SHOWN = 40

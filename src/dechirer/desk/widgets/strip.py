@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QSizePolicy, QWidget
 
-from dechirer.desk.painter import paint_verdict
+from dechirer.desk.marks import paint_verdict
 from dechirer.desk.theme import theme
 from dechirer.desk.theme.tokens import STRIP_HEIGHT
 

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSizePolicy, QToolButton
 
 from dechirer.desk.actions import JOB_MENU
 from dechirer.desk.theme import theme
+from dechirer.desk.theme.tokens import TOP_HEIGHT
 from dechirer.desk.widgets.segments import Segments
 
 
@@ -19,6 +20,7 @@ class TopBar(QWidget):
     def __init__(self, actions: dict[str, QAction], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("top-bar")
+        self.setFixedHeight(TOP_HEIGHT)
         line = QHBoxLayout(self)
         line.setContentsMargins(16, 6, 16, 4)
         line.setSpacing(4)

@@ -48,7 +48,7 @@ class Working(QWidget):
         lines = [
             f'<p style="margin:0 0 4px 0"><span style="font-size:15px;font-weight:600;color:{ink}">Working</span>'
             f'&nbsp; <span style="color:{accent}">{escape(figure.name)}</span></p>',
-            f'<p style="margin:0 0 6px 0"><span style="font-size:25px;font-weight:700;color:{ink}">'
+            f'<p style="margin:0 0 6px 0"><span style="font-size:25px;font-weight:600;color:{ink}">'
             f'{escape(figure.text(unit))}</span>&nbsp; <span style="color:{soft}">{escape(other)}</span></p>',
         ]
         for number, (depth, each) in enumerate(figure.walk()):

@@ -10,7 +10,8 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from dechirer.core.build.build import BuildPlan, Slab
 from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
@@ -23,8 +24,7 @@ TURN_DEG = 30.0
 BEND_STEPS = 8
 
 
-@dataclass(frozen=True, slots=True)
-class Eye:
+class Eye(Struct, frozen=True):
     """The view: rows map space to (right, down, towards the eye)."""
 
     right: Vector
@@ -35,8 +35,7 @@ class Eye:
         return _dot(self.right, point), _dot(self.down, point), _dot(self.near, point)
 
 
-@dataclass(frozen=True, slots=True)
-class _Body:
+class _Body(Struct, frozen=True):
     """A slab in space: its outside and inside rings, and what it is drawn with."""
 
     slab: Slab
