@@ -27,8 +27,8 @@ def run_without_display(folder: Path | None = None) -> int:
     return 0
 
 
-def take_pictures(folder: Path, *, theme_name: str = "light") -> list[Path]:
-    """A PNG of each station with the demo job, drawn offscreen at 1280 x 800."""
+def take_pictures(folder: Path, *, theme_name: str = "light", stations: tuple[str, ...] = ()) -> list[Path]:
+    """A PNG of each station (or of those named) with the demo job, drawn offscreen at 1280 x 800."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtCore import QEventLoop, QTimer
     from PyQt6.QtWidgets import QApplication
@@ -55,7 +55,7 @@ def take_pictures(folder: Path, *, theme_name: str = "light") -> list[Path]:
     if not room.document.is_current:
         loop.exec()
     written = []
-    for station in TITLES:
+    for station in stations or TITLES:
         room.show_station(station)
         app.processEvents()
         path = folder / f"{station}.png"

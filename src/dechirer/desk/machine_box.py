@@ -2,8 +2,19 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+import msgspec
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QDialog,
+    QDialogButtonBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QVBoxLayout,
+    QWidget,
+)
 
+from dechirer.core.job.edit import Change
 from dechirer.core.job.machine import TOOLS
 from dechirer.desk.document import Document
 from dechirer.desk.machines import keep_machine
@@ -48,9 +59,18 @@ class MachineBox(QDialog):
                 grid.addWidget(self._field(name, words), number // 2, number % 2)
             column.addLayout(grid)
         column.addWidget(heading("Holders"))
-        for holder in machine.holders:
-            tools = ", ".join(TOOLS[tool].lower() for tool in holder.takes)
-            column.addWidget(small(f"{holder.name.capitalize()} takes {tools}."))
+        self.boxes: dict[tuple[int, str], QCheckBox] = {}
+        for number, holder in enumerate(machine.holders):
+            column.addWidget(small(f"The {holder.name} takes"))
+            line = QHBoxLayout()
+            for tool, title in TOOLS.items():
+                box = QCheckBox(title)
+                box.setObjectName(f"holder-{number}-{tool}")
+                box.clicked.connect(lambda on, number=number, tool=tool: self._take(number, tool, on))
+                self.boxes[number, tool] = box
+                line.addWidget(box)
+            line.addStretch(1)
+            column.addLayout(line)
         self.said = QLabel("")
         self.said.setObjectName("machine-said")
         self.said.setProperty("role", "soft")
@@ -74,6 +94,21 @@ class MachineBox(QDialog):
     def _show(self) -> None:
         for field in self.fields:
             field.show_text(self.document.field_text(field.path))
+
+        holders = self.document.job.brief.machine.holders
+        for (number, tool), box in self.boxes.items():
+            box.setChecked(number < len(holders) and tool in holders[number].takes)
+
+    def _take(self, number: int, tool: str, on: bool) -> None:
+        """Let a holder take a tool, or no longer."""
+        holders = list(self.document.job.brief.machine.holders)
+        takes = [each for each in TOOLS if (each in holders[number].takes and each != tool) or (on and each == tool)]
+        holders[number] = msgspec.structs.replace(holders[number], takes=tuple(takes))
+        verb = "takes" if on else "no longer takes"
+        self.document.edit(
+            f"The {holders[number].name} {verb} the {TOOLS[tool].lower()}",
+            [Change("brief.machine.holders", tuple(holders))],
+        )
 
     def _typed(self, field: FieldEdit, path: str, text: str) -> None:
         why = self.document.type_field(path, text)

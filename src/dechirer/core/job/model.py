@@ -205,7 +205,11 @@ class JobError(ValueError):
 
 
 def decode_hook(kind: type, value: Any) -> Any:
-    """Turn a written length into a `Length`; msgspec adds the field's path to the error."""
+    """Turn a written length into a `Length`.
+
+    Raises:
+        LengthError: no text, no unit, or no length; msgspec adds the field's path.
+    """
     if kind is Length:
         if not isinstance(value, str):
             raise LengthError(f'a length is written as text with its unit, such as "133 mm"; got {value!r}')
@@ -217,7 +221,7 @@ def decode_hook(kind: type, value: Any) -> Any:
 
 
 def encode_hook(value: Any) -> Any:
-    """Write a `Length` as it was typed."""
+    """Write a `Length` as it was typed. Raises NotImplementedError for anything else, as msgspec asks."""
     if isinstance(value, Length):
         return value.typed
     raise NotImplementedError(type(value))
@@ -267,7 +271,11 @@ def read_job_json(text: bytes) -> Job:
 
 
 def make_schema() -> dict[str, Any]:
-    """The JSON Schema of the job file, from the models (published as `docs/job.schema.json`)."""
+    """The JSON Schema of the job file, from the models (published as `docs/job.schema.json`).
+
+    Raises:
+        NotImplementedError: a model has a type the schema does not know; a fault of ours.
+    """
 
     def schema_hook(kind: type) -> dict[str, Any]:
         if kind is Length:

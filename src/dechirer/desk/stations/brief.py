@@ -3,10 +3,22 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import (
+    QColorDialog,
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QPushButton,
+    QScrollArea,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from dechirer.core.build.constructions import KINDS
 from dechirer.core.job.edit import Change
+from dechirer.core.job.papers import add_paper, remove_paper, why_kept
 from dechirer.core.length import format_size
 from dechirer.desk.document import Document
 from dechirer.desk.machines import load_all_machines
@@ -54,6 +66,11 @@ class BriefStation(Station):
         column = QVBoxLayout(page)
         column.setContentsMargins(14, 12, 14, 12)
         column.setSpacing(6)
+        names = QHBoxLayout()
+        names.addWidget(self.take_field(FieldEdit("name", "Name of the job")), 1)
+        names.addWidget(self.take_field(FieldEdit("about", "What it is")), 1)
+        column.addLayout(names)
+        column.addSpacing(6)
         column.addWidget(heading("How it folds"))
         column.addWidget(self.kinds)
         column.addSpacing(8)
@@ -64,7 +81,15 @@ class BriefStation(Station):
         self.more.setText("Edit this paper ▸")
         self.more.setCheckable(True)
         self.more.toggled.connect(self._show_details)
-        column.addWidget(self.more, 0, Qt.AlignmentFlag.AlignLeft)
+        self.add = QToolButton()
+        self.add.setObjectName("paper-add")
+        self.add.setText("Add a paper")
+        self.add.clicked.connect(self._add_paper)
+        tools = QHBoxLayout()
+        tools.addWidget(self.more)
+        tools.addWidget(self.add)
+        tools.addStretch(1)
+        column.addLayout(tools)
         self.details = QFrame()
         self.details.setObjectName("paper-details")
         grid = QVBoxLayout(self.details)
@@ -86,6 +111,18 @@ class BriefStation(Station):
             else:
                 pair.addWidget(field, 1)
                 pair = None
+        self.colour, self.remove = QPushButton("Colour…"), QPushButton("Remove")
+        self.colour.setObjectName("paper-colour")
+        self.remove.setObjectName("paper-remove")
+        self.colour.clicked.connect(self._choose_colour)
+        self.remove.clicked.connect(self._remove_paper)
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.colour)
+        buttons.addWidget(self.remove)
+        buttons.addStretch(1)
+        grid.addLayout(buttons)
+        self.kept = small()
+        grid.addWidget(self.kept)
         self.details.hide()
         column.addWidget(self.details)
         column.addSpacing(8)
@@ -152,6 +189,11 @@ class BriefStation(Station):
                 field.accept()
             field.show_text(self.document.field_text(path))
 
+        why = why_kept(job, job.brief.base_paper)
+        self.remove.setEnabled(not why)
+        self.kept.setText(why and f"It cannot be removed: {why[0].lower()}{why[1:]}")
+        self.kept.setVisible(bool(why))
+
     def _show_machines(self) -> None:
         assert self.plan is not None
         job = self.plan.job
@@ -176,6 +218,22 @@ class BriefStation(Station):
     def _choose_paper(self, paper_id: str) -> None:
         name = self.papers[paper_id].text()
         self.document.edit(f"Card on {name}", [Change("brief.base_paper", paper_id)])
+
+    def _add_paper(self) -> None:
+        changes = add_paper(self.document.job, self.document.job.brief.base_paper)
+        self.document.edit("Another paper", changes)
+        self.more.setChecked(True)
+
+    def _remove_paper(self) -> None:
+        job = self.document.job
+        self.document.edit("Paper removed", remove_paper(job, job.brief.base_paper))
+
+    def _choose_colour(self) -> None:
+        paper_id = self.document.job.brief.base_paper
+        shown = self.papers[paper_id].swatch
+        chosen = QColorDialog.getColor(QColor(shown), self, "Colour of the paper")
+        if chosen.isValid():
+            self.document.edit("Colour of the paper", [Change(f"brief.papers.{paper_id}.colour", chosen.name())])
 
     def _choose_machine(self, row: int) -> None:
         name = self.machine.itemText(row)

@@ -6,7 +6,6 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QPushButton,
@@ -22,11 +21,11 @@ from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun, Step
 from dechirer.desk.document import Document
 from dechirer.desk.stations.base import Station
-from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.field_edit import FieldEdit
 from dechirer.desk.widgets.mat_list import MatList
+from dechirer.desk.widgets.pass_table import PassTable
 from dechirer.drawing.scenes.mat import make_run_scene
 
 PLAY_MS = 350
@@ -76,7 +75,7 @@ class RunStation(Station):
             )
         )
         self.passes = self.take_field(FieldEdit("run.score_passes", "Score passes over each fold"))
-        self.table = QGridLayout()
+        self.table = PassTable()
         self.title, self.under = heading(""), small()
         self._arrange()
 
@@ -101,13 +100,7 @@ class RunStation(Station):
         top.addWidget(self.under)
         top.addStretch(1)
         right.addLayout(top)
-        holder = QWidget()
-        holder.setObjectName("passes")
-        self.table.setContentsMargins(0, 2, 0, 2)
-        self.table.setHorizontalSpacing(16)
-        self.table.setVerticalSpacing(3)
-        holder.setLayout(self.table)
-        right.addWidget(holder)
+        right.addWidget(self.table)
         right.addWidget(self.path, 1)
         right.addWidget(self.slider)
         steps = QHBoxLayout()
@@ -148,39 +141,13 @@ class RunStation(Station):
         if mat is None:
             self.title.setText("Nothing to run")
             self.under.setText("see the findings")
-            self._show_table(None)
+            self.table.show_passes(None)
             return
         times = "once" if mat.layout.repeats == 1 else f"{mat.layout.repeats} times"
         self.title.setText(f"Mat {mat.layout.number}")
         self.under.setText(f"cut {times} · {format_minutes(mat.seconds / 60)} under way each time")
-        self._show_table(mat)
+        self.table.show_passes(mat)
         self._draw()
-
-    def _show_table(self, mat: MatRun | None) -> None:
-        while self.table.count():
-            item = self.table.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.deleteLater()
-        if mat is None:
-            return
-        for column, words in enumerate(("Pass", "Tool", "Holder", "Times over", "Lines", "Length", "Time")):
-            self.table.addWidget(_cell(words, "small", "soft"), 0, column)
-        for row, each in enumerate(mat.passes, start=1):
-            trouble = bool(each.tool.trouble)
-            cells = (
-                f"{row}. {each.operation}",
-                each.tool.title + (" (missing)" if trouble else ""),
-                each.tool.holder,
-                f"{each.times} ×",
-                str(each.lines),
-                f"{each.length_mm / 10:.0f} cm",
-                f"{each.seconds:.0f} s",
-            )
-            for column, words in enumerate(cells):
-                role = "stop" if trouble and column == 1 else "ink"
-                self.table.addWidget(_cell(words, "strong" if column == 0 else "body", role), row, column)
-        self.table.setColumnStretch(7, 1)
 
     def _draw(self) -> None:
         mat = self.mat_shown
@@ -245,10 +212,3 @@ def run_lines(plan: Plan, mat: MatRun) -> tuple[str, str, str]:
     paper = plan.brief.paper(layout.paper).paper.name
     passes = ", ".join(each.operation for each in mat.passes)
     return f"Mat {layout.number} × {layout.repeats}", paper, f"{passes} · {format_minutes(mat.seconds / 60)} each"
-
-
-def _cell(words: str, style: str, role: str) -> QLabel:
-    label = QLabel(words)
-    label.setFont(theme.font(style))
-    label.setProperty("role", role)
-    return label

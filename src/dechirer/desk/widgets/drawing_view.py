@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QPointF, QRect, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from dechirer.core.shape.affine import Point
 from dechirer.desk.painter import measure, paint_display
 from dechirer.desk.theme import theme
+from dechirer.desk.widgets.strip import KEYBOARD_REASONS
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label
 from dechirer.drawing.hit import Hit, hit_test
@@ -52,6 +53,7 @@ class DrawingView(QWidget):
         self._pressed: tuple[QPointF, str] | None = None
         self._dragging = False
         self._editing = ""
+        self._ring = False
         self._editor = QLineEdit(self)
         self._editor.setObjectName(f"{name}-editor")
         self._editor.hide()
@@ -106,7 +108,7 @@ class DrawingView(QWidget):
         painter = QPainter(self)
         if self._display is not None:
             paint_display(painter, self._display, self.viewport_now, picked=self._picked, hovered=self._hovered.figure)
-        if self.hasFocus() and not self._editing:
+        if self.hasFocus() and self._ring and not self._editing:
             painter.setPen(theme.colour("accent"))
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
         painter.end()
@@ -242,6 +244,10 @@ class DrawingView(QWidget):
         if self._dragging:
             self.drag_ended.emit()
         self._pressed, self._dragging = None, False
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self._ring = event is not None and event.reason() in KEYBOARD_REASONS
 
     def leaveEvent(self, event: QEvent | None) -> None:
         self._hovered = Hit()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QFocusEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QSizePolicy, QWidget
 
 from dechirer.desk.marks import paint_verdict
@@ -11,6 +11,10 @@ from dechirer.desk.theme import theme
 from dechirer.desk.theme.tokens import STRIP_HEIGHT
 
 SLANT_PX = 9.0
+KEYBOARD_REASONS = (
+    Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason, Qt.FocusReason.ShortcutFocusReason,
+)  # fmt: skip
+"""Ways focus comes by that want a ring to be seen."""
 TITLES: dict[str, str] = {"brief": "Brief", "build": "Build", "lay": "Lay", "run": "Run"}
 """The stations that work so far, in the order of work."""
 
@@ -22,6 +26,7 @@ class StationButton(QAbstractButton):
         super().__init__(parent)
         self.station, self.number = station, number
         self.figure, self.verdict = "", ""
+        self._ring = False
         self.setObjectName(f"station-{station}")
         self.setCheckable(True)
         self.setText(TITLES[station])
@@ -37,6 +42,10 @@ class StationButton(QAbstractButton):
         self.setAccessibleName(f"{self.text()}, {figure}, {verdict}")
         self.setToolTip(f"{self.text()}: {figure} (Alt+{self.number + 1})")
         self.update()
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self._ring = event is not None and event.reason() in KEYBOARD_REASONS
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -73,7 +82,7 @@ class StationButton(QAbstractButton):
         painter.drawText(QRectF(16, middle + 25, wide - 50, 18), Qt.AlignmentFlag.AlignVCenter, elided)
         if self.verdict:
             paint_verdict(painter, self.verdict, wide - 22, middle + 25, "on-accent" if chosen else "")
-        if self.hasFocus():
+        if self.hasFocus() and self._ring:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("on-accent" if chosen else "accent"), 1, Qt.PenStyle.DotLine))
             painter.drawRect(QRectF(5, middle + 5, wide - 11, high - SLANT_PX - 11))

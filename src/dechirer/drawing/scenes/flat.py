@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import math
+
+from dechirer.core.build.checks import fold_of
+from dechirer.core.build.foldline import perforation_starts
 from dechirer.core.build.piece import FoldMark, Piece
+from dechirer.core.figure import format_value
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
-from dechirer.core.shape.affine import Affine, translate
+from dechirer.core.shape.affine import Affine, Point, translate
 from dechirer.core.shape.outline import Box, bounds
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
@@ -86,6 +91,7 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
         if mark.kind == "unmarked":
             items.append(Shape((move.all((mark.start, mark.end)),), closed=False, form="guide", on=paper.colour))
         items.append(_fold_dimension(piece, mark, move, units))
+        items += _fold_parameters(plan, piece, mark, move)
     for line in piece.lines:
         paths = tuple(move.all(path) for path in line.paths)
         form = form_of_line(line.operation, line.role, line.sense)
@@ -129,6 +135,37 @@ def _fold_dimension(piece: Piece, mark: FoldMark, move: Affine, units: str) -> D
     if abs(mark.start[0] - mark.end[0]) < abs(mark.start[1] - mark.end[1]):
         return Dimension((box.left, box.bottom), (x, box.bottom), 22.0, text, mark.at.key, "", piece.id)
     return Dimension((box.right, box.top), (box.right, y), -22.0, text, mark.at.key, "", piece.id)
+
+
+def _fold_parameters(plan: Plan, piece: Piece, mark: FoldMark, move: Affine) -> list[Item]:
+    """What the fold line is made of, as dimensions to type into: where it ends, and dash and land of a perforation."""
+    found = fold_of(plan.job, piece.id)
+    if found is None or mark.kind == "unmarked":
+        return []
+    fold, path = found
+    units = plan.job.units
+    length = math.dist(mark.start, mark.end)
+    ends = fold.ends.mm
+
+    def along(at: float) -> Point:
+        share = at / length
+        x = mark.start[0] + (mark.end[0] - mark.start[0]) * share
+        y = mark.start[1] + (mark.end[1] - mark.start[1]) * share
+        return move((x, y))
+
+    def measure(name: str, first: float, last: float, value: float) -> Dimension:
+        text = f"{name} {format_value(value, 'length', units) if value else format_length(0.0, units)}"
+        key, field = f"{piece.id}.{mark.hinge}.{name}", f"{path}.{name}"
+        return Dimension(along(first), along(last), -8.0, text, key, field, piece.id)
+
+    items: list[Item] = [measure("ends", length - ends, length, ends)]
+    if fold.kind == "perforate":
+        starts = perforation_starts(length, ends, fold.dash.mm, fold.land.mm)
+        if len(starts) > 1:
+            third = len(starts) // 3
+            items.append(measure("dash", starts[0], starts[0] + fold.dash.mm, fold.dash.mm))
+            items.append(measure("land", starts[third] + fold.dash.mm, starts[third + 1], fold.land.mm))
+    return items
 
 
 def _typed(plan: Plan, key: str) -> str:
