@@ -172,7 +172,7 @@ class _Reader:
         elif kind == "end":
             raise self.fail("a number is missing at the end")
         else:
-            raise self.fail(f"expected a number, got “{token}”")
+            raise self.fail(f"expected a number, got “{token}”; {HOW_TO_WRITE}")
         kind, token = self.peek()
         if kind == "word":
             unit = UNIT_SPELLINGS.get(token.lower())

@@ -85,6 +85,8 @@ class BriefStation(Station):
         self.add.setObjectName("paper-add")
         self.add.setText("Add a paper")
         self.add.clicked.connect(self._add_paper)
+        for button in (self.more, self.add):
+            button.setProperty("quiet", True)
         tools = QHBoxLayout()
         tools.addWidget(self.more)
         tools.addWidget(self.add)

@@ -125,6 +125,8 @@ def _style_sheet() -> str:
     QToolButton:focus { border: 1px solid {accent}; padding: 3px 8px; }
     QToolButton:disabled { color: {soft}; }
     QToolButton:checked { background: {accent-fill}; color: {on-accent}; }
+    QToolButton[quiet="true"] { color: {accent}; }
+    QToolButton[quiet="true"]:checked { background: {accent-wash}; color: {accent}; }
     QToolButton[main="true"] { background: {accent-fill}; color: {on-accent}; font-weight: 600; padding: 5px 14px; }
     QToolButton::menu-indicator { image: none; }
     QMenu { background: {surface}; color: {ink}; border: 1px solid {rule}; padding: 4px; }

@@ -89,7 +89,7 @@ class Findings(QWidget):
         page = QWidget()
         page.setObjectName("findings-page")
         column = QVBoxLayout(page)
-        column.setContentsMargins(4, 4, 8, 4)
+        column.setContentsMargins(4 if findings else 8, 4, 8, 4)
         column.setSpacing(6)
         for finding in findings[:MOST_SHOWN]:
             card = FindingCard(finding, page)

@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
-import math
-
 from dechirer.core.build.checks import fold_of
-from dechirer.core.build.foldline import perforation_starts
 from dechirer.core.build.piece import FoldMark, Piece
-from dechirer.core.figure import format_value
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
-from dechirer.core.shape.affine import Affine, Point, translate
+from dechirer.core.shape.affine import Affine, translate
 from dechirer.core.shape.outline import Box, bounds
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
@@ -85,13 +81,15 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
         lit = picked == element
         items.append(Shape((ring,), fill="accent-wash" if lit else paper.colour, on=paper.colour, element=element))
         middle = bounds(ring)
-        centre = ((middle.left + middle.right) / 2, (middle.top + middle.bottom) / 2)
+        # In the middle, but clear of the words in the panel's corner.
+        clear = min(max(middle.height / 2, 72 / scale), middle.height - 12 / scale)
+        centre = ((middle.left + middle.right) / 2, middle.top + clear)
         items.append(Label(centre, panel.name, "body", "soft", paper.colour))
     for mark in piece.folds:
         if mark.kind == "unmarked":
             items.append(Shape((move.all((mark.start, mark.end)),), closed=False, form="guide", on=paper.colour))
         items.append(_fold_dimension(piece, mark, move, units))
-        items += _fold_parameters(plan, piece, mark, move)
+        items += _fold_settings(plan, piece, mark, move, paper.colour)
     for line in piece.lines:
         paths = tuple(move.all(path) for path in line.paths)
         form = form_of_line(line.operation, line.role, line.sense)
@@ -137,34 +135,25 @@ def _fold_dimension(piece: Piece, mark: FoldMark, move: Affine, units: str) -> D
     return Dimension((box.right, box.top), (box.right, y), -22.0, text, mark.at.key, "", piece.id)
 
 
-def _fold_parameters(plan: Plan, piece: Piece, mark: FoldMark, move: Affine) -> list[Item]:
-    """What the fold line is made of, as dimensions to type into: where it ends, and dash and land of a perforation."""
+def _fold_settings(plan: Plan, piece: Piece, mark: FoldMark, move: Affine, paper: str) -> list[Item]:
+    """Where the fold line ends, and dash and land of a perforation, to type into: too small to be drawn as dimensions,
+    so they stand as words at the end of the fold, in the second panel."""
     found = fold_of(plan.job, piece.id)
     if found is None or mark.kind == "unmarked":
         return []
     fold, path = found
-    units = plan.job.units
-    length = math.dist(mark.start, mark.end)
-    ends = fold.ends.mm
-
-    def along(at: float) -> Point:
-        share = at / length
-        x = mark.start[0] + (mark.end[0] - mark.start[0]) * share
-        y = mark.start[1] + (mark.end[1] - mark.start[1]) * share
-        return move((x, y))
-
-    def measure(name: str, first: float, last: float, value: float) -> Dimension:
-        text = f"{name} {format_value(value, 'length', units) if value else format_length(0.0, units)}"
-        key, field = f"{piece.id}.{mark.hinge}.{name}", f"{path}.{name}"
-        return Dimension(along(first), along(last), -8.0, text, key, field, piece.id)
-
-    items: list[Item] = [measure("ends", length - ends, length, ends)]
+    upright = abs(mark.start[0] - mark.end[0]) < abs(mark.start[1] - mark.end[1])
+    at = move(mark.end) if upright else move(mark.start)
+    lines = [("ends", f"ends {fold.ends} short")]
     if fold.kind == "perforate":
-        starts = perforation_starts(length, ends, fold.dash.mm, fold.land.mm)
-        if len(starts) > 1:
-            third = len(starts) // 3
-            items.append(measure("dash", starts[0], starts[0] + fold.dash.mm, fold.dash.mm))
-            items.append(measure("land", starts[third] + fold.dash.mm, starts[third + 1], fold.land.mm))
+        lines += [("dash", f"dash {fold.dash}"), ("land", f"land {fold.land}")]
+    items: list[Item] = []
+    for number, (name, words) in enumerate(lines):
+        shift = (8.0, -14.0 - 17.0 * number) if upright else (11.0, 15.0 + 17.0 * number)
+        figure = f"{piece.id}.{mark.hinge}.{name}"
+        items.append(
+            Label(at, words, "small", "ink", paper, "start", shift_px=shift, figure=figure, field=f"{path}.{name}")
+        )
     return items
 
 
