@@ -1,0 +1,94 @@
+"""A flat piece: its outline, the lines it owns, its panels and its figures. A piece owns its lines."""
+
+from __future__ import annotations
+
+from msgspec import Struct
+
+from typing import Literal
+
+from dechirer.core.build.panels import PanelTree, sense_seen_from
+from dechirer.core.figure import Figure
+from dechirer.core.shape.affine import Points, mirror_x
+from dechirer.core.shape.outline import area, bounds
+
+Operation = Literal["score", "perforate", "cut"]
+OPERATIONS: tuple[Operation, ...] = ("score", "perforate", "cut")
+"""In the order they are run on one mat: grooves first, the outline last, so the piece stays put."""
+
+
+class Line(Struct, frozen=True):
+    """One line of a piece: its operation and the paths it is made of, outside up.
+
+    `role` says what it is for: `outline`, `fold` or `tick`. A fold line carries its sense.
+    """
+
+    id: str
+    name: str
+    operation: Operation
+    paths: tuple[Points, ...]
+    closed: bool = False
+    role: str = "outline"
+    sense: str = ""
+
+
+class FoldMark(Struct, frozen=True):
+    """A fold on the flat piece, marked or not: where it runs, its kind and its sense outside up."""
+
+    hinge: str
+    start: tuple[float, float]
+    end: tuple[float, float]
+    kind: str
+    sense: str
+    at: Figure
+    length: Figure
+    settings: tuple[Figure, ...] = ()
+
+
+class Piece(Struct, frozen=True):
+    """A flat piece, seen outside up, with its top left corner at the origin. Lengths in mm."""
+
+    id: str
+    letter: str
+    name: str
+    paper: str
+    count: int
+    tree: PanelTree
+    outline: Points
+    lines: tuple[Line, ...]
+    folds: tuple[FoldMark, ...]
+    width: Figure
+    height: Figure
+    face: str = "outside-up"
+
+    @property
+    def area(self) -> float:
+        """Area of the outline in mm2."""
+        return area(self.outline)
+
+
+def turn_over(piece: Piece) -> Piece:
+    """The piece as it lies with its inside up: mirrored left to right, mountain and valley exchanged."""
+    box = bounds(piece.outline)
+    flip = mirror_x(box.left + box.right)
+    lines = tuple(
+        Line(
+            line.id, line.name, line.operation, tuple(flip.all(path) for path in line.paths), line.closed, line.role,
+            _other_sense(line.sense),
+        )
+        for line in piece.lines
+    )  # fmt: skip
+    folds = tuple(
+        FoldMark(
+            mark.hinge, flip(mark.start), flip(mark.end), mark.kind, _other_sense(mark.sense), mark.at, mark.length, mark.settings
+        )
+        for mark in piece.folds
+    )
+    return Piece(
+        piece.id, piece.letter, piece.name, piece.paper, piece.count, piece.tree,
+        tuple(reversed(flip.all(piece.outline))), lines, folds, piece.width, piece.height,
+        "inside-up" if piece.face == "outside-up" else "outside-up",
+    )  # fmt: skip
+
+
+def _other_sense(sense: str) -> str:
+    return sense_seen_from(sense, "inside") if sense in ("mountain", "valley") else sense  # type: ignore[arg-type]
