@@ -30,7 +30,7 @@ def run_without_display(folder: Path | None = None) -> int:
 def take_pictures(folder: Path, *, theme_name: str = "light", stations: tuple[str, ...] = ()) -> list[Path]:
     """A PNG of each station (or of those named) with the demo job, drawn offscreen at 1280 x 800."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from PyQt6.QtCore import QEventLoop, QTimer
+    from PyQt6.QtCore import QEventLoop, QTimer, qInstallMessageHandler
     from PyQt6.QtWidgets import QApplication
 
     from dechirer.demo import load_demo_job
@@ -40,6 +40,10 @@ def take_pictures(folder: Path, *, theme_name: str = "light", stations: tuple[st
     from dechirer.desk.widgets.strip import TITLES
     from dechirer.desk.window import MainWindow
 
+    # The offscreen platform complains of each window that it cannot hint its size; anything else is passed on.
+    qInstallMessageHandler(
+        lambda _kind, _where, text: None if text and "propagateSizeHints" in text else print(text, file=sys.stderr)
+    )
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     theme.load_fonts()

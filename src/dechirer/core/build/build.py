@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from msgspec import Struct, structs
 
-
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.build.constructions import KINDS, ConstructionKind
 from dechirer.core.build.foldline import make_fold_lines
@@ -156,15 +155,14 @@ def _make_liner(
         return None
     doubled = 2 * reveal.value
     shown = format_size(base.width.value - 2 * doubled, base.height.value - 2 * doubled, units)
+    total = format_length(doubled, units)
     note = (
-        f"{format_length(doubled, units)} less in all, {reveal.text(units)} on each side. "
-        f"For a border of {format_length(doubled, units)} all round, type {format_length(doubled, units)} a side: {shown}."
+        f"{total} less in all, {reveal.text(units)} on each side. "
+        f"For a border of {total} all round, type {total} a side: {shown}."
     )
     width, height = structs.replace(width, note=note), structs.replace(height, note=note)
     tree = kind.make_tree(width.value / kind.across, height.value / kind.down)
-    return _make_piece(
-        "liner", "B", tree, build.liner.paper, brief.count, build.liner.fold, width, height, facts, kind
-    )
+    return _make_piece("liner", "B", tree, build.liner.paper, brief.count, build.liner.fold, width, height, facts, kind)
 
 
 def _less_reveal(base: Figure, reveal: Figure, key: str, name: str, units: str) -> Figure:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from msgspec import Struct
-
 from collections.abc import Iterator
+
+from msgspec import Struct
 
 from dechirer.core.build.build import BuildPlan
 from dechirer.core.build.foldline import line_ends

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from msgspec import Struct
-
 from collections.abc import Callable
+
+from msgspec import Struct
 
 from dechirer.core.build.flat_card import make_flat_tree
 from dechirer.core.build.folded_card import make_side_fold_tree, make_top_fold_tree

@@ -8,9 +8,9 @@ through each other.
 
 from __future__ import annotations
 
-from msgspec import Struct
-
 import math
+
+from msgspec import Struct
 
 from dechirer.core.build.panels import Hinge, PanelTree
 from dechirer.core.shape.affine import Point

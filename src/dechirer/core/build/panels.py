@@ -8,10 +8,10 @@ fold turns them towards the viewer. Seen from the inside the two change names.
 
 from __future__ import annotations
 
-from msgspec import Struct
-
 from collections.abc import Iterator
 from typing import Literal
+
+from msgspec import Struct
 
 from dechirer.core.shape.affine import Affine, Point, Points
 

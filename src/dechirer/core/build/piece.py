@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from msgspec import Struct
-
 from typing import Literal
+
+from msgspec import Struct
 
 from dechirer.core.build.panels import PanelTree, sense_seen_from
 from dechirer.core.figure import Figure
@@ -79,7 +79,14 @@ def turn_over(piece: Piece) -> Piece:
     )  # fmt: skip
     folds = tuple(
         FoldMark(
-            mark.hinge, flip(mark.start), flip(mark.end), mark.kind, _other_sense(mark.sense), mark.at, mark.length, mark.settings
+            mark.hinge,
+            flip(mark.start),
+            flip(mark.end),
+            mark.kind,
+            _other_sense(mark.sense),
+            mark.at,
+            mark.length,
+            mark.settings,
         )
         for mark in piece.folds
     )
