@@ -80,6 +80,9 @@ class MachineBox(QDialog):
         assert keep is not None
         keep.setObjectName("keep-machine")
         keep.clicked.connect(self._keep)
+        for button in buttons.buttons():
+            button.setAutoDefault(False)  # type: ignore[attr-defined] - Enter belongs to the line being typed into
+            button.setDefault(False)  # type: ignore[attr-defined]
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
         document.changed.connect(self._show)

@@ -244,7 +244,9 @@ class LayStation(Station):
 
     def _say(self, words: str, *, refused: bool = False) -> None:
         self.said.setProperty("role", "stop" if refused else "soft")
-        self.said.setStyleSheet("")  # makes Qt read the property again
+        style = self.said.style()
+        if style is not None:
+            style.polish(self.said)  # makes Qt read the property again
         self.said.setText(words)
 
 
@@ -253,6 +255,6 @@ def mat_lines(plan: Any, layout: MatLayout) -> tuple[str, str, str]:
     counts: dict[str, int] = {}
     for placed in layout.placements:
         counts[placed.piece.name] = counts.get(placed.piece.name, 0) + 1
-    pieces = ", ".join(f"{count} {name}" for name, count in counts.items())
+    pieces = ", ".join(f"{count} × {name}" for name, count in counts.items())
     paper = plan.brief.paper(layout.paper).paper.name
     return f"Mat {layout.number} × {layout.repeats}", pieces, f"{paper} · {layout.share.text()}"

@@ -32,8 +32,10 @@ def make_mat_scene(
     machine, units = plan.job.brief.machine, plan.job.units
     items = _ground(plan, layout, machine)
     for placed in layout.placements:
-        shown = moved if moved is not None and moved.id == placed.id else placed
-        items += _draw_placement(plan, shown, lit=picked == placed.id, refused=refused and shown is moved)
+        if moved is None or moved.id != placed.id:
+            items += _draw_placement(plan, placed, lit=picked == placed.id, refused=False)
+    if moved is not None:  # on top of the others, so that it can be seen where it may not lie
+        items += _draw_placement(plan, moved, lit=True, refused=refused)
     if not bare:
         sheet = layout.sheet
         items.append(Dimension((0.0, sheet.height), (sheet.width, sheet.height), 26.0,
