@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
+    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -80,9 +81,8 @@ class MachineBox(QDialog):
         assert keep is not None
         keep.setObjectName("keep-machine")
         keep.clicked.connect(self._keep)
-        for button in buttons.buttons():
-            button.setAutoDefault(False)  # type: ignore[attr-defined] - Enter belongs to the line being typed into
-            button.setDefault(False)  # type: ignore[attr-defined]
+        for button in buttons.findChildren(QPushButton):
+            button.setAutoDefault(False)  # Enter belongs to the line being typed into
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
         document.changed.connect(self._show)
