@@ -6,14 +6,29 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec import structs
 from scipy.spatial.transform import Rotation
 
 from dechirer.core.build.constructions import KINDS
 from dechirer.core.build.folding import fold, hinge_axis, rotation
 from dechirer.core.build.panels import Face, PanelTree, sense_seen_from
+from dechirer.core.plan import make_plan
+from tests.helpers import quick_job
 
-TREES = {name: kind.make_tree(127.0, 177.8) for name, kind in KINDS.items()}
 AXIS_Z = -0.2
+
+
+def tree_of(name: str) -> PanelTree:
+    """A construction's panels at 127 x 177.8 mm, axes a little inside the sheet."""
+    tree = make_plan(quick_job("5x7in", fold=name)).build.tree
+    hinges = tuple(
+        structs.replace(hinge, axis_z=AXIS_Z if hinge.sense == "mountain" else -AXIS_Z) for hinge in tree.hinges
+    )
+    return structs.replace(tree, hinges=hinges)
+
+
+TREES = {name: tree_of(name) for name in KINDS}
+FOLDED = [name for name in KINDS if name != "flat"]
 
 
 @given(
@@ -26,13 +41,13 @@ def test_poses_agree_with_scipy(name: str, closed: float, x: float, y: float, z:
     through = np.array([*hinge.start, AXIS_Z])
     turn = Rotation.from_rotvec(np.radians(180 * closed) * np.array(hinge_axis(tree, hinge)))
     expected = turn.apply(np.array([x, y, z]) - through) + through
-    assert fold(tree, closed, axis_z=AXIS_Z)["front"]((x, y, z)) == pytest.approx(expected, abs=1e-9)
+    assert fold(tree, closed)["front"]((x, y, z)) == pytest.approx(expected, abs=1e-9)
 
 
 @pytest.mark.parametrize("name", ["side-fold", "top-fold"])
 def test_closed_panels_lie_within_the_closed_outline(name: str) -> None:
     tree = TREES[name]
-    poses = fold(tree, 1.0, axis_z=AXIS_Z)
+    poses = fold(tree, 1.0)
     for panel in tree.panels:
         for point in panel.outline:
             x, y, z = poses[panel.id]((*point, 0.0))
@@ -59,7 +74,7 @@ def test_a_mountain_turns_away_from_who_sees_the_outside(name: str) -> None:
 
 def seen_axes(tree: PanelTree, face: Face, closed: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Right and down of a face as seen, and the way it looks, in space, by posing three of its points."""
-    pose = fold(tree, closed, axis_z=AXIS_Z)[face.panel]
+    pose = fold(tree, closed)[face.panel]
     origin, right, down = (np.array(pose((*face.to_flat(at), 0.0))) for at in ((0, 0), (1, 0), (0, 1)))
     out = np.array(pose((0.0, 0.0, 1.0 if face.side == "outside" else -1.0))) - np.array(pose((0.0, 0.0, 0.0)))
     return right - origin, down - origin, out

@@ -8,12 +8,12 @@ from hypothesis import strategies as st
 
 from dechirer.core.build.folding import fold
 from dechirer.core.plan import Plan, make_plan
-from dechirer.core.shape.outline import Box, bounds
+from dechirer.core.shape.outline import Box, bounds, is_inside
 from dechirer.desk.theme.tokens import THEMES
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label, Shape
 from dechirer.drawing.forms import FORMS, contrast, form_of_line
-from dechirer.drawing.hit import hit_test, is_inside
+from dechirer.drawing.hit import hit_test
 from dechirer.drawing.scenes.card import make_card_scene
 from dechirer.drawing.scenes.flat import make_flat_scene
 from dechirer.drawing.scenes.mat import make_mat_scene, make_run_scene
@@ -105,7 +105,7 @@ def test_the_folded_view_shows_the_front_upright_and_unmirrored(fold_name: str) 
     plan = make_plan(quick_job("5x7in", fold=fold_name))
     eye = make_eye(plan.build)
     face = plan.build.tree.face("front")
-    pose = fold(plan.build.tree, 1.0, axis_z=plan.build.axis_z)["front"]
+    pose = fold(plan.build.tree, 1.0)["front"]
     origin, right, down = (eye(pose((*face.to_flat(at), 0.0))) for at in ((0, 0), (100, 0), (0, 100)))
     assert right[0] - origin[0] > 50
     assert down[1] - origin[1] > 50
@@ -120,7 +120,7 @@ def test_what_lies_in_front_is_drawn_last(fold_name: str) -> None:
     eye = make_eye(plan.build)
     for closed in (0.2, 0.5, 0.8, 0.97, 1.0):
         fills = [item for item in make_folded_scene(plan, closed).items if isinstance(item, Shape) and item.fill]
-        poses = fold(plan.build.tree, closed, axis_z=plan.build.axis_z)
+        poses = fold(plan.build.tree, closed)
         # Sample the base's panels: whichever is nearer the eye at a place must be the one drawn last there.
         for x in (10.0, 60.0, 110.0):
             for y in (15.0, 90.0, 160.0):

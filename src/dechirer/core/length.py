@@ -274,3 +274,10 @@ def format_length(mm: float, unit: str = "in", *, with_unit: bool = True) -> str
 def format_size(width_mm: float, height_mm: float, unit: str = "in") -> str:
     """Write `5 x 7 in`: both lengths, the unit once."""
     return f"{format_length(width_mm, unit, with_unit=False)} × {format_length(height_mm, unit)}"
+
+
+def make_length(mm: float, units: str) -> Length:
+    """A round length at or just under a value: a whole sixteenth of an inch or half a millimetre."""
+    step = Fraction(254, 160) if units == "in" else Fraction(1, 2)
+    parts = int(Fraction(mm).limit_denominator(10**6) / step + Fraction(1, 10**6))
+    return parse_length(f"{parts}/16 in") if units == "in" else parse_length(f"{float(parts * step):g} mm")

@@ -97,8 +97,8 @@ class Planner:
         brief = room("brief", job.brief, lambda: make_brief(job.brief))
         build = room(
             "build",
-            (job.brief, job.build, job.units),
-            lambda: make_build(job.brief, job.build, brief, job.units),
+            (job.brief, job.build, job.units, job.lay.margin),
+            lambda: make_build(job.brief, job.build, brief, job.units, job.lay.margin.mm),
         )
         machine = job.brief.machine
         lay = room(

@@ -11,6 +11,7 @@ from dechirer.core.job.edit import Change, apply_changes
 from dechirer.core.job.fields import FieldError, read_field, show_field
 from dechirer.core.job.history import History
 from dechirer.core.job.model import Job, JobError
+from dechirer.core.offers import Offer
 from dechirer.core.plan import Plan
 from dechirer.desk.planning import PlanWorker
 from dechirer.formats.archive import read_archive, write_archive
@@ -22,11 +23,13 @@ class Document(QObject):
     Signals:
         changed(): the job, its file or its saved state changed.
         planned(): a newer plan is there; `is_current` says whether it is of the job as it is now.
+        offered(): what each construction would cost is known.
         plan_failed(text): the plan could not be made.
     """
 
     changed = pyqtSignal()
     planned = pyqtSignal()
+    offered = pyqtSignal()
     plan_failed = pyqtSignal(str)
 
     def __init__(self, job: Job, parent: QObject | None = None) -> None:
@@ -37,7 +40,9 @@ class Document(QObject):
         self.last_edit = ""
         self.is_fresh = True
         self._worker = PlanWorker(self)
+        self.offers: tuple[Offer, ...] = ()
         self._worker.planned.connect(self._take_plan)
+        self._worker.offered.connect(self._take_offers)
         self._worker.failed.connect(lambda _number, text: self.plan_failed.emit(text))
         self._worker.request(job)
 
@@ -132,6 +137,10 @@ class Document(QObject):
     def _renew(self) -> None:
         self._worker.request(self.job)
         self.changed.emit()
+
+    def _take_offers(self, offers: tuple[Offer, ...]) -> None:
+        self.offers = offers
+        self.offered.emit()
 
     def _take_plan(self, number: int, plan: Plan) -> None:
         self.plan = plan

@@ -18,10 +18,12 @@ class PlanWorker(QObject):
 
     Signals:
         planned(number, plan): a plan newer than any sent before.
+        offered(offers): what each construction would cost, once no newer plan is wanted.
         failed(number, text): the plan could not be made; a fault of ours, said rather than hidden.
     """
 
     planned = pyqtSignal(int, object)
+    offered = pyqtSignal(object)
     failed = pyqtSignal(int, str)
 
     def __init__(self, parent: QObject | None = None) -> None:
@@ -30,6 +32,7 @@ class PlanWorker(QObject):
         self._waiting: tuple[int, Job] | None = None
         self._newest = 0
         self._ended = False
+        self._offered_for: object = None
         self._thread = threading.Thread(target=self._work, name="planner", daemon=True)
         self._thread.start()
 
@@ -71,3 +74,16 @@ class PlanWorker(QObject):
                 continue
             if not self._ended:
                 self.planned.emit(number, plan)
+                self._offer(number, job)
+
+    def _offer(self, number: int, job: Job) -> None:
+        """Work out the offers while nothing newer is waiting; they only depend on brief, build and lay."""
+        from dechirer.core.offers import make_offers
+
+        key = (job.brief, job.build, job.lay, job.units)
+        if key == self._offered_for or number != self._newest:
+            return
+        offers = make_offers(job, lambda: number != self._newest)
+        if number == self._newest and not self._ended:
+            self._offered_for = key
+            self.offered.emit(offers)

@@ -6,7 +6,8 @@ from collections.abc import Callable
 
 from msgspec import Struct
 
-from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.affine import Point
+from dechirer.core.shape.outline import is_inside
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label, Shape
 from dechirer.drawing.viewport import Viewport
@@ -44,13 +45,3 @@ def hit_test(display: Display, viewport: Viewport, px: Point, measure: Callable[
         if any(is_inside(path, place) for path in item.paths):
             return Hit(item.element)
     return None
-
-
-def is_inside(ring: Points, point: Point) -> bool:
-    """Whether a point is inside a ring, by counting crossings to the right."""
-    x, y = point
-    inside = False
-    for (x0, y0), (x1, y1) in zip(ring, ring[1:] + ring[:1], strict=True):
-        if (y0 > y) != (y1 > y) and x < x0 + (y - y0) * (x1 - x0) / (y1 - y0):
-            inside = not inside
-    return inside

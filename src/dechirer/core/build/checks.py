@@ -6,14 +6,15 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from dechirer.core.build.build import BuildPlan
+from dechirer.core.build.attached import window_outline
+from dechirer.core.build.build import BuildPlan, closed_points
 from dechirer.core.build.foldline import line_ends
-from dechirer.core.build.piece import Piece
+from dechirer.core.build.piece import Piece, fold_of
 from dechirer.core.finding import CheckList, Finding, Mend
 from dechirer.core.job.edit import Change
-from dechirer.core.job.model import Fold, Job
-from dechirer.core.length import format_length, parse_length
-from dechirer.core.shape.outline import distance_outside, distance_to_edge
+from dechirer.core.job.model import Job
+from dechirer.core.length import format_length, make_length, parse_length
+from dechirer.core.shape.outline import bounds, distance_outside, distance_to_edge
 
 
 class BuildContext(Struct, frozen=True):
@@ -29,13 +30,10 @@ LEAST_END_LAND_MM = 0.5
 """A dash that comes closer to the edge than this opens the edge when the fold is pressed."""
 
 
-def fold_of(job: Job, piece_id: str) -> tuple[Fold, str] | None:
-    """How a piece's fold is marked, and the path of that in the job."""
-    if piece_id == "base":
-        return job.build.fold, "build.fold"
-    if piece_id == "liner" and job.build.liner is not None:
-        return job.build.liner.fold, "build.liner.fold"
-    return None
+@CHECKS.register
+def find_trouble_of_the_construction(context: BuildContext) -> Iterator[Finding]:
+    """The construction's own checks."""
+    yield from context.build.kind.check(context.job, context.build.made)
 
 
 @CHECKS.register
@@ -44,10 +42,10 @@ def find_liner_not_smaller(context: BuildContext) -> Iterator[Finding]:
     job, liner = context.job, context.job.build.liner
     if liner is None:
         return
-    if not context.build.kind.is_folded:
+    if not context.build.kind.liner:
         yield Finding(
-            "build.liner-on-flat-card", "look", "build", "A flat card has no inside for a liner",
-            "The liner is left out while the card is flat.", "No liner is cut.", "liner",
+            "build.liner-on-flat-card", "look", "build", f"A {context.build.kind.title.lower()} takes no liner",
+            "The liner is kept in the job and left out while the card is built so.", "No liner is cut.", "liner",
             (
                 Mend("Take the liner off", (Change("build.liner", None),)),
                 Mend("Fold it at the side", (Change("brief.construction", "side-fold"),)),
@@ -74,10 +72,9 @@ def find_liner_not_smaller(context: BuildContext) -> Iterator[Finding]:
 def find_fold_past_edge(context: BuildContext) -> Iterator[Finding]:
     """No score or perforation may run out of its piece, and no dash may open the edge."""
     for piece in context.build.pieces:
-        marked = fold_of(context.job, piece.id)
-        if marked is None:
+        fold, path = fold_of(context.job, piece), piece.fold_field
+        if fold is None:
             continue
-        fold, path = marked
         for line in piece.lines:
             if line.role not in ("fold", "tick"):
                 continue
@@ -95,10 +92,9 @@ def find_fold_past_edge(context: BuildContext) -> Iterator[Finding]:
 def find_perforation_that_fails(context: BuildContext) -> Iterator[Finding]:
     """A perforation needs lands to hold and at least one dash to fold at."""
     for piece in context.build.pieces:
-        marked = fold_of(context.job, piece.id)
-        if marked is None or not piece.folds or marked[0].kind != "perforate":
+        fold, path = fold_of(context.job, piece), piece.fold_field
+        if fold is None or not piece.folds or fold.kind != "perforate":
             continue
-        fold, path = marked
         usual = Mend("Use 5 mm dashes and lands", (
             Change(f"{path}.dash", parse_length("5 mm")), Change(f"{path}.land", parse_length("5 mm")),
         ))  # fmt: skip
@@ -135,3 +131,91 @@ def _dash_at_edge(job: Job, piece: Piece, line: str, nearest: float, path: str) 
             Mend("Stop 3 mm short", (Change(f"{path}.ends", parse_length("3 mm")),)),
         ),
     )  # fmt: skip
+
+
+@CHECKS.register
+def find_layer_trouble(context: BuildContext) -> Iterator[Finding]:
+    """A layer must lie on a face the card has, and be smaller than it."""
+    job, faces = context.job, [face.name for face in context.build.tree.faces]
+    for layer in job.build.layers:
+        drop = Mend("Take the layer off", (remove_layer(job, layer.id),))
+        if layer.face not in faces:
+            yield Finding(
+                "build.layer-without-face", "look", "build", f"The card has no face called {layer.face}",
+                f"A {context.build.kind.title.lower()} has {', '.join(faces)}.", "The layer is not cut.", layer.id,
+                (Mend(f"Put it on the {faces[0]}", (Change(f"build.layers.{layer.id}.face", faces[0]),)), drop),
+            )  # fmt: skip
+        elif layer.border.mm < 0 or context.build.piece(layer.id) is None:
+            size = "larger than" if layer.border.mm < 0 else "not there: its border takes all of"
+            yield Finding(
+                "build.layer-size", "stop", "build", f"The layer is {size} its panel",
+                f"A border of {format_length(layer.border.mm, job.units)} on each side of the {layer.face}.",
+                "It shows past the edge." if layer.border.mm < 0 else "No layer is cut.", layer.id,
+                (Mend("Use 1/8 in a side", (Change(f"build.layers.{layer.id}.border", parse_length("1/8 in")),)), drop),
+            )  # fmt: skip
+
+
+def remove_layer(job: Job, layer_id: str) -> Change:
+    """The change that takes a layer off."""
+    return Change("build.layers", tuple(each for each in job.build.layers if each.id != layer_id))
+
+
+LEAST_WINDOW_FRAME_MM = 6.0
+"""Paper left between a window and the edge or fold: less tears or springs (common practice, no published figure)."""
+
+
+@CHECKS.register
+def find_window_trouble(context: BuildContext) -> Iterator[Finding]:
+    """A window must leave a frame, and its backer must stay off the fold and the edges."""
+    job, window = context.job, context.job.build.window
+    if window is None:
+        return
+    face = context.build.tree.faces[0]
+    hole = bounds(window_outline(face, window))
+    frame = min(hole.left, hole.top, face.width - hole.right, face.height - hole.bottom)
+    widest = max(2.0, face.width - 2 * LEAST_WINDOW_FRAME_MM - 2 * window.margin.mm)
+    tallest = max(2.0, face.height - 2 * LEAST_WINDOW_FRAME_MM - 2 * window.margin.mm - 2 * abs(window.drop.mm))
+    smaller = Mend("Make the window smaller", (
+        Change("build.window.width", make_length(min(window.width.mm, widest), job.units)),
+        Change("build.window.height", make_length(min(window.height.mm, tallest), job.units)),
+    ))  # fmt: skip
+    off = Mend("No window", (Change("build.window", None),))
+    if frame < LEAST_WINDOW_FRAME_MM - 1e-6:
+        past = frame < 0
+        yield Finding(
+            "build.window-near-edge", "stop" if past else "look", "build",
+            f"The window {'runs past' if past else 'is close to'} the edge of the {face.name}",
+            f"{format_length(max(frame, 0.0), job.units)} of paper is left; it holds from "
+            f"{LEAST_WINDOW_FRAME_MM:.0f} mm.",
+            "The frame tears, or the fold springs open.", "base-window", (smaller, off),
+        )  # fmt: skip
+    elif frame < window.margin.mm - 1e-6:
+        narrower = make_length(frame - 1.0, job.units)
+        mends = (Mend(f"Use a margin of {narrower}", (Change("build.window.margin", narrower),)), smaller)
+        yield Finding(
+            "build.backer-over-edge", "stop", "build", "The window's backer reaches past its panel",
+            f"A glue margin of {format_length(window.margin.mm, job.units)} needs more than the "
+            f"{format_length(frame, job.units)} there is beside the window.",
+            "It is glued over the fold or shows at the edge.", "backer", mends,
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_card_that_does_not_close(context: BuildContext) -> Iterator[Finding]:
+    """Closed, every panel must lie flat and within the front's outline."""
+    build = context.build
+    closed = closed_points(build)
+    front = bounds([(x, y) for x, y, _ in closed[build.tree.faces[0].panel]])
+    whole = bounds([(x, y) for points in closed.values() for x, y, _ in points])
+    names = {hinge.closed_deg for hinge in build.tree.hinges}
+    if names - {180.0}:
+        yield Finding(
+            "build.not-flat", "stop", "build", "The card does not close flat", "A fold stays open.",
+            "It does not go into an envelope.", "base",
+        )  # fmt: skip
+    elif len(build.tree.panels) > 3 and not front.grown(0.05).holds(whole):
+        yield Finding(
+            "build.not-square", "look", "build", "The packet does not close square",
+            "Some panels reach past the front when it is closed.", "It looks uneven and catches in the envelope.",
+            "base",
+        )  # fmt: skip

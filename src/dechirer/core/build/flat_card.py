@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from dechirer.core.build.making import make_piece, times
 from dechirer.core.build.panels import Face, Panel, PanelTree
+from dechirer.core.build.setting import Made, Setting
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.outline import rectangle
 
@@ -17,3 +19,15 @@ def make_flat_tree(width: float, height: float) -> PanelTree:
             Face("back", "front", "inside", width, height, Affine(a=-1.0, e=width)),
         ),
     )
+
+
+def make_flat(setting: Setting) -> Made:
+    """A flat base."""
+    width = times(1, setting.facts.width, "base.width", "base width")
+    height = times(1, setting.facts.height, "base.height", "base height")
+    tree = make_flat_tree(width.value, height.value)
+    base = make_piece(
+        "base", "A", "base", tree, rectangle(width.value, height.value), paper=setting.brief.base_paper,
+        count=setting.brief.count, fold=setting.build.fold, field="build.fold", width=width, height=height, at={},
+    )  # fmt: skip
+    return Made(tree, (base,), {"front": "base"})

@@ -6,7 +6,10 @@ above front, so the back is turned by 180 degrees on the sheet. The back is the 
 
 from __future__ import annotations
 
+from dechirer.core.build.making import derive, make_piece, times
 from dechirer.core.build.panels import Face, Hinge, Panel, PanelTree
+from dechirer.core.build.setting import Made, Setting
+from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Affine, translate
 from dechirer.core.shape.outline import rectangle
 
@@ -43,3 +46,37 @@ def make_top_fold_tree(width: float, height: float) -> PanelTree:
             Face("back", "back", "outside", width, height, Affine(a=-1.0, d=-1.0, e=width, f=height)),
         ),
     )
+
+
+def make_side_fold(setting: Setting) -> Made:
+    """A side-fold base: back | front."""
+    width, height = setting.facts.width, setting.facts.height
+    flat_width = times(2, width, "base.width", "base width", note="2 panels side by side, joined at the fold.")
+    flat_height = times(1, height, "base.height", "base height")
+    return _one_fold(setting, make_side_fold_tree(width.value, height.value), flat_width, flat_height, flat_width)
+
+
+def make_top_fold(setting: Setting) -> Made:
+    """A top-fold base: back above front."""
+    width, height = setting.facts.width, setting.facts.height
+    flat_width = times(1, width, "base.width", "base width")
+    flat_height = times(
+        2, height, "base.height", "base height", note="2 panels one above the other, joined at the fold."
+    )
+    return _one_fold(setting, make_top_fold_tree(width.value, height.value), flat_width, flat_height, flat_height)
+
+
+def _one_fold(setting: Setting, tree: PanelTree, width: Figure, height: Figure, across: Figure) -> Made:
+    along = height if across is width else width
+    base = make_piece(
+        "base", "A", "base", tree, rectangle(width.value, height.value), paper=setting.brief.base_paper,
+        count=setting.brief.count, fold=setting.build.fold, field="build.fold", width=width, height=height,
+        at={"fold": (half_of(across, "base.fold.at", "base fold"), along)},
+    )  # fmt: skip
+    return Made(tree, (base,), {"back": "base", "front": "base"})
+
+
+def half_of(across: Figure, key: str, name: str) -> Figure:
+    """Where a fold in the middle lies."""
+    note = "The fold lies at the piece's own centre."
+    return derive(key, name, across.value / 2, "{" + across.name + "} ÷ 2", across, note=note)

@@ -1,9 +1,8 @@
 """Folding in three dimensions: where each panel is at any opening of the card.
 
 Space: x and y as on the flat sheet with its outside up, z towards the viewer of the outside, so the sheet
-of thickness t fills z from 0 (inside) to t (outside). Rotation by Rodrigues' formula. The hinge's axis lies
-at height `axis_z`: the innermost surface of everything folded there, so that layers close without passing
-through each other.
+of thickness t fills z from 0 (inside) to t (outside). Rotation by Rodrigues' formula, about each hinge's axis at
+its own height (`Hinge.axis_z`).
 """
 
 from __future__ import annotations
@@ -96,13 +95,12 @@ def hinge_angle_deg(tree: PanelTree, hinge: Hinge, closed: float) -> float:
     return hinge.closed_deg * share
 
 
-def fold(tree: PanelTree, closed: float, *, axis_z: float = 0.0) -> dict[str, Pose]:
+def fold(tree: PanelTree, closed: float) -> dict[str, Pose]:
     """Where each panel is at an opening.
 
     Args:
         tree: the panels.
         closed: 0 flat to 1 closed; values beyond are brought back into that range.
-        axis_z: height of the hinge axes above the sheet's inside, in mm (negative: below, inside the card).
 
     Returns:
         A pose per panel id; the root's is the identity.
@@ -110,9 +108,15 @@ def fold(tree: PanelTree, closed: float, *, axis_z: float = 0.0) -> dict[str, Po
     poses = {tree.root.id: STILL}
     for hinge in tree.downwards():
         angle = hinge_angle_deg(tree, hinge, closed)
-        through = (*hinge.start, axis_z)
+        through = (*hinge.start, hinge.axis_z)
         poses[hinge.child] = poses[hinge.parent].after(rotation(hinge_axis(tree, hinge), angle, through))
     return poses
+
+
+def fold_steps(tree: PanelTree) -> tuple[str, ...]:
+    """What the steps of folding are called, in order; empty for a flat piece."""
+    orders = sorted({hinge.order for hinge in tree.hinges})
+    return tuple(next(hinge.step for hinge in tree.hinges if hinge.order == order) for order in orders)
 
 
 def lift(point: Point, z: float) -> Vector:

@@ -30,7 +30,9 @@ class Panel(Struct, frozen=True):
 class Hinge(Struct, frozen=True):
     """A fold from `start` to `end` between a parent and a child panel.
 
-    `closed_deg` is how far the child has turned when the card is closed, `order` its place in the folding.
+    `closed_deg` is how far the child has turned when the card is closed, `order` its place in the folding, `step`
+    what that step is called. `axis_z` is the height of the axis above the sheet's inside: the innermost surface of
+    everything folded there, so that layers close without passing through each other.
     """
 
     id: str
@@ -41,6 +43,8 @@ class Hinge(Struct, frozen=True):
     sense: FoldSense
     closed_deg: float = 180.0
     order: int = 1
+    step: str = "close the front"
+    axis_z: float = 0.0
 
 
 class Face(Struct, frozen=True):

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Literal
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.build.panels import PanelTree, sense_seen_from
 from dechirer.core.figure import Figure
-from dechirer.core.shape.affine import Points, mirror_x
+from dechirer.core.job.edit import get_field
+from dechirer.core.job.model import Fold, Job
+from dechirer.core.shape.affine import Point, Points, mirror_x
 from dechirer.core.shape.outline import area, bounds
 
 Operation = Literal["score", "perforate", "cut"]
@@ -44,6 +46,17 @@ class FoldMark(Struct, frozen=True):
     settings: tuple[Figure, ...] = ()
 
 
+class Measure(Struct, frozen=True):
+    """A parameter drawn on a piece as a dimension: from `start` to `end` on the piece, outside up."""
+
+    figure: Figure
+    start: Point
+    end: Point
+    words: str = ""
+    shift_px: float = 0.0
+    guide: Points = ()
+
+
 class Piece(Struct, frozen=True):
     """A flat piece, seen outside up, with its top left corner at the origin. Lengths in mm."""
 
@@ -59,6 +72,8 @@ class Piece(Struct, frozen=True):
     width: Figure
     height: Figure
     face: str = "outside-up"
+    measures: tuple[Measure, ...] = ()
+    fold_field: str = ""
 
     @property
     def area(self) -> float:
@@ -71,31 +86,29 @@ def turn_over(piece: Piece) -> Piece:
     box = bounds(piece.outline)
     flip = mirror_x(box.left + box.right)
     lines = tuple(
-        Line(
-            line.id, line.name, line.operation, tuple(flip.all(path) for path in line.paths), line.closed, line.role,
-            _other_sense(line.sense),
-        )
+        structs.replace(line, paths=tuple(flip.all(path) for path in line.paths), sense=_other_sense(line.sense))
         for line in piece.lines
-    )  # fmt: skip
+    )
     folds = tuple(
-        FoldMark(
-            mark.hinge,
-            flip(mark.start),
-            flip(mark.end),
-            mark.kind,
-            _other_sense(mark.sense),
-            mark.at,
-            mark.length,
-            mark.settings,
-        )
+        structs.replace(mark, start=flip(mark.start), end=flip(mark.end), sense=_other_sense(mark.sense))
         for mark in piece.folds
     )
-    return Piece(
-        piece.id, piece.letter, piece.name, piece.paper, piece.count, piece.tree,
-        tuple(reversed(flip.all(piece.outline))), lines, folds, piece.width, piece.height,
-        "inside-up" if piece.face == "outside-up" else "outside-up",
-    )  # fmt: skip
+    return structs.replace(
+        piece,
+        outline=tuple(reversed(flip.all(piece.outline))),
+        lines=lines,
+        folds=folds,
+        face="inside-up" if piece.face == "outside-up" else "outside-up",
+    )
 
 
 def _other_sense(sense: str) -> str:
     return sense_seen_from(sense, "inside") if sense in ("mountain", "valley") else sense  # type: ignore[arg-type]
+
+
+def fold_of(job: Job, piece: Piece) -> Fold | None:
+    """How a piece's folds are marked in the job, or None for a piece without folds."""
+    if not piece.fold_field:
+        return None
+    found = get_field(job, piece.fold_field)
+    return found if isinstance(found, Fold) else None

@@ -23,7 +23,8 @@ Name = Annotated[str, Meta(min_length=1, max_length=120)]
 Colour = Annotated[str, Meta(pattern=r"^#[0-9a-fA-F]{6}$")]
 Count = Annotated[int, Meta(ge=1, le=10_000)]
 
-Construction = Literal["side-fold", "top-fold", "flat"]
+Construction = Literal["side-fold", "top-fold", "flat", "gate", "hinged-shape", "concertina"]
+OutlineKind = Literal["disc", "hexagon", "octagon"]
 FoldKind = Literal["score", "perforate", "ticks", "unmarked"]
 Face = Literal["outside-up", "inside-up"]
 Units = Literal["in", "mm"]
@@ -121,11 +122,88 @@ class Liner(Struct, frozen=True, forbid_unknown_fields=True):
     fold: Fold = msgspec.field(default_factory=Fold)
 
 
+class Gate(Struct, frozen=True, forbid_unknown_fields=True):
+    """Two half doors that meet in the middle with a gap between them."""
+
+    gap: Length = default_length("1 mm")
+
+    def __post_init__(self) -> None:
+        _require(self.gap.mm >= 0, f"gap must not be below zero, got {self.gap}")
+
+
+class HingedShape(Struct, frozen=True, forbid_unknown_fields=True):
+    """A shape hinged on itself: its outline, how wide the hinge is, and a rim of repeats round it.
+
+    `rim` is how many round repeats stand on the outline (0: none), `proud` how far they stand out.
+    """
+
+    shape: OutlineKind = "disc"
+    hinge: Length = default_length("1 1/2 in")
+    rim: Annotated[int, Meta(ge=0, le=200)] = 0
+    proud: Length = default_length("4 mm")
+
+    def __post_init__(self) -> None:
+        _require(self.hinge.mm > 0, f"hinge must be above zero, got {self.hinge}")
+        _require(0 < self.proud.mm <= 50, f"proud must be above 0 and up to 50 mm, got {self.proud}")
+        _require(self.rim == 0 or self.rim >= 3, f"rim must be 0 or at least 3 repeats, got {self.rim}")
+
+
+class Concertina(Struct, frozen=True, forbid_unknown_fields=True):
+    """Panels folded to and fro: how many, how wide the glue tab of a joined section is, and how much lower each
+    panel is than the one behind it."""
+
+    panels: Annotated[int, Meta(ge=2, le=40)] = 4
+    tab: Length = default_length("12 mm")
+    step: Length = default_length("0 mm")
+
+    def __post_init__(self) -> None:
+        _require(2 <= self.tab.mm <= 60, f"tab must be from 2 to 60 mm, got {self.tab}")
+        _require(self.step.mm >= 0, f"step must not be below zero, got {self.step}")
+
+
+class Layer(Struct, frozen=True, forbid_unknown_fields=True):
+    """A panel of paper glued on a face, smaller than it by an equal border all round."""
+
+    id: Identifier
+    face: Annotated[str, Meta(min_length=1, max_length=40)]
+    border: Length
+    paper: Identifier
+
+
+class Window(Struct, frozen=True, forbid_unknown_fields=True):
+    """A rectangular opening in the middle of the front, and a backer glued behind it.
+
+    `drop` moves it down from the middle (up when below zero); `margin` is the glue margin on each side.
+    """
+
+    width: Length
+    height: Length
+    paper: Identifier
+    drop: Length = default_length("0 mm")
+    margin: Length = default_length("5 mm")
+
+    def __post_init__(self) -> None:
+        Size(self.width, self.height)
+        _require(0 <= self.margin.mm <= 100, f"margin must be from 0 to 100 mm, got {self.margin}")
+
+
 class Build(Struct, frozen=True, forbid_unknown_fields=True):
-    """How the base is folded, and whether there is a liner."""
+    """How the card is built: its folds, what each construction asks for, and what is glued on or in.
+
+    The parameters of every construction are kept, so that turning to another one and back loses nothing.
+    """
 
     fold: Fold = msgspec.field(default_factory=Fold)
     liner: Liner | None = None
+    gate: Gate = msgspec.field(default_factory=Gate)
+    hinged: HingedShape = msgspec.field(default_factory=HingedShape)
+    concertina: Concertina = msgspec.field(default_factory=Concertina)
+    layers: Annotated[tuple[Layer, ...], Meta(max_length=20)] = ()
+    window: Window | None = None
+
+    def __post_init__(self) -> None:
+        ids = [layer.id for layer in self.layers]
+        _require(len(set(ids)) == len(ids), "two layers have the same id")
 
 
 class Loading(Struct, frozen=True, forbid_unknown_fields=True):
@@ -194,6 +272,11 @@ class Job(Struct, frozen=True, forbid_unknown_fields=True):
         liner = self.build.liner
         if liner is not None:
             _require(liner.paper in ids, f"the liner's paper “{liner.paper}” is not one of {', '.join(ids)}")
+        made_of = [(f"layer {layer.id}", layer.paper) for layer in self.build.layers]
+        if self.build.window is not None:
+            made_of.append(("the window's backer", self.build.window.paper))
+        for what, paper_id in made_of:
+            _require(paper_id in ids, f"{what}: paper “{paper_id}” is not one of {', '.join(ids)}")
         for loading in self.lay.loadings:
             _require(loading.paper in ids, f"a loading names paper “{loading.paper}”, which is not in the job")
         loaded = [loading.paper for loading in self.lay.loadings]

@@ -37,6 +37,10 @@ def why_kept(job: Job, paper_id: str) -> str:
         return "A job needs at least one paper."
     if job.build.liner is not None and job.build.liner.paper == paper_id:
         return "The liner is made of it."
+    if any(layer.paper == paper_id for layer in job.build.layers):
+        return "A layer is made of it."
+    if job.build.window is not None and job.build.window.paper == paper_id:
+        return "The window's backer is made of it."
     return ""
 
 

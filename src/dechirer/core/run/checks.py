@@ -8,7 +8,6 @@ from msgspec import Struct
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.build.build import BuildPlan
-from dechirer.core.build.checks import fold_of
 from dechirer.core.finding import CheckList, Finding, Mend
 from dechirer.core.job.edit import Change
 from dechirer.core.job.machine import TOOLS, find_holder
@@ -58,7 +57,7 @@ def _mends_for_tool(context: RunContext, choice: ToolChoice) -> Iterator[Mend]:
         if other != choice.tool and other in job.run.tools and find_holder(job.brief.machine, other):
             yield Mend(f"Use the {TOOLS[other].lower()}", (Change("run.score_with", "best"),))
     if choice.operation == "score":
-        paths = [marked[1] for piece in context.build.pieces if (marked := fold_of(job, piece.id)) and piece.folds]
+        paths = dict.fromkeys(piece.fold_field for piece in context.build.pieces if piece.folds)
         yield Mend("Perforate the folds", tuple(Change(f"{path}.kind", "perforate") for path in paths))
     if choice.trouble == "not-owned" and find_holder(job.brief.machine, choice.tool):
         yield Mend("I have one", (Change("run.tools", (*job.run.tools, choice.tool)),))

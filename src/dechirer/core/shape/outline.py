@@ -136,3 +136,13 @@ def is_rectangle(outline: Sequence[Point]) -> bool:
         return False
     box = bounds(outline)
     return abs(area(outline) - box.width * box.height) <= TOUCH_MM * (1 + box.width + box.height)
+
+
+def is_inside(ring: Points, point: Point) -> bool:
+    """Whether a point is inside a ring, by counting crossings to the right."""
+    x, y = point
+    inside = False
+    for (x0, y0), (x1, y1) in zip(ring, ring[1:] + ring[:1], strict=True):
+        if (y0 > y) != (y1 > y) and x < x0 + (y - y0) * (x1 - x0) / (y1 - y0):
+            inside = not inside
+    return inside

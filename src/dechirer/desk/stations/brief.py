@@ -45,6 +45,7 @@ class BriefStation(Station):
         self.card = self.take_view(DrawingView("brief-card"))
         self.kinds = KindChooser()
         self.kinds.chosen.connect(self._choose_kind)
+        document.offered.connect(self._show_offers)
         self.papers: dict[str, PaperButton] = {}
         self._paper_column = QVBoxLayout()
         self._paper_column.setSpacing(2)
@@ -155,15 +156,17 @@ class BriefStation(Station):
             return
         job = plan.job
         self.card.set_display(make_card_scene(plan))
-        base = plan.brief.paper(job.brief.base_paper).paper
-        for kind in KINDS.values():
-            width, height = job.brief.width.mm, job.brief.height.mm
-            flat = format_size(kind.across * width, kind.down * height, job.units)
-            button = self.kinds.buttons[kind.id]
-            button.show_size(width, height, base.colour, flat)
-            button.setChecked(kind.id == job.brief.construction)
+        self.kinds.buttons[job.brief.construction].setChecked(True)
+        self._show_offers()
         self._show_papers()
         self._show_machines()
+
+    def _show_offers(self) -> None:
+        if self.plan is None:
+            return
+        paper = self.plan.brief.paper(self.plan.job.brief.base_paper).paper.colour
+        for offer in self.document.offers:
+            self.kinds.buttons[offer.kind].show_offer(offer, paper, self.plan.job.units)
 
     def _show_papers(self) -> None:
         assert self.plan is not None

@@ -6,8 +6,10 @@ from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QMenu, QSlider, QToolButton, QVBoxLayout, QWidget
 
+from dechirer.core.build.folding import fold_steps
+from dechirer.core.job.attach import add_layer, add_window
 from dechirer.core.job.edit import Change
 from dechirer.core.job.model import FOLD_KINDS, Liner
 from dechirer.core.length import format_size, parse_length
@@ -15,6 +17,7 @@ from dechirer.desk.document import Document
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.widgets.extras import Extras
 from dechirer.drawing.scenes.flat import make_flat_scene
 from dechirer.drawing.scenes.solid import make_folded_scene
 
@@ -44,6 +47,15 @@ class BuildStation(Station):
         self.liner_paper.activated.connect(self._choose_liner_paper)
         self.base_fold = self._fold_box("base-fold", "Fold of the base", "build.fold.kind")
         self.liner_fold = self._fold_box("liner-fold", "Fold of the liner", "build.liner.fold.kind")
+        self.extras = Extras(document, self.take_field)
+        self.add = QToolButton()
+        self.add.setObjectName("add-extra")
+        self.add.setText("Add ▾")
+        self.add.setProperty("quiet", True)
+        self.add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.add_menu = QMenu(self.add)
+        self.add_menu.aboutToShow.connect(self._fill_add_menu)
+        self.add.setMenu(self.add_menu)
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setObjectName("opening")
         self.slider.setAccessibleName("How far the card is closed")
@@ -93,7 +105,9 @@ class BuildStation(Station):
                 controls.addWidget(label)
             controls.addWidget(widget)
         controls.addStretch(1)
+        controls.addWidget(self.add)
         column.addLayout(controls)
+        column.addWidget(self.extras)
         column.addWidget(self.flat, 1)
         return column
 
@@ -104,14 +118,12 @@ class BuildStation(Station):
         column.addWidget(self.folded, 1)
         column.addWidget(self.slider)
         ends = QHBoxLayout()
-        for words, side in (
-            ("flat", Qt.AlignmentFlag.AlignLeft),
-            ("half open", Qt.AlignmentFlag.AlignHCenter),
-            ("closed", Qt.AlignmentFlag.AlignRight),
-        ):
-            label = QLabel(words)
-            label.setAlignment(side)
-            ends.addWidget(label, 1)
+        self.step_words = QLabel("")
+        self.step_words.setObjectName("fold-step")
+        self.step_words.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+        ends.addWidget(QLabel("flat"))
+        ends.addWidget(self.step_words, 1)
+        ends.addWidget(QLabel("closed"))
         column.addLayout(ends)
         column.addWidget(self.closed_words)
         return column
@@ -121,14 +133,15 @@ class BuildStation(Station):
         if plan is None:
             return
         job = plan.job
-        folded = plan.build.kind.is_folded
+        folded = plan.build.is_folded
+        lined = bool(plan.build.kind.liner)
         has_liner = job.build.liner is not None
         self.base_fold.setCurrentIndex(FOLD_KINDS.index(job.build.fold.kind))
         self.base_fold.setEnabled(folded)
         self.liner.setChecked(has_liner)
-        self.liner.setEnabled(folded or has_liner)
-        self.liner_paper.setEnabled(has_liner and folded)
-        self.liner_fold.setEnabled(has_liner and folded)
+        self.liner.setEnabled(lined or has_liner)
+        self.liner_paper.setEnabled(has_liner and lined)
+        self.liner_fold.setEnabled(has_liner and plan.build.kind.liner == "spread")
         if job.build.liner is not None:
             self.liner_fold.setCurrentIndex(FOLD_KINDS.index(job.build.liner.fold.kind))
         names = [paper.name for paper in job.brief.papers]
@@ -139,6 +152,7 @@ class BuildStation(Station):
         if job.build.liner is not None:
             self.liner_paper.setCurrentIndex(self.liner_paper.findData(job.build.liner.paper))
         self.slider.setEnabled(folded)
+        self.extras.show_plan(plan)
         self._draw_flat()
         self._draw_folded()
         size = format_size(job.brief.width.mm, job.brief.height.mm, job.units)
@@ -162,7 +176,8 @@ class BuildStation(Station):
 
     def _draw_folded(self) -> None:
         if self.plan is not None:
-            closed = self.slider.value() / SLIDER_STEPS if self.plan.build.kind.is_folded else 0.0
+            closed = self.slider.value() / SLIDER_STEPS if self.plan.build.is_folded else 0.0
+            self.step_words.setText(name_step(fold_steps(self.plan.build.tree), closed))
             self.folded.set_display(make_folded_scene(self.plan, closed, self._lit))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -179,6 +194,26 @@ class BuildStation(Station):
     def point_at(self, element: str) -> None:
         self._light(element)
 
+    def _fill_add_menu(self) -> None:
+        """What can be glued in or on: a window once, and a layer on each face."""
+        menu, plan = self.add_menu, self.plan
+        menu.clear()
+        if plan is None:
+            return
+        front = plan.build.tree.faces[0].name
+        window = menu.addAction(f"Window in the {front}")
+        if window is not None:
+            window.setEnabled(plan.job.build.window is None)
+            window.triggered.connect(lambda: self.document.edit("Window", add_window(self.document.job)))
+        menu.addSeparator()
+        for face in plan.build.tree.faces:
+            action = menu.addAction(f"Layer on the {face.name}")
+            if action is not None:
+                action.triggered.connect(lambda _=False, name=face.name: self._add_layer(name))
+
+    def _add_layer(self, face: str) -> None:
+        self.document.edit(f"Layer on the {face}", add_layer(self.document.job, face))
+
     def _toggle_liner(self, wanted: bool) -> None:
         job = self.document.job
         if not wanted:
@@ -194,3 +229,11 @@ class BuildStation(Station):
 
     def _choose_fold(self, title: str, path: str, kind: Any) -> None:
         self.document.edit(f"{title} {FOLD_TITLES[kind]}", [Change(path, kind)])
+
+
+def name_step(steps: tuple[str, ...], closed: float) -> str:
+    """Which step of the folding is under way."""
+    if not steps or closed <= 0:
+        return ""
+    number = min(len(steps) - 1, int(closed * len(steps) - 1e-9))
+    return steps[number] if len(steps) == 1 else f"step {number + 1} of {len(steps)}: {steps[number]}"

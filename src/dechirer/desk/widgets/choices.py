@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QLabel, QSizePolicy, QWidget
 
 from dechirer.core.build.constructions import KINDS, ConstructionKind
+from dechirer.core.length import format_size
+from dechirer.core.offers import Offer
 from dechirer.core.shape.outline import bounds
 from dechirer.desk.painter import paint_display
 from dechirer.desk.theme import theme
@@ -15,12 +17,12 @@ from dechirer.drawing.viewport import fit_viewport
 
 
 class KindButton(QAbstractButton):
-    """A construction drawn from its own builder at the present size, with its flat size in words."""
+    """A construction drawn flat from its own builder at the present size, with the sheets it would cost."""
 
     def __init__(self, kind: ConstructionKind, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.kind = kind
-        self.flat = ""
+        self.under = ""
         self._display: Display | None = None
         self.setObjectName(f"kind-{kind.id}")
         self.setText(kind.title)
@@ -28,21 +30,20 @@ class KindButton(QAbstractButton):
         self.setCheckable(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
-    def show_size(self, width: float, height: float, paper: str, flat: str) -> None:
-        """Draw it for a finished size in mm on a paper colour; `flat` is its flat size in words."""
-        tree = self.kind.make_tree(width, height)
-        items: list[Item] = [
-            Shape((panel.outline,), fill=paper, form="edge", role="soft", on=paper) for panel in tree.panels
-        ]
+    def show_offer(self, offer: Offer, paper: str, units: str) -> None:
+        """Draw it flat on a paper colour, with what it would cost."""
+        items: list[Item] = [Shape((ring,), fill=paper, form="edge", role="soft", on=paper) for ring in offer.panels]
         items += [
-            Shape(((hinge.start, hinge.end),), closed=False, form=hinge.sense, role="fold", on=paper)
-            for hinge in tree.hinges
+            Shape(((start, end),), closed=False, form=sense, role="fold", on=paper) for start, end, sense in offer.folds
         ]
-        box = bounds([point for panel in tree.panels for point in panel.outline])
-        self._display = Display(tuple(items), box, (6, 6, 6, 6))
-        self.flat = flat
-        self.setAccessibleName(f"{self.kind.title}, {flat} flat")
-        self.setToolTip(f"{self.kind.title}: {flat} flat")
+        self._display = Display(tuple(items), bounds([point for ring in offer.panels for point in ring]), (6, 6, 6, 6))
+        size = format_size(offer.width, offer.height, units)
+        folds = f"{len(offer.folds)} fold" + ("" if len(offer.folds) == 1 else "s")
+        sheets = f"{offer.sheets} sheet" + ("" if offer.sheets == 1 else "s")
+        self.under = sheets if offer.fits else "does not fit"
+        words = f"{offer.title}: {size} flat, {folds}, {offer.pieces} pieces, {self.under}"
+        self.setAccessibleName(words)
+        self.setToolTip(words)
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -68,7 +69,7 @@ class KindButton(QAbstractButton):
         painter.drawText(QRectF(0, 64, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self.text())
         painter.setPen(theme.colour("soft" if not chosen else "ink"))
         painter.setFont(theme.font("small"))
-        painter.drawText(QRectF(0, 81, self.width(), 16), Qt.AlignmentFlag.AlignCenter, self.flat)
+        painter.drawText(QRectF(0, 81, self.width(), 16), Qt.AlignmentFlag.AlignCenter, self.under)
         painter.end()
 
 
@@ -80,16 +81,16 @@ class KindChooser(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("kinds")
-        line = QHBoxLayout(self)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(6)
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(6)
         group = QButtonGroup(self)
         self.buttons: dict[str, KindButton] = {}
         for kind in KINDS.values():
             button = KindButton(kind)
             button.clicked.connect(lambda _=False, id=kind.id: self.chosen.emit(id))
             group.addButton(button)
-            line.addWidget(button)
+            grid.addWidget(button, len(self.buttons) // 3, len(self.buttons) % 3)
             self.buttons[kind.id] = button
 
 

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dechirer.core.build.checks import fold_of
-from dechirer.core.build.piece import FoldMark, Piece
+from dechirer.core.build.piece import FoldMark, Measure, Piece, fold_of
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, translate
@@ -14,6 +13,8 @@ from dechirer.drawing.forms import form_of_line
 ROOM_PX = (66.0, 44.0, 30.0, 44.0)
 BELOW_PX, BESIDE_PX = 78.0, 96.0
 """Room between pieces one above the other and side by side: for the dimensions of both."""
+MOST_FOLDS_MEASURED = 2
+"""Of many folds the first two are measured; the others follow in turn."""
 REVEAL_PX = 80.0
 """Room beside the base for the liner's reveal, which is drawn where it is: too narrow to hold its own number."""
 
@@ -30,8 +31,6 @@ def make_flat_scene(plan: Plan, width_px: float, height_px: float, picked: str =
     items: list[Item] = []
     for piece, move in zip(pieces, places, strict=True):
         items += _draw_piece(plan, piece, move, picked, scale)
-    if plan.build.piece("liner") is not None:
-        items += _reveal(plan, places[0])
     corners = [move(point) for piece, move in zip(pieces, places, strict=True) for point in piece.outline]
     sizes = "; ".join(
         f"{piece.name} {format_size(piece.width.value, piece.height.value, plan.job.units)}" for piece in pieces
@@ -45,9 +44,12 @@ def _arrange(
     """Offsets of the pieces in mm, the scale in px per mm they are meant for, and the room round them in px."""
     boxes = [bounds(piece.outline) for piece in pieces]
     left, top, right, bottom = ROOM_PX
-    extra = REVEAL_PX if len(pieces) > 1 else 0.0
+    extra = REVEAL_PX if any(piece.measures for piece in pieces) else 0.0
     if any(mark.start[1] == mark.end[1] for piece in pieces for mark in piece.folds):
         extra = max(extra, 56.0)  # a lying fold is measured at the right
+    below = BELOW_PX
+    if any(len(piece.folds) > 1 for piece in pieces):
+        below, bottom = below + 22.0, bottom + 22.0
     right += extra
     wide, high = max(60.0, width_px - left - right), max(60.0, height_px - top - bottom)
     gaps = len(boxes) - 1
@@ -56,7 +58,7 @@ def _arrange(
         max(10.0, wide - gaps * beside) / sum(box.width for box in boxes), high / max(box.height for box in boxes)
     )
     column = min(
-        wide / max(box.width for box in boxes), max(10.0, high - gaps * BELOW_PX) / sum(box.height for box in boxes)
+        wide / max(box.width for box in boxes), max(10.0, high - gaps * below) / sum(box.height for box in boxes)
     )
     scale = max(row, column)
     places, x, y = [], 0.0, 0.0
@@ -65,7 +67,7 @@ def _arrange(
         if row > column:
             x += box.width + beside / scale
         else:
-            y += box.height + BELOW_PX / scale
+            y += box.height + below / scale
     return places, scale, (left, top, right, bottom)
 
 
@@ -88,13 +90,14 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
     for mark in piece.folds:
         if mark.kind == "unmarked":
             items.append(Shape((move.all((mark.start, mark.end)),), closed=False, form="guide", on=paper.colour))
-        items.append(_fold_dimension(piece, mark, move, units))
+        if mark in piece.folds[:MOST_FOLDS_MEASURED]:
+            items.append(_fold_dimension(piece, mark, move, units))
         items += _fold_settings(plan, piece, mark, move, paper.colour)
     for line in piece.lines:
         paths = tuple(move.all(path) for path in line.paths)
         form = form_of_line(line.operation, line.role, line.sense)
         items.append(
-            Shape(paths, closed=line.closed, form=form, role="fold" if line.role != "outline" else "ink",
+            Shape(paths, closed=line.closed, form=form, role="fold" if line.role in ("fold", "tick") else "ink",
                   on=paper.colour, element=line.id, weight=1.6 if picked == line.id else 1.0)
         )  # fmt: skip
     items.append(
@@ -105,6 +108,8 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
         Dimension((box.left, box.bottom), (box.left, box.top), -24.0, piece.height.text(units), piece.height.key,
                   _typed(plan, piece.height.key), piece.id)
     )  # fmt: skip
+    for measure in piece.measures:
+        items += _draw_measure(measure, piece, move, paper.colour, units)
     return items + _name_piece(plan, piece, box, scale)
 
 
@@ -130,18 +135,18 @@ def _fold_dimension(piece: Piece, mark: FoldMark, move: Affine, units: str) -> D
     box = bounds(move.all(piece.outline))
     (x, y), _ = move.all((mark.start, mark.end))
     text = format_length(mark.at.value, units)
+    shift = 22.0 + 22.0 * piece.folds.index(mark)
     if abs(mark.start[0] - mark.end[0]) < abs(mark.start[1] - mark.end[1]):
-        return Dimension((box.left, box.bottom), (x, box.bottom), 22.0, text, mark.at.key, "", piece.id)
-    return Dimension((box.right, box.top), (box.right, y), -22.0, text, mark.at.key, "", piece.id)
+        return Dimension((box.left, box.bottom), (x, box.bottom), shift, text, mark.at.key, "", piece.id)
+    return Dimension((box.right, box.top), (box.right, y), -shift, text, mark.at.key, "", piece.id)
 
 
 def _fold_settings(plan: Plan, piece: Piece, mark: FoldMark, move: Affine, paper: str) -> list[Item]:
     """Where the fold line ends, and dash and land of a perforation, to type into: too small to be drawn as dimensions,
     so they stand as words at the end of the fold, in the second panel."""
-    found = fold_of(plan.job, piece.id)
-    if found is None or mark.kind == "unmarked":
-        return []
-    fold, path = found
+    fold, path = fold_of(plan.job, piece), piece.fold_field
+    if fold is None or mark.kind == "unmarked" or mark is not piece.folds[0]:
+        return []  # all folds of a piece are marked alike, so the words stand once
     upright = abs(mark.start[0] - mark.end[0]) < abs(mark.start[1] - mark.end[1])
     at = move(mark.end) if upright else move(mark.start)
     lines = [("ends", f"ends {fold.ends} short")]
@@ -164,18 +169,14 @@ def _typed(plan: Plan, key: str) -> str:
     return only.field or "" if only is not None and abs(only.value - figure.value) < 1e-9 else ""
 
 
-def _reveal(plan: Plan, move: Affine) -> list[Item]:
-    """The liner's place on the base as a guide, and the reveal as a dimension to type into."""
-    base, liner = plan.build.pieces[0], plan.build.piece("liner")
-    assert liner is not None
-    reveal = plan.figures["liner.reveal"]
-    paper = plan.brief.paper(base.paper).paper.colour
-    box = bounds(move.all(base.outline))
-    inner = Box(box.left, box.top, box.right, box.bottom).grown(-reveal.value)
-    ring = ((inner.left, inner.top), (inner.right, inner.top), (inner.right, inner.bottom), (inner.left, inner.bottom))
-    middle = box.top + box.height * 0.8
-    text = f"reveal {reveal.text(plan.job.units)}"
-    return [
-        Shape((ring,), form="guide", role="soft", on=paper),
-        Dimension((inner.right, middle), (box.right, middle), 0.0, text, reveal.key, "build.liner.reveal", "liner"),
-    ]
+def _draw_measure(measure: Measure, piece: Piece, move: Affine, paper: str, units: str) -> list[Item]:
+    """A parameter of the piece as a dimension to type into, with its guide."""
+    text = f"{measure.words} {measure.figure.text(units)}".strip()
+    start, end = move(measure.start), move(measure.end)
+    items: list[Item] = []
+    if measure.guide:
+        items.append(Shape((move.all(measure.guide),), form="guide", role="soft", on=paper))
+    items.append(
+        Dimension(start, end, measure.shift_px, text, measure.figure.key, measure.figure.field or "", piece.id)
+    )
+    return items

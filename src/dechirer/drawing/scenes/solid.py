@@ -13,8 +13,10 @@ import math
 
 from msgspec import Struct
 
-from dechirer.core.build.build import BuildPlan, Slab
+from dechirer.core.build.build import BuildPlan
 from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
+from dechirer.core.build.panels import Hinge
+from dechirer.core.build.setting import Slab
 from dechirer.core.plan import Plan
 from dechirer.core.shape.outline import bounds
 from dechirer.drawing.display import Display, Item, Label, Shape
@@ -22,6 +24,7 @@ from dechirer.drawing.display import Display, Item, Label, Shape
 TILT_DEG = 24.0
 TURN_DEG = 30.0
 BEND_STEPS = 8
+MANY_CORNERS = 40
 
 
 class Eye(Struct, frozen=True):
@@ -41,6 +44,8 @@ class _Body(Struct, frozen=True):
     slab: Slab
     upper: tuple[Vector, ...]
     lower: tuple[Vector, ...]
+    upper_holes: tuple[tuple[Vector, ...], ...] = ()
+    lower_holes: tuple[tuple[Vector, ...], ...] = ()
 
     @property
     def points(self) -> tuple[Vector, ...]:
@@ -50,22 +55,29 @@ class _Body(Struct, frozen=True):
 def make_folded_scene(plan: Plan, closed: float, picked: str = "") -> Display:
     """The card closed by a share from 0 (flat) to 1 (closed)."""
     build = plan.build
-    poses = fold(build.tree, closed, axis_z=build.axis_z)
+    poses = fold(build.tree, closed)
     eye = make_eye(build)
     bodies = [_place(slab, poses[slab.panel]) for slab in build.slabs]
+    order = sort_bodies(bodies, eye)
+    rank = {body.slab.panel: place for place, body in enumerate(order) if body.slab.bottom == 0.0}
+    bends: dict[int, list[Hinge]] = {}
+    for hinge in build.tree.hinges:
+        # A bend belongs to the nearer of its two panels, so that whatever lies in front of that covers it.
+        bends.setdefault(max(rank[hinge.parent], rank[hinge.child]), []).append(hinge)
     items: list[Item] = []
-    for body in sort_bodies(bodies, eye):
+    for place, body in enumerate(order):
         items += _draw_body(plan, body, eye, picked)
-    items += _draw_bends(plan, poses, closed, eye)
+        for hinge in bends.get(place, ()):
+            items += _draw_bend(plan, hinge, poses, closed, eye)
     extent = bounds([eye(point)[:2] for body in bodies for point in body.points])
-    percent = f"{100 * closed:.0f} % closed" if build.kind.is_folded else "a flat card"
+    percent = f"{100 * closed:.0f} % closed" if build.is_folded else "a flat card"
     return Display(tuple(items), extent, (24.0, 24.0, 24.0, 24.0), f"The folded card, {percent}.")
 
 
 def make_eye(build: BuildPlan) -> Eye:
     """The view in which the closed card's front stands upright, tilted so that thickness shows."""
-    front = build.tree.face("front")
-    pose = fold(build.tree, 1.0, axis_z=build.axis_z)[front.panel]
+    front = build.tree.faces[0]
+    pose = fold(build.tree, 1.0)[front.panel]
     affine = front.to_flat
     right = pose.turn((affine.a, affine.b, 0.0))
     down = pose.turn((affine.c, affine.d, 0.0))
@@ -84,6 +96,8 @@ def _place(slab: Slab, pose: Pose) -> _Body:
         slab,
         tuple(pose((x, y, slab.top)) for x, y in slab.outline),
         tuple(pose((x, y, slab.bottom)) for x, y in slab.outline),
+        tuple(tuple(pose((x, y, slab.top)) for x, y in hole) for hole in slab.holes),
+        tuple(tuple(pose((x, y, slab.bottom)) for x, y in hole) for hole in slab.holes),
     )
 
 
@@ -135,14 +149,19 @@ def _draw_body(plan: Plan, body: _Body, eye: Eye, picked: str) -> list[Item]:
     facing = _dot(normal, eye.near)
     count = len(body.upper)
     items: list[Item] = []
-    for index in range(count):
+    if count > MANY_CORNERS:
+        # The sides of a flattened curve would be hundreds of slivers: the far ring behind the near one shows the same.
+        items.append(_face(body.lower if facing > 0 else body.upper, eye, shade(paper, 0.72), paper, element))
+    for index in range(count if count <= MANY_CORNERS else 0):
         following = (index + 1) % count
         side = (body.upper[index], body.upper[following], body.lower[following], body.lower[index])
         if _dot(_normal(side), eye.near) * _orientation(body) > 0:
             items.append(_face(side, eye, shade(paper, 0.72), paper, element))
     ring = body.upper if facing > 0 else body.lower
     light = 0.86 + 0.14 * abs(facing)
-    items.append(_face(ring, eye, "accent-wash" if picked == element else shade(paper, light), paper, element))
+    fill = "accent-wash" if picked == element else shade(paper, light)
+    holes = body.upper_holes if facing > 0 else body.lower_holes
+    items.append(_face(ring, eye, fill, paper, element, holes))
     name = _name_of_face(plan, body.slab, "outside" if facing > 0 else "inside")
     if name and abs(facing) > 0.45:
         # Drawn with its slab, so that whatever lies in front covers it.
@@ -168,44 +187,46 @@ def _orientation(body: _Body) -> float:
     return 1.0 if _dot(_normal(side), _less(_mean(side), middle)) > 0 else -1.0
 
 
-def _face(ring: tuple[Vector, ...], eye: Eye, fill: str, paper: str, element: str) -> Shape:
-    flat = tuple(eye(point)[:2] for point in ring)
-    return Shape((flat,), fill=fill, form="edge", role="soft", on=paper, element=element, weight=0.8)
+def _face(
+    ring: tuple[Vector, ...], eye: Eye, fill: str, paper: str, element: str, holes: tuple[tuple[Vector, ...], ...] = ()
+) -> Shape:
+    flat = tuple(tuple(eye(point)[:2] for point in each) for each in (ring, *holes))
+    return Shape(flat, fill=fill, form="edge", role="soft", on=paper, element=element, weight=0.8)
 
 
-def _draw_bends(plan: Plan, poses: dict[str, Pose], closed: float, eye: Eye) -> list[Item]:
-    """The outer skin of the paper round each fold that has begun to turn."""
+def _draw_bend(plan: Plan, hinge: Hinge, poses: dict[str, Pose], closed: float, eye: Eye) -> list[Item]:
+    """The outer skin of the paper round a fold that has begun to turn."""
     build = plan.build
-    thickness = max((slab.top for slab in build.slabs), default=0.0)
-    paper = plan.brief.paper(build.pieces[0].paper).paper.colour
+    angle = hinge_angle_deg(build.tree, hinge, closed)
+    if angle < 0.5:
+        return []
+    base = next(slab for slab in build.slabs if slab.panel == hinge.parent and slab.bottom == 0.0)
+    paper = plan.brief.paper(base.paper).paper.colour
+    skin = base.top if hinge.sense == "mountain" else base.bottom
+    axis = hinge_axis(build.tree, hinge)
+    parent = poses[hinge.parent]
+    rings: list[tuple[Vector, Vector]] = []
+    for step in range(BEND_STEPS + 1):
+        turn = rotation(axis, angle * step / BEND_STEPS, (*hinge.start, hinge.axis_z))
+        placed = parent.after(turn)
+        rings.append((placed((*hinge.start, skin)), placed((*hinge.end, skin))))
+    strips = []
+    middle = parent((*hinge.start, hinge.axis_z))
+    for (a, b), (c, d) in itertools.pairwise(rings):
+        quad = (a, b, d, c)
+        normal = _normal(quad)
+        facing = _dot(normal, eye.near) * (1.0 if _dot(normal, _less(_mean(quad), middle)) > 0 else -1.0)
+        if facing > 0:
+            strips.append((_dot(_mean(quad), eye.near), quad, facing))
     items: list[Item] = []
-    for hinge in build.tree.hinges:
-        angle = hinge_angle_deg(build.tree, hinge, closed)
-        if angle < 0.5 or hinge.sense != "mountain":
-            continue
-        axis = hinge_axis(build.tree, hinge)
-        parent = poses[hinge.parent]
-        rings: list[tuple[Vector, Vector]] = []
-        for step in range(BEND_STEPS + 1):
-            turn = rotation(axis, angle * step / BEND_STEPS, (*hinge.start, build.axis_z))
-            placed = parent.after(turn)
-            rings.append((placed((*hinge.start, thickness)), placed((*hinge.end, thickness))))
-        strips = []
-        for (a, b), (c, d) in itertools.pairwise(rings):
-            quad = (a, b, d, c)
-            outward = _less(_mean(quad), parent((*hinge.start, build.axis_z)))
-            normal = _normal(quad)
-            facing = _dot(normal, eye.near) * (1.0 if _dot(normal, outward) > 0 else -1.0)
-            if facing > 0:
-                strips.append((_dot(_mean(quad), eye.near), quad, facing))
-        for _, quad, facing in sorted(strips):
-            flat = tuple(eye(point)[:2] for point in quad)
-            colour = shade(paper, 0.74 + 0.22 * facing)
-            items.append(Shape((flat,), fill=colour, on=paper, element=f"base/{hinge.id}"))
-        if strips:
-            for a, b in (rings[0], rings[-1]):
-                items.append(Shape(((eye(a)[:2], eye(b)[:2]),), closed=False, form="edge", role="soft", on=paper,
-                                   weight=0.6))  # fmt: skip
+    for _, quad, facing in sorted(strips):
+        flat = tuple(eye(point)[:2] for point in quad)
+        colour = shade(paper, 0.74 + 0.22 * facing)
+        items.append(Shape((flat,), fill=colour, on=paper, element=f"{base.piece}/{hinge.id}"))
+    if strips:
+        for a, b in (rings[0], rings[-1]):
+            edge = (eye(a)[:2], eye(b)[:2])
+            items.append(Shape((edge,), closed=False, form="edge", role="soft", on=paper, weight=0.6))
     return items
 
 

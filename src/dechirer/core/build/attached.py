@@ -1,0 +1,211 @@
+"""What is glued in or on: the liner, layers with an equal border, a window's backer."""
+
+from __future__ import annotations
+
+from msgspec import structs
+
+from dechirer.core.build.folded_card import half_of, make_side_fold_tree, make_top_fold_tree
+from dechirer.core.build.making import derive, make_flat_piece, make_piece
+from dechirer.core.build.panels import Face, Side
+from dechirer.core.build.piece import Line, Measure, Piece
+from dechirer.core.build.setting import Assembler, Made, Setting
+from dechirer.core.figure import Figure
+from dechirer.core.job.model import Layer, Window
+from dechirer.core.length import format_length, format_size
+from dechirer.core.shape.affine import Points
+from dechirer.core.shape.outline import bounds, rectangle
+
+LEAST_MM = 1.0
+"""A piece smaller than this is not there."""
+
+
+class Attached:
+    """Adds pieces to a card one after the other and keeps the pieces, slabs and figures that come of it."""
+
+    def __init__(self, setting: Setting, made: Made) -> None:
+        self.setting, self.made = setting, made
+        self.pieces: list[Piece] = list(made.pieces)
+        self.figures: list[Figure] = list(made.figures)
+        base = setting.brief.base_paper
+        self.assembler = Assembler(made, base, setting.facts.paper(base).thickness.value)
+
+    def _letter(self) -> str:
+        return "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[min(len(self.pieces), 25)]
+
+    def _add(self, piece: Piece) -> None:
+        self.pieces.append(piece)
+
+    def _measure_on_base(self, panel: str, measure: Measure) -> None:
+        """Draw a parameter on the base piece that has a panel; the measure is in the card's flat coordinates."""
+        owner = self.made.parts[panel]
+        for index, piece in enumerate(self.pieces):
+            if piece.id == owner:
+                shift = _shift(piece, self.made, panel)
+                moved = structs.replace(
+                    measure, start=_move(measure.start, shift), end=_move(measure.end, shift),
+                    guide=tuple(_move(point, shift) for point in measure.guide),
+                )  # fmt: skip
+                self.pieces[index] = structs.replace(piece, measures=(*piece.measures, moved))
+
+    # --- liner -----------------------------------------------------------------------------------------------
+
+    def add_liner(self, kind: str) -> None:
+        """A liner smaller than what it lies in by the reveal on each side; nothing when it would have no size."""
+        liner = self.setting.build.liner
+        assert liner is not None
+        reveal = Figure("liner.reveal", "reveal", liner.reveal.mm, field="build.liner.reveal")
+        self.figures.append(reveal)
+        base = self.made.pieces[0]
+        whole = (base.width, base.height) if kind == "spread" else (self.setting.facts.width, self.setting.facts.height)
+        width, height = (
+            self._less(each, reveal, f"liner.{side}", f"liner {side}")
+            for side, each in zip(("width", "height"), whole, strict=True)
+        )
+        if min(width.value, height.value) < LEAST_MM:
+            return
+        width, height = self._note_total(width, height, whole, reveal)
+        thickness = self.setting.facts.paper(liner.paper).thickness.value
+        count = self.setting.brief.count
+        r = reveal.value
+        if kind == "spread":
+            side = self.setting.brief.construction == "side-fold"
+            tree = (
+                make_side_fold_tree(width.value / 2, height.value) if side
+                else make_top_fold_tree(width.value, height.value / 2)
+            )  # fmt: skip
+            across, along = (width, height) if side else (height, width)
+            piece = make_piece(
+                "liner", self._letter(), "liner", tree, rectangle(width.value, height.value), paper=liner.paper,
+                count=count, fold=liner.fold, field="build.liner.fold", width=width, height=height,
+                at={"fold": (half_of(across, "liner.fold.at", "liner fold"), along)},
+            )  # fmt: skip
+            for panel in tree.panels:
+                ring = tuple((x + r, y + r) for x, y in panel.outline)
+                self.assembler.put("liner", liner.paper, panel.id, "inside", ring, thickness)
+            box = bounds(base.outline)
+            corner = (box.left, box.top)
+            panel_id = "front"
+        else:
+            piece = make_flat_piece(
+                "liner", self._letter(), "liner", paper=liner.paper, count=count, width=width, height=height
+            )
+            root = self.made.tree.root
+            box = bounds(root.outline)
+            corner = (box.left, box.top)
+            ring = rectangle(width.value, height.value, at=(box.left + r, box.top + r))
+            self.assembler.put("liner", liner.paper, root.id, "inside", ring, thickness)
+            panel_id = root.id
+        self._add(piece)
+        guide = rectangle(width.value, height.value, at=(corner[0] + r, corner[1] + r))
+        right, y = corner[0] + whole[0].value, corner[1] + whole[1].value * 0.8
+        self._measure_on_base(panel_id, Measure(reveal, (right - r, y), (right, y), "reveal", 0.0, guide))
+
+    def _less(self, whole: Figure, border: Figure, key: str, name: str) -> Figure:
+        formula = "{" + whole.name + "} − 2 × {" + border.name + "}"
+        return derive(key, name, whole.value - 2 * border.value, formula, whole, border)
+
+    def _note_total(
+        self, width: Figure, height: Figure, whole: tuple[Figure, Figure], border: Figure
+    ) -> tuple[Figure, Figure]:
+        """Say the total beside the per-side measure: mixing them up is the commonest slip."""
+        units, doubled = self.setting.units, 2 * border.value
+        total = format_length(doubled, units)
+        shown = format_size(whole[0].value - 2 * doubled, whole[1].value - 2 * doubled, units)
+        note = f"{total} less in all, {border.text(units)} on each side. "
+        note += f"For a border of {total} all round, type {total} a side: {shown}."
+        return structs.replace(width, note=note), structs.replace(height, note=note)
+
+    # --- layers ----------------------------------------------------------------------------------------------
+
+    def add_layer(self, layer: Layer) -> None:
+        """A layer on a face; nothing when the card has no such face or the border leaves nothing of it."""
+        face = next((each for each in self.made.tree.faces if each.name == layer.face), None)
+        if face is None:
+            return
+        path = f"build.layers.{layer.id}.border"
+        border = Figure(f"{layer.id}.border", f"border of {layer.id}", layer.border.mm, field=path)
+        self.figures.append(border)
+        wide = Figure(f"{layer.id}.face-width", f"width of {face.name}", face.width, source="the card's panel")
+        high = Figure(f"{layer.id}.face-height", f"height of {face.name}", face.height, source="the card's panel")
+        width = self._less(wide, border, f"{layer.id}.width", f"{layer.id} width")
+        height = self._less(high, border, f"{layer.id}.height", f"{layer.id} height")
+        if min(width.value, height.value) < LEAST_MM:
+            return
+        width, height = self._note_total(width, height, (wide, high), border)
+        name = f"layer on {face.name}"
+        piece = make_flat_piece(
+            layer.id, self._letter(), name, paper=layer.paper, count=self.setting.brief.count, width=width,
+            height=height,
+        )  # fmt: skip
+        ring = face.to_flat.all(rectangle(width.value, height.value, at=(border.value, border.value)))
+        thickness = self.setting.facts.paper(layer.paper).thickness.value
+        self.assembler.put(layer.id, layer.paper, face.panel, face.side, ring, thickness)
+        self._add(piece)
+        box = bounds(face.to_flat.all(rectangle(face.width, face.height)))
+        y = box.top + box.height * 0.5
+        measure = Measure(border, (box.left, y), (box.left + border.value, y), "border", 0.0, ring)
+        self._measure_on_base(face.panel, measure)
+
+    # --- window ----------------------------------------------------------------------------------------------
+
+    def add_window(self, window: Window) -> None:
+        """An opening in the middle of the front, and its backer behind."""
+        face = self.made.tree.faces[0]
+        width = Figure("window.width", "window width", window.width.mm, field="build.window.width")
+        height = Figure("window.height", "window height", window.height.mm, field="build.window.height")
+        margin = Figure("window.margin", "glue margin", window.margin.mm, field="build.window.margin")
+        drop = Figure("window.drop", "below the middle by", window.drop.mm, field="build.window.drop")
+        self.figures += [width, height, margin, drop]
+        hole = face.to_flat.all(window_outline(face, window))
+        owner = self.made.parts[face.panel]
+        for index, piece in enumerate(self.pieces):
+            if piece.id == owner:
+                shift = _shift(piece, self.made, face.panel)
+                ring = tuple(_move(point, shift) for point in hole)
+                line = Line(f"{piece.id}-window", "window", "cut", (ring,), closed=True, role="window")
+                self.pieces[index] = structs.replace(piece, lines=(*piece.lines[:-1], line, piece.lines[-1]))
+        self.assembler.cut_hole(face.panel, hole)
+        across = self._more(width, margin, "backer.width", "backer width")
+        down = self._more(height, margin, "backer.height", "backer height")
+        box = bounds(window_outline(face, window))
+        around = rectangle(across.value, down.value, at=(box.left - margin.value, box.top - margin.value))
+        thickness = self.setting.facts.paper(window.paper).thickness.value
+        inside: Side = "inside" if face.side == "outside" else "outside"
+        self.assembler.put("backer", window.paper, face.panel, inside, face.to_flat.all(around), thickness)
+        m = margin.value
+        guide = rectangle(width.value, height.value, at=(m, m))
+        measure = Measure(
+            margin, (across.value - m, down.value / 2), (across.value, down.value / 2), "margin", 0.0, guide
+        )
+        self._add(
+            make_flat_piece(
+                "backer", self._letter(), "window backer", paper=window.paper, count=self.setting.brief.count,
+                width=across, height=down, measures=(measure,),
+            )
+        )  # fmt: skip
+        seen = bounds(hole)
+        level = seen.bottom - seen.height * 0.15
+        self._measure_on_base(face.panel, Measure(width, (seen.left, level), (seen.right, level), "", 0.0))
+        beside = seen.left + seen.width * 0.15
+        self._measure_on_base(face.panel, Measure(height, (beside, seen.bottom), (beside, seen.top), "", 0.0))
+
+    def _more(self, inner: Figure, margin: Figure, key: str, name: str) -> Figure:
+        formula = "{" + inner.name + "} + 2 × {" + margin.name + "}"
+        return derive(key, name, inner.value + 2 * margin.value, formula, inner, margin)
+
+
+def window_outline(face: Face, window: Window) -> Points:
+    """The window on its face as seen: in the middle, lower by its drop."""
+    left = (face.width - window.width.mm) / 2
+    top = (face.height - window.height.mm) / 2 + window.drop.mm
+    return rectangle(window.width.mm, window.height.mm, at=(left, top))
+
+
+def _shift(piece: Piece, made: Made, panel: str) -> tuple[float, float]:
+    """From the card's flat sheet to the piece's own coordinates."""
+    card, own = made.tree.panel(panel).outline[0], piece.tree.panel(panel).outline[0]
+    return own[0] - card[0], own[1] - card[1]
+
+
+def _move(point: tuple[float, float], shift: tuple[float, float]) -> tuple[float, float]:
+    return point[0] + shift[0], point[1] + shift[1]
