@@ -4,15 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec import structs
 from scipy.spatial.transform import Rotation
 
 from dechirer.core.build.constructions import KINDS
-from dechirer.core.build.folding import fold, hinge_axis, rotation
+from dechirer.core.build.folding import fold, fold_steps, hinge_axis, rotation
 from dechirer.core.build.panels import Face, PanelTree, sense_seen_from
+from dechirer.core.job.attach import add_layer, add_window
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
+from dechirer.core.shape.outline import area, bounds
 from tests.helpers import quick_job
 
 AXIS_Z = -0.2
@@ -31,32 +35,64 @@ TREES = {name: tree_of(name) for name in KINDS}
 FOLDED = [name for name in KINDS if name != "flat"]
 
 
-@given(
-    st.sampled_from(["side-fold", "top-fold"]), st.floats(0, 1), st.floats(-300, 300), st.floats(-300, 300),
-    st.floats(-5, 5),
-)  # fmt: skip
+@given(st.sampled_from(FOLDED), st.floats(0, 1), st.floats(-300, 300), st.floats(-300, 300), st.floats(-5, 5))
 def test_poses_agree_with_scipy(name: str, closed: float, x: float, y: float, z: float) -> None:
+    """Each panel's pose is the chain of turns about the hinges above it, made by scipy.spatial.transform."""
     tree = TREES[name]
-    hinge = tree.hinges[0]
-    through = np.array([*hinge.start, AXIS_Z])
-    turn = Rotation.from_rotvec(np.radians(180 * closed) * np.array(hinge_axis(tree, hinge)))
-    expected = turn.apply(np.array([x, y, z]) - through) + through
-    assert fold(tree, closed)["front"]((x, y, z)) == pytest.approx(expected, abs=1e-9)
+    poses = fold(tree, closed)
+    orders = sorted({hinge.order for hinge in tree.hinges})
+    above = {hinge.child: hinge for hinge in tree.hinges}
+    for panel in tree.panels:
+        point, here = np.array([x, y, z]), panel.id
+        while here in above:
+            hinge = above[here]
+            share = min(1.0, max(0.0, closed * len(orders) - orders.index(hinge.order)))
+            through = np.array([*hinge.start, hinge.axis_z])
+            turn = Rotation.from_rotvec(np.radians(180 * share) * np.array(hinge_axis(tree, hinge)))
+            point, here = turn.apply(point - through) + through, hinge.parent
+        assert poses[panel.id]((x, y, z)) == pytest.approx(point, abs=1e-8)
 
 
-@pytest.mark.parametrize("name", ["side-fold", "top-fold"])
+@pytest.mark.parametrize("name", FOLDED)
 def test_closed_panels_lie_within_the_closed_outline(name: str) -> None:
-    tree = TREES[name]
+    plan = make_plan(quick_job("5x7in", fold=name))
+    tree = plan.build.tree
     poses = fold(tree, 1.0)
+    root = bounds(tree.root.outline)
     for panel in tree.panels:
         for point in panel.outline:
-            x, y, z = poses[panel.id]((*point, 0.0))
-            assert -0.001 <= x <= 127.001
-            assert -0.001 <= y <= 177.801
-            assert z in (pytest.approx(0.0, abs=1e-6), pytest.approx(2 * AXIS_Z, abs=1e-6))
+            x, y, _ = poses[panel.id]((*point, 0.0))
+            assert root.left - 0.001 <= x <= root.right + 0.001, panel.id
+            assert root.top - 0.001 <= y <= root.bottom + 0.001, panel.id
 
 
-@pytest.mark.parametrize("name", ["side-fold", "top-fold", "flat"])
+@pytest.mark.parametrize("name", FOLDED)
+def test_closed_layers_do_not_run_through_each_other(name: str) -> None:
+    """Where two slabs of the closed card lie over each other, their heights do not overlap."""
+    job = quick_job("5x7in", fold=name, liner="1/16")
+    build = make_plan(apply_changes(job, [*add_window(job), *add_layer(job, "back")])).build
+    poses = fold(build.tree, 1.0)
+    placed = []
+    for slab in build.slabs:
+        ring = [poses[slab.panel]((x, y, slab.bottom)) for x, y in slab.outline]
+        heights = sorted((ring[0][2], poses[slab.panel]((*slab.outline[0], slab.top))[2]))
+        placed.append((shapely.Polygon([(x, y) for x, y, _ in ring]), heights, slab))
+    for index, (one, (low, high), slab) in enumerate(placed):
+        for other, (other_low, other_high), other_slab in placed[index + 1 :]:
+            if one.intersection(other).area > 1.0:
+                assert high <= other_low + 1e-6 or other_high <= low + 1e-6, (slab.piece, other_slab.piece)
+
+
+@pytest.mark.parametrize("name", FOLDED)
+def test_area_is_kept(name: str) -> None:
+    plan = make_plan(quick_job("5x7in", fold=name))
+    panels = sum(area(panel.outline) for panel in plan.build.tree.panels)
+    assert panels == pytest.approx(sum(shapely.Polygon(panel.outline).area for panel in plan.build.tree.panels))
+    tabs = sum(area(panel.outline) for piece in plan.build.pieces for panel in piece.tree.panels if panel.id == "tab")
+    assert sum(piece.area for piece in plan.build.pieces) == pytest.approx(panels + tabs, rel=1e-6)
+
+
+@pytest.mark.parametrize("name", list(KINDS))
 def test_unfolded_is_the_flat_sheet(name: str) -> None:
     for pose in fold(TREES[name], 0.0).values():
         assert pose((3.0, 4.0, 5.0)) == pytest.approx((3.0, 4.0, 5.0), abs=1e-9)
@@ -80,7 +116,7 @@ def seen_axes(tree: PanelTree, face: Face, closed: float) -> tuple[np.ndarray, n
     return right - origin, down - origin, out
 
 
-@pytest.mark.parametrize("name", ["side-fold", "top-fold", "flat"])
+@pytest.mark.parametrize("name", list(KINDS))
 def test_words_read_upright_and_unmirrored_on_every_face(name: str) -> None:
     # Seen by whom it faces, right x down must point away from the reader (y down), whatever the fold does to it.
     tree = TREES[name]
@@ -124,6 +160,14 @@ def test_the_back_of_a_top_fold_is_turned_on_the_sheet_and_its_front_is_not() ->
 def test_there_and_back_is_the_identity(name: str, x: float, y: float) -> None:
     for face in TREES[name].faces:
         assert face.to_flat.then(face.to_flat.inverse())((x, y)) == pytest.approx((x, y), abs=1e-9)
+
+
+def test_steps_of_folding_are_named_in_order() -> None:
+    assert fold_steps(TREES["gate"]) == ("close the left door", "close the right door")
+    half = fold(TREES["gate"], 0.5)
+    assert half["door-right"]((0.0, 0.0, 0.0)) == pytest.approx((0.0, 0.0, 0.0))  # still open
+    assert half["door-left"]((253.0, 0.0, 0.0))[2] < 0
+    assert fold_steps(TREES["flat"]) == ()
 
 
 def test_rotation_keeps_its_axis() -> None:

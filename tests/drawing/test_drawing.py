@@ -6,7 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dechirer.core.build.constructions import KINDS
 from dechirer.core.build.folding import fold
+from dechirer.core.job.attach import add_layer, add_window
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import Box, bounds, is_inside
 from dechirer.desk.theme.tokens import THEMES
@@ -38,33 +41,47 @@ def test_the_card_has_its_size_to_type_into(demo_plan: Plan) -> None:
     assert found["brief.width"].text == "5 in"
 
 
-@pytest.mark.parametrize("fold", ["side-fold", "top-fold", "flat"])
+@pytest.mark.parametrize("fold", list(KINDS))
 def test_every_dimension_is_as_long_as_it_says(fold: str) -> None:
-    plan = make_plan(quick_job("5x7in", fold=fold, liner="1/16"))
-    for display in (make_card_scene(plan), make_flat_scene(plan, 560, 560), make_flat_scene(plan, 1400, 400)):
+    job = quick_job("5x7in", fold=fold, liner="1/16")
+    job = apply_changes(job, [*add_window(job), *add_layer(job, make_plan(job).build.tree.faces[0].name)])
+    plan = make_plan(job)
+    flats = [make_flat_scene(plan, 560, 560, piece.id) for piece in plan.build.pieces]
+    for display in (make_card_scene(plan), *flats):
         for key, item in dimensions(display).items():
             (x0, y0), (x1, y1) = item.start, item.end
             assert abs(x1 - x0) + abs(y1 - y0) == pytest.approx(plan.figures[key].value, abs=1e-6), key
 
 
-@given(st.integers(240, 1600), st.integers(240, 1000), st.sampled_from(["side-fold", "top-fold"]))
-def test_pieces_and_their_numbers_keep_clear_of_each_other(width: int, height: int, fold: str) -> None:
-    plan = make_plan(quick_job("5x7in", fold=fold, liner="1/16"))
-    display = make_flat_scene(plan, width, height)
-    rings = [bounds(item.paths[0]) for item in display.items if isinstance(item, Shape) and item.shadow]
-    assert len(rings) == 2
-    assert not rings[0].overlaps(rings[1])
-    viewport = fit_viewport(display.box, width, height, display.room_px)
-    boxes = []
-    for item in display.items:
-        if isinstance(item, Dimension):
-            shaped = shape_dimension(item, viewport, measure(item.text, "strong"))
-            wide, high = (shaped.width, 14.0) if shaped.turn_deg == 0 else (14.0, shaped.width)
-            x, y = shaped.centre
-            boxes.append(Box(x - wide / 2, y - high / 2, x + wide / 2, y + high / 2))
-    if width >= 560 and height >= 520:
-        for index, box in enumerate(boxes):
-            assert not any(box.overlaps(other) for other in boxes[index + 1 :])
+@pytest.mark.parametrize("fold", list(KINDS))
+@pytest.mark.parametrize(("width", "height"), [(560, 560), (900, 480), (420, 640)])
+def test_numbers_of_a_piece_keep_clear_of_each_other(fold: str, width: int, height: int) -> None:
+    plan = make_plan(quick_job("5x5in", fold=fold, liner="1/16"))
+    for piece in plan.build.pieces:
+        display = make_flat_scene(plan, width, height, piece.id)
+        viewport = fit_viewport(display.box, width, height, display.room_px)
+        assert viewport.scale == pytest.approx(display.scale)
+        boxes = []
+        for item in display.items:
+            if isinstance(item, Dimension):
+                shaped = shape_dimension(item, viewport, measure(item.text, "strong"))
+                wide, high = (shaped.width, 12.0) if shaped.turn_deg == 0 else (12.0, shaped.width)
+                x, y = shaped.centre
+                boxes.append((Box(x - wide / 2, y - high / 2, x + wide / 2, y + high / 2), item.text))
+        for index, (box, text) in enumerate(boxes):
+            assert not [other for each, other in boxes[index + 1 :] if box.overlaps(each)], text
+
+
+def test_other_pieces_stand_on_the_shelf_and_can_be_picked(demo_plan: Plan) -> None:
+    display = make_flat_scene(demo_plan, 560, 560)
+    viewport = fit_viewport(display.box, 560, 560, display.room_px)
+    shelf = next(item for item in display.items if isinstance(item, Shape) and item.element == "liner")
+    box = bounds([viewport.to_px(point) for point in shelf.paths[0]])
+    assert 560 - 135 < box.top < box.bottom < 560 - 40
+    hit = hit_test(display, viewport, (box.left + 5, box.top + 5), measure)
+    assert hit is not None
+    assert hit.element == "liner"
+    assert "liner.fold.at" in dimensions(make_flat_scene(demo_plan, 560, 560, "liner"))
 
 
 def test_numbers_are_picked_before_shapes(demo_plan: Plan) -> None:
@@ -75,9 +92,10 @@ def test_numbers_are_picked_before_shapes(demo_plan: Plan) -> None:
     hit = hit_test(display, viewport, centre, measure)
     assert hit is not None
     assert (hit.figure, hit.field) == ("brief.width", "brief.width")
-    on_card = hit_test(display, viewport, viewport.to_px((60, 80)), measure)
+    box = display.box
+    on_card = hit_test(display, viewport, viewport.to_px((box.left + 40, box.top + 60)), measure)
     assert on_card is not None
-    assert (on_card.element, on_card.figure) == ("base", "")
+    assert (on_card.element, on_card.figure) == ("base/front", "")
     assert hit_test(display, viewport, (2, 2), measure) is None
 
 
@@ -100,12 +118,12 @@ def test_folds_are_told_apart_by_form_and_follow_the_side_that_is_up(demo_plan: 
     assert "guide" in [item.form for item in make_flat_scene(unmarked, 560, 560).items if isinstance(item, Shape)]
 
 
-@pytest.mark.parametrize("fold_name", ["side-fold", "top-fold"])
+@pytest.mark.parametrize("fold_name", list(KINDS))
 def test_the_folded_view_shows_the_front_upright_and_unmirrored(fold_name: str) -> None:
     plan = make_plan(quick_job("5x7in", fold=fold_name))
     eye = make_eye(plan.build)
-    face = plan.build.tree.face("front")
-    pose = fold(plan.build.tree, 1.0)["front"]
+    face = plan.build.tree.faces[0]
+    pose = fold(plan.build.tree, 1.0)[face.panel]
     origin, right, down = (eye(pose((*face.to_flat(at), 0.0))) for at in ((0, 0), (100, 0), (0, 100)))
     assert right[0] - origin[0] > 50
     assert down[1] - origin[1] > 50

@@ -138,7 +138,7 @@ class Room(QObject):
             list_consequences(plan), self.document.last_edit, fresh=self.document.is_fresh
         )
         self.findings.show_findings(plan.findings)
-        self.pick_figure(self.picked)
+        self.pick_figure(self.picked if self.picked in plan.figures else plan.build.pieces[0].width.key)
         self.window.banners.drop("plan")
         self.document.is_fresh = False
         if len(self.stations) < len(TITLES):
@@ -246,7 +246,8 @@ class Room(QObject):
 
     def _go_to_piece(self, piece: str) -> None:
         self.show_station("build")
-        self._go_to_figure(f"{piece}.width")
+        self.stations["build"].point_at(piece)
+        self.pick_figure(f"{piece}.width")
 
     def _go_to_figure(self, key: str) -> None:
         plan = self.document.plan

@@ -74,13 +74,15 @@ Item = Shape | Label | Dimension | Arrow
 class Display(Struct, frozen=True):
     """A picture: items from back to front, the box in mm that should be in view, and room round it in px.
 
-    `description` says the picture in words, for readers of the screen.
+    `scale` is px per mm where the picture was made for one; `description` says the picture in words, for readers of
+    the screen.
     """
 
     items: tuple[Item, ...]
     box: Box
     room_px: tuple[float, float, float, float] = (60.0, 60.0, 60.0, 60.0)
     description: str = ""
+    scale: float = 0.0
 
 
 def box_of(items: tuple[Item, ...]) -> Box:

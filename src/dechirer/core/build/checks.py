@@ -200,12 +200,16 @@ def find_window_trouble(context: BuildContext) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+SLACK = 0.05
+"""A packet that is larger than its finished size by less than this closes square, in mm."""
+
+
 @CHECKS.register
 def find_card_that_does_not_close(context: BuildContext) -> Iterator[Finding]:
     """Closed, every panel must lie flat and within the front's outline."""
     build = context.build
     closed = closed_points(build)
-    front = bounds([(x, y) for x, y, _ in closed[build.tree.faces[0].panel]])
+    brief = context.job.brief
     whole = bounds([(x, y) for points in closed.values() for x, y, _ in points])
     names = {hinge.closed_deg for hinge in build.tree.hinges}
     if names - {180.0}:
@@ -213,7 +217,9 @@ def find_card_that_does_not_close(context: BuildContext) -> Iterator[Finding]:
             "build.not-flat", "stop", "build", "The card does not close flat", "A fold stays open.",
             "It does not go into an envelope.", "base",
         )  # fmt: skip
-    elif len(build.tree.panels) > 3 and not front.grown(0.05).holds(whole):
+    elif len(build.tree.panels) > 2 and (
+        whole.width > brief.width.mm + SLACK or whole.height > brief.height.mm + SLACK
+    ):
         yield Finding(
             "build.not-square", "look", "build", "The packet does not close square",
             "Some panels reach past the front when it is closed.", "It looks uneven and catches in the envelope.",

@@ -20,6 +20,7 @@ from dechirer.core.finding import Finding, Mend
 from dechirer.core.job.edit import Change
 from dechirer.core.job.model import Job
 from dechirer.core.length import format_length, parse_length
+from dechirer.core.paper.weight import parse_weight
 from dechirer.core.shape.affine import Affine, Points, translate
 
 TAB_INSET_MM = 3.0
@@ -77,7 +78,7 @@ def make_concertina(setting: Setting) -> Made:
     panels = Figure("concertina.panels", "panels", float(count), "count", field="build.concertina.panels")
     tab = Figure("concertina.tab", "glue tab", wanted.tab.mm, field="build.concertina.tab")
     step = Figure("concertina.step", "each lower by", wanted.step.mm, field="build.concertina.step")
-    widths = tuple(facts.width.value if number in (0, count - 1) else inner.value for number in range(count))
+    widths = tuple(facts.width.value if is_full(number, count) else inner.value for number in range(count))
     heights = tuple(max(1.0, facts.height.value - (count - 1 - number) * step.value) for number in range(count))
     tree = make_concertina_tree(widths, heights)
     groups = split_into_sections(widths, tab.value, setting.longest_mm)
@@ -91,11 +92,19 @@ def make_concertina(setting: Setting) -> Made:
         if has_tab:
             left = sum(widths[: last + 1])
             patches.append(Patch(piece.id, _id(last + 1), _tab_outline(left, heights, last, tab.value)))
+    full = sum(is_full(number, count) for number in range(count))
     total = derive(
         "concertina.width", "whole width", sum(widths),
-        "2 × {finished width} + ({panels} − 2) × {inner panel width}", facts.width, panels, inner,
+        f"{full} × " + "{finished width} + ({panels} − " + f"{full}) × " + "{inner panel width}",
+        facts.width, panels, inner,
     )  # fmt: skip
     return Made(tree, tuple(pieces), parts, (panels, inner, tab, step, total), tuple(patches))
+
+
+def is_full(number: int, count: int) -> bool:
+    """Whether the number-th of so many panels (from 0) is as wide as the card: the front, and the back where it ends at
+    the front's own fold. With an odd count the last panel begins one thickness further in and has to be narrower."""
+    return number == 0 or (number == count - 1 and count % 2 == 0)
 
 
 def split_into_sections(widths: tuple[float, ...], tab: float, longest: float) -> list[tuple[int, int]]:
@@ -150,8 +159,7 @@ def _make_section(
     tallest = max(heights[first : last + 1])
     drop = lowest - tallest
     outline = tuple((x, y) for x, y in _ring(panels))
-    edges = [index for index in (first, last) if index in (0, len(widths) - 1)]
-    full = len(set(edges))
+    full = sum(is_full(number, len(widths)) for number in range(first, last + 1))
     inners = last - first + 1 - full
     words = " + ".join(
         part for part in (
@@ -240,10 +248,14 @@ def check_concertina(job: Job, made: Made) -> Iterator[Finding]:
             (Mend("Make all panels equal", (Change("build.concertina.step", parse_length("0 mm")),)),),
         )  # fmt: skip
 
+    yield from _check_standing(job)
 
-def check_standing(job: Job, grammage: float) -> Iterator[Finding]:
+
+def _check_standing(job: Job) -> Iterator[Finding]:
     """A concertina stands by itself only in heavy paper."""
-    if 0 < grammage < LEAST_STANDING_GSM:
+    paper = next(each for each in job.brief.papers if each.id == job.brief.base_paper)
+    grammage = parse_weight(paper.weight).gsm
+    if grammage is not None and grammage < LEAST_STANDING_GSM:
         yield Finding(
             "build.will-not-stand", "look", "build", "This paper is light for a card that stands",
             f"It weighs {grammage:.0f} g/m²; concertinas want 110 lb cover, about 290 to 300 g/m² (common practice).",

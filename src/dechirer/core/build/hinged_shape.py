@@ -27,8 +27,15 @@ LEAST_HINGE_SHARE = 0.25
 """A hinge is at least a quarter of the width and never under 20 mm (common practice)."""
 
 
-def make_hinged_tree(outline: Points, hinge_y: float) -> PanelTree:
-    """Two panels: the outline above `hinge_y` as the back, the same mirrored at that line as the front."""
+NEAR_MM = 0.2
+"""A flattened curve may meet the fold this far from where the true one does; it is then put right."""
+
+
+def make_hinged_tree(outline: Points, hinge_y: float, hinge: float = 0.0) -> PanelTree:
+    """Two panels: the outline above `hinge_y` as the back, the same mirrored at that line as the front.
+
+    Where the outline is nearly `hinge` wide at the line, its ends there are put at exactly that width.
+    """
     import shapely
 
     box = bounds(outline)
@@ -36,9 +43,14 @@ def make_hinged_tree(outline: Points, hinge_y: float) -> PanelTree:
     if upper.geom_type != "Polygon":
         upper = max(upper.geoms, key=lambda part: part.area)
     back = tuple((float(x), float(y)) for x, y in list(upper.exterior.coords)[:-1])
-    front = tuple((x, 2 * hinge_y - y) for x, y in reversed(back))
     on_line = [x for x, y in back if abs(y - hinge_y) < 1e-6]
     left, right = min(on_line), max(on_line)
+    if abs(right - left - hinge) < NEAR_MM:
+        middle = (left + right) / 2
+        exact = {left: middle - hinge / 2, right: middle + hinge / 2}
+        back = tuple((exact.get(x, x), y) if abs(y - hinge_y) < 1e-6 else (x, y) for x, y in back)
+        left, right = exact[left], exact[right]
+    front = tuple((x, 2 * hinge_y - y) for x, y in reversed(back))
     height = hinge_y - box.top
     return PanelTree(
         panels=(Panel("back", "back", back), Panel("front", "front", front)),
@@ -54,20 +66,32 @@ def make_hinged_tree(outline: Points, hinge_y: float) -> PanelTree:
     )  # fmt: skip
 
 
+def find_fold_height(shape: str, width: float, height: float, hinge: float) -> float | None:
+    """Where a shape in a box of width x height (mm) is as wide as the hinge, from its top; None when it never is.
+
+    Exact for a disc, by its equation; by bisection on the outline for the others.
+    """
+    if shape == "disc":
+        return height / 2 * (1 + math.sqrt(1 - (hinge / width) ** 2)) if hinge <= width else None
+    return find_hinge_height(unit_outline(shape, width, height), hinge)
+
+
 def make_hinged_shape(setting: Setting) -> Made:
     """A hinged shape in one piece. A hinge wider than the shape is brought down to it; the check says so."""
     wanted, facts = setting.build.hinged, setting.facts
     plain = unit_outline(wanted.shape, facts.width.value, facts.height.value)
     hinge = Figure("hinged.hinge", "hinge", wanted.hinge.mm, field="build.hinged.hinge")
-    level = find_hinge_height(plain, hinge.value)
+    level = find_fold_height(wanted.shape, facts.width.value, facts.height.value, hinge.value)
     if level is None:
-        level = find_hinge_height(plain, facts.width.value * 0.6) or facts.height.value
+        level = find_fold_height(wanted.shape, facts.width.value, facts.height.value, facts.width.value * 0.6)
+    if level is None:
+        level = facts.height.value
     folded = _folded_height(wanted.shape, facts.width, facts.height, hinge, level)
     outline = with_rim(plain, wanted.rim, wanted.proud.mm)
     box = bounds(outline)
     shift = translate(-box.left, -box.top)
     outline, line = shift.all(outline), level - box.top
-    tree = make_hinged_tree(outline, line)
+    tree = make_hinged_tree(outline, line, hinge.value)
     figures = [hinge, folded]
     proud = Figure("hinged.proud", "stands proud by", wanted.proud.mm, field="build.hinged.proud")
     if wanted.rim >= 3:
@@ -89,7 +113,9 @@ def make_hinged_shape(setting: Setting) -> Made:
         note="How far the two shapes run into each other at the hinge.",
     )  # fmt: skip
     start, end = tree.hinges[0].start, tree.hinges[0].end
-    measures = (Measure(hinge, start, end, "hinge", 26.0),)
+    middle = (start[0] + end[0]) / 2
+    ends = (middle - hinge.value / 2, line), (middle + hinge.value / 2, line)
+    measures = (Measure(hinge, *ends, "hinge", 26.0),)
     back, front = tree.panels
     base = make_piece(
         "base", "A", "base", tree, _join(back.outline, front.outline, line), paper=setting.brief.base_paper,
@@ -130,8 +156,7 @@ def check_hinged_shape(job: Job, made: Made) -> Iterator[Finding]:
     rounded = math.ceil(least / step - 1e-9)
     usual = parse_length(f"{rounded}/16 in" if job.units == "in" else f"{rounded} mm")
     mend = Mend(f"Make it {format_length(usual.mm, job.units)}", (Change("build.hinged.hinge", usual),))
-    outline = unit_outline(wanted.shape, width, job.brief.height.mm)
-    if find_hinge_height(outline, hinge) is None:
+    if find_fold_height(wanted.shape, width, job.brief.height.mm, hinge) is None:
         yield Finding(
             "build.hinge-too-wide", "stop", "build", "The hinge is wider than the shape",
             f"A hinge of {format_length(hinge, job.units)} was asked for on a shape "

@@ -30,7 +30,10 @@ def apply_changes(job: Job, changes: Iterable[Change]) -> Job:
     """
     changed = job
     for change in changes:
-        changed = _replace(changed, change.path.split("."), change.value, change.path)
+        try:
+            changed = _replace(changed, change.path.split("."), change.value, change.path)
+        except (TypeError, ValueError) as error:  # a model refuses the value
+            raise error if isinstance(error, JobError) else JobError(f"field {change.path}: {error}") from None
     return from_plain(to_plain(changed))
 
 

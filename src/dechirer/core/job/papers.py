@@ -48,10 +48,9 @@ def remove_paper(job: Job, paper_id: str) -> tuple[Change, ...]:
     """The changes that take a paper out of the job, with its loading and pins; the card goes on another one."""
     left: tuple[Paper, ...] = tuple(paper for paper in job.brief.papers if paper.id != paper_id)
     changes = [
-        Change("brief.papers", left),
         Change("lay.loadings", tuple(each for each in job.lay.loadings if each.paper != paper_id)),
         Change("lay.pins", tuple(pin for pin in job.lay.pins if pin.paper != paper_id)),
     ]
     if job.brief.base_paper == paper_id:
         changes.append(Change("brief.base_paper", left[0].id))
-    return tuple(changes)
+    return (*changes, Change("brief.papers", left))

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QMenu, QSlider, QToolButton, QVBoxLayout, QWidget
 
 from dechirer.core.build.folding import fold_steps
@@ -33,8 +32,11 @@ class BuildStation(Station):
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(document, parent)
         self._lit = ""
+        self._main = ""
         self.flat = self.take_view(DrawingView("build-flat"))
         self.folded = self.take_view(DrawingView("build-folded"))
+        self.flat.element_picked.connect(self._choose_main)
+        self.flat.resized.connect(self._draw_flat)
         for view in (self.flat, self.folded):
             view.element_hovered.connect(self._light)
         self.liner = QCheckBox("Liner")
@@ -169,20 +171,17 @@ class BuildStation(Station):
 
     def _draw_flat(self) -> None:
         if self.plan is not None:
-            scene = make_flat_scene(self.plan, self.flat.width(), self.flat.height(), self._lit)
+            scene = make_flat_scene(self.plan, self.flat.width(), self.flat.height(), self._main, self._lit)
             self.flat.set_display(scene)
             scale = self.flat.viewport_now.scale * 25.4 / 96
-            self.side.setText(f"outside up · drawn at {100 * scale:.0f} %")
+            more = " · click a small piece to see it large" if len(self.plan.build.pieces) > 1 else ""
+            self.side.setText(f"outside up · drawn at {100 * scale:.0f} %{more}")
 
     def _draw_folded(self) -> None:
         if self.plan is not None:
             closed = self.slider.value() / SLIDER_STEPS if self.plan.build.is_folded else 0.0
             self.step_words.setText(name_step(fold_steps(self.plan.build.tree), closed))
             self.folded.set_display(make_folded_scene(self.plan, closed, self._lit))
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._draw_flat()
 
     def _light(self, element: str) -> None:
         """A panel pointed at in one picture lights up in both."""
@@ -191,7 +190,19 @@ class BuildStation(Station):
             self._draw_flat()
             self._draw_folded()
 
+    def _choose_main(self, element: str) -> None:
+        """A piece clicked on the shelf is shown large."""
+        piece = element.split("/")[0]
+        if self.plan is not None and self.plan.build.piece(piece) is not None and piece != self._main:
+            self._main = piece
+            self._draw_flat()
+
+    def show_piece(self, piece: str) -> None:
+        """Show a piece large."""
+        self._choose_main(piece)
+
     def point_at(self, element: str) -> None:
+        self._choose_main(element.rsplit("-", 1)[0] if "-" in element else element)
         self._light(element)
 
     def _fill_add_menu(self) -> None:

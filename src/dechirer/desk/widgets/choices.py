@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QLabel, QSizePolicy, QWidget
 
 from dechirer.core.build.constructions import KINDS, ConstructionKind
@@ -65,7 +65,8 @@ class KindButton(QAbstractButton):
             paint_display(painter, self._display, view)
             painter.restore()
         painter.setPen(theme.colour("accent" if chosen else "ink"))
-        painter.setFont(theme.font("strong"))
+        wide = QFontMetricsF(theme.font("strong")).horizontalAdvance(self.text()) > self.width() - 6
+        painter.setFont(theme.font("small" if wide else "strong"))
         painter.drawText(QRectF(0, 64, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self.text())
         painter.setPen(theme.colour("soft" if not chosen else "ink"))
         painter.setFont(theme.font("small"))

@@ -28,6 +28,7 @@ class DrawingView(QWidget):
         element_picked(id): a shape was clicked; empty when the ground was.
         element_hovered(id): the pointer is over a shape; empty when over none.
         field_typed(path, text): Enter was pressed in a number's editor; answer with `accept` or `refuse`.
+        resized(): the space for the picture changed.
         drag_began(id), drag_moved(dx mm, dy mm), drag_ended(): a shape is dragged; only when `draggable`.
     """
 
@@ -38,6 +39,7 @@ class DrawingView(QWidget):
     drag_began = pyqtSignal(str)
     drag_moved = pyqtSignal(float, float)
     drag_ended = pyqtSignal()
+    resized = pyqtSignal()
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -279,3 +281,4 @@ class DrawingView(QWidget):
         if self._editing:
             self._place_editor()
         super().resizeEvent(event)
+        self.resized.emit()

@@ -1,8 +1,10 @@
-"""Build's picture of the flat pieces, all at one scale, with every dimension that matters."""
+"""Build's picture of the flat pieces: one large with every dimension that matters, the others on a shelf."""
 
 from __future__ import annotations
 
 from dechirer.core.build.piece import FoldMark, Measure, Piece, fold_of
+from dechirer.core.job.fields import show_field
+from dechirer.core.job.model import Job
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, translate
@@ -11,64 +13,84 @@ from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
 
 ROOM_PX = (66.0, 44.0, 30.0, 44.0)
-BELOW_PX, BESIDE_PX = 78.0, 96.0
-"""Room between pieces one above the other and side by side: for the dimensions of both."""
+"""Room round the main piece for its dimensions: left, top, right, bottom."""
 MOST_FOLDS_MEASURED = 2
 """Of many folds the first two are measured; the others follow in turn."""
-REVEAL_PX = 80.0
-"""Room beside the base for the liner's reveal, which is drawn where it is: too narrow to hold its own number."""
+MEASURE_PX = 80.0
+"""Room at the right for parameters that are too narrow to hold their own number."""
+SHELF_PX = 132.0
+SHELF_PICTURE_PX = 72.0
+"""Height of the shelf with the other pieces, and of their pictures on it."""
 
 
-def make_flat_scene(plan: Plan, width_px: float, height_px: float, picked: str = "") -> Display:
-    """The flat pieces outside up, beside or below each other, whichever is drawn larger.
+def make_flat_scene(plan: Plan, width_px: float, height_px: float, main: str = "", picked: str = "") -> Display:
+    """One piece large with all its dimensions, outside up, and the others on a shelf below, to scale among themselves.
 
     Args:
-        width_px, height_px: the space there is; dimensions keep their size, so the room between pieces depends on it.
+        width_px, height_px: the space there is; dimensions keep their size, so the drawing's scale depends on it.
+        main: id of the piece to show large; the first one when there is none of that id.
         picked: element id to light up.
     """
     pieces = plan.build.pieces
-    places, scale, room = _arrange(pieces, width_px, height_px)
-    items: list[Item] = []
-    for piece, move in zip(pieces, places, strict=True):
-        items += _draw_piece(plan, piece, move, picked, scale)
-    corners = [move(point) for piece, move in zip(pieces, places, strict=True) for point in piece.outline]
-    sizes = "; ".join(
-        f"{piece.name} {format_size(piece.width.value, piece.height.value, plan.job.units)}" for piece in pieces
-    )
-    return Display(tuple(items), bounds(corners), room, f"Flat pieces: {sizes}.")
-
-
-def _arrange(
-    pieces: tuple[Piece, ...], width_px: float, height_px: float
-) -> tuple[list[Affine], float, tuple[float, float, float, float]]:
-    """Offsets of the pieces in mm, the scale in px per mm they are meant for, and the room round them in px."""
-    boxes = [bounds(piece.outline) for piece in pieces]
+    piece = next((each for each in pieces if each.id == main), pieces[0])
+    others = [each for each in pieces if each is not piece]
     left, top, right, bottom = ROOM_PX
-    extra = REVEAL_PX if any(piece.measures for piece in pieces) else 0.0
-    if any(mark.start[1] == mark.end[1] for piece in pieces for mark in piece.folds):
-        extra = max(extra, 56.0)  # a lying fold is measured at the right
-    below = BELOW_PX
-    if any(len(piece.folds) > 1 for piece in pieces):
-        below, bottom = below + 22.0, bottom + 22.0
-    right += extra
+    right += MEASURE_PX if piece.measures else 0.0
+    right += 26.0 if any(mark.start[1] == mark.end[1] for mark in piece.folds) else 0.0
+    bottom += 22.0 * max(0, min(len(piece.folds), MOST_FOLDS_MEASURED) - 1)
+    bottom += SHELF_PX if others else 0.0
+    box = bounds(piece.outline)
     wide, high = max(60.0, width_px - left - right), max(60.0, height_px - top - bottom)
-    gaps = len(boxes) - 1
-    beside = BESIDE_PX + extra
-    row = min(
-        max(10.0, wide - gaps * beside) / sum(box.width for box in boxes), high / max(box.height for box in boxes)
+    scale = min(wide / box.width, high / box.height)
+    move = translate(-box.left, -box.top)
+    items = _draw_piece(plan, piece, move, picked, scale)
+    if others:
+        shelf_top = box.height + (high - box.height * scale) / 2 / scale + (bottom - SHELF_PX + 14.0) / scale
+        first = -((wide - box.width * scale) / 2 + left - 24.0) / scale
+        items += _draw_shelf(plan, others, (first, shelf_top), scale, width_px - 48.0)
+    sizes = "; ".join(
+        f"{each.name} {format_size(each.width.value, each.height.value, plan.job.units)}" for each in pieces
     )
-    column = min(
-        wide / max(box.width for box in boxes), max(10.0, high - gaps * below) / sum(box.height for box in boxes)
+    view = Box(0.0, 0.0, box.width, box.height)
+    return Display(tuple(items), view, (left, top, right, bottom), f"Flat pieces: {sizes}.", scale)
+
+
+def _draw_shelf(
+    plan: Plan, others: list[Piece], corner: tuple[float, float], scale: float, wide_px: float
+) -> list[Item]:
+    """The other pieces small, with their names and sizes, in cells of equal width."""
+    cell_px = min(190.0, wide_px / len(others))
+    boxes = [bounds(piece.outline) for piece in others]
+    small = min(
+        SHELF_PICTURE_PX / max(box.height for box in boxes), max(20.0, cell_px - 30.0) / max(box.width for box in boxes)
     )
-    scale = max(row, column)
-    places, x, y = [], 0.0, 0.0
-    for box in boxes:
-        places.append(translate(x - box.left, y - box.top))
-        if row > column:
-            x += box.width + beside / scale
-        else:
-            y += box.height + below / scale
-    return places, scale, (left, top, right, bottom)
+    units = plan.job.units
+    items: list[Item] = []
+    for number, (piece, box) in enumerate(zip(others, boxes, strict=True)):
+        paper = plan.brief.paper(piece.paper).paper.colour
+        x = corner[0] + number * cell_px / scale
+        factor = small / scale
+        shrink = Affine(factor, 0.0, 0.0, factor, x - box.left * factor, corner[1] - box.top * factor)
+        outline = shrink.all(piece.outline)
+        items.append(Shape((outline,), fill=paper, on=paper, element=piece.id, shadow=True))
+        for line in piece.lines:
+            paths = tuple(shrink.all(path) for path in line.paths)
+            form = form_of_line(line.operation, line.role, line.sense)
+            role = "fold" if line.role in ("fold", "tick") else "ink"
+            items.append(Shape(paths, closed=line.closed, form=form, role=role, on=paper, weight=0.8))
+        foot = (x, corner[1])
+        size = format_size(piece.width.value, piece.height.value, units)
+        items.append(Label(foot, _fit(f"{piece.letter} {piece.name}", cell_px), "strong", anchor="start",
+                           shift_px=(0.0, SHELF_PICTURE_PX + 14.0), element=piece.id))  # fmt: skip
+        items.append(Label(foot, _fit(f"{size} · × {piece.count}", cell_px), "small", "soft", anchor="start",
+                           shift_px=(0.0, SHELF_PICTURE_PX + 31.0), figure=piece.width.key))  # fmt: skip
+    return items
+
+
+def _fit(words: str, room_px: float) -> str:
+    """Words cut short to a room, at about 6.6 px a letter."""
+    most = max(3, int(room_px / 6.6))
+    return words if len(words) <= most else words[: most - 1] + "…"
 
 
 def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: float) -> list[Item]:
@@ -86,7 +108,8 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
         # In the middle, but clear of the words in the panel's corner.
         clear = min(max(middle.height / 2, 72 / scale), middle.height - 12 / scale)
         centre = ((middle.left + middle.right) / 2, middle.top + clear)
-        items.append(Label(centre, panel.name, "body", "soft", paper.colour))
+        if middle.width * scale > 6.4 * len(panel.name) + 8:
+            items.append(Label(centre, panel.name, "body", "soft", paper.colour))
     for mark in piece.folds:
         if mark.kind == "unmarked":
             items.append(Shape((move.all((mark.start, mark.end)),), closed=False, form="guide", on=paper.colour))
@@ -109,7 +132,7 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
                   _typed(plan, piece.height.key), piece.id)
     )  # fmt: skip
     for measure in piece.measures:
-        items += _draw_measure(measure, piece, move, paper.colour, units)
+        items += _draw_measure(measure, piece, move, paper.colour, plan.job)
     return items + _name_piece(plan, piece, box, scale)
 
 
@@ -118,8 +141,11 @@ def _name_piece(plan: Plan, piece: Piece, box: Box, scale: float) -> list[Item]:
     facts = plan.brief.paper(piece.paper)
     paper = facts.paper
     grams = f" ({facts.grammage.text()})" if "lb" in paper.weight and facts.grammage.value else ""
-    room = bounds(piece.tree.panels[0].outline).width * scale - 16
-    corner = (box.left, box.top)
+    # The panel at the left edge holds the words; it may be lower than the piece and narrower than its neighbours.
+    first = min((bounds(panel.outline) for panel in piece.tree.panels), key=lambda each: each.left)
+    whole = bounds(piece.outline)
+    room = first.width * scale - 16
+    corner = (box.left, box.top + first.top - whole.top)
     lines = [Label(corner, f"{piece.letter} {piece.name} × {piece.count}", "strong", "ink", paper.colour, "start",
                    piece.id, shift_px=(11.0, 17.0))]  # fmt: skip
     for words in (paper.name, paper.weight + grams if 6.2 * len(paper.weight + grams) < room else paper.weight):
@@ -169,9 +195,12 @@ def _typed(plan: Plan, key: str) -> str:
     return only.field or "" if only is not None and abs(only.value - figure.value) < 1e-9 else ""
 
 
-def _draw_measure(measure: Measure, piece: Piece, move: Affine, paper: str, units: str) -> list[Item]:
+def _draw_measure(measure: Measure, piece: Piece, move: Affine, paper: str, job: Job) -> list[Item]:
     """A parameter of the piece as a dimension to type into, with its guide."""
-    text = f"{measure.words} {measure.figure.text(units)}".strip()
+    shown = measure.figure.text(job.units)
+    if shown.startswith("~") and measure.figure.field:
+        shown = show_field(job, measure.figure.field)  # as it was typed: 12 mm, not about 15/32 in
+    text = f"{measure.words} {shown}".strip()
     start, end = move(measure.start), move(measure.end)
     items: list[Item] = []
     if measure.guide:

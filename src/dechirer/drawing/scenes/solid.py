@@ -18,13 +18,16 @@ from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hin
 from dechirer.core.build.panels import Hinge
 from dechirer.core.build.setting import Slab
 from dechirer.core.plan import Plan
-from dechirer.core.shape.outline import bounds
+from dechirer.core.shape.affine import Point
+from dechirer.core.shape.outline import Box, bounds, is_inside
 from dechirer.drawing.display import Display, Item, Label, Shape
 
 TILT_DEG = 24.0
 TURN_DEG = 30.0
 BEND_STEPS = 8
 MANY_CORNERS = 40
+WORD_MM = 14.0
+"""Half the width of a face's name on a card of usual size."""
 
 
 class Eye(Struct, frozen=True):
@@ -66,7 +69,7 @@ def make_folded_scene(plan: Plan, closed: float, picked: str = "") -> Display:
         bends.setdefault(max(rank[hinge.parent], rank[hinge.child]), []).append(hinge)
     items: list[Item] = []
     for place, body in enumerate(order):
-        items += _draw_body(plan, body, eye, picked)
+        items += _draw_body(plan, body, eye, picked, order[place + 1 :])
         for hinge in bends.get(place, ()):
             items += _draw_bend(plan, hinge, poses, closed, eye)
     extent = bounds([eye(point)[:2] for body in bodies for point in body.points])
@@ -74,7 +77,26 @@ def make_folded_scene(plan: Plan, closed: float, picked: str = "") -> Display:
     return Display(tuple(items), extent, (24.0, 24.0, 24.0, 24.0), f"The folded card, {percent}.")
 
 
-def make_eye(build: BuildPlan) -> Eye:
+def make_front_view(plan: Plan) -> tuple[list[Item], Box]:
+    """The closed card seen straight on: what of it shows at the front, and the box it fills, in mm."""
+    build = plan.build
+    poses = fold(build.tree, 1.0)
+    eye = make_eye(build, tilt_deg=0.0, turn_deg=0.0)
+    bodies = sorted((_place(slab, poses[slab.panel]) for slab in build.slabs), key=lambda body: _depth(body, eye))
+    items: list[Item] = []
+    for body in bodies:
+        near = body.upper if _dot(_normal(body.upper), eye.near) > 0 else body.lower
+        holes = body.upper_holes if near is body.upper else body.lower_holes
+        paper = plan.brief.paper(body.slab.paper).paper.colour
+        items.append(_face(near, eye, paper, paper, f"{body.slab.piece}/{body.slab.panel}", holes))
+        name = _name_of_face(plan, body.slab, "outside" if near is body.upper else "inside")
+        if name:
+            place = eye(_mean(near))
+            items.append(Label((place[0], place[1]), name, "body", "soft", paper))
+    return items, bounds([eye(point)[:2] for body in bodies for point in body.points])
+
+
+def make_eye(build: BuildPlan, *, tilt_deg: float = TILT_DEG, turn_deg: float = TURN_DEG) -> Eye:
     """The view in which the closed card's front stands upright, tilted so that thickness shows."""
     front = build.tree.faces[0]
     pose = fold(build.tree, 1.0)[front.panel]
@@ -82,7 +104,7 @@ def make_eye(build: BuildPlan) -> Eye:
     right = pose.turn((affine.a, affine.b, 0.0))
     down = pose.turn((affine.c, affine.d, 0.0))
     near = pose.turn((0.0, 0.0, 1.0 if front.side == "outside" else -1.0))
-    tilt, turn = math.radians(TILT_DEG), math.radians(TURN_DEG)
+    tilt, turn = math.radians(tilt_deg), math.radians(turn_deg)
     # Turn about the card's upright axis, then tilt about the level one.
     right2 = _mix(right, math.cos(turn), near, math.sin(turn))
     near2 = _mix(near, math.cos(turn), right, -math.sin(turn))
@@ -142,7 +164,7 @@ def _depth(body: _Body, eye: Eye) -> float:
     return sum(eye(point)[2] for point in body.points) / len(body.points)
 
 
-def _draw_body(plan: Plan, body: _Body, eye: Eye, picked: str) -> list[Item]:
+def _draw_body(plan: Plan, body: _Body, eye: Eye, picked: str, nearer: list[_Body]) -> list[Item]:
     paper = plan.brief.paper(body.slab.paper).paper.colour
     element = f"{body.slab.piece}/{body.slab.panel}"
     normal = _normal(body.upper)
@@ -151,7 +173,8 @@ def _draw_body(plan: Plan, body: _Body, eye: Eye, picked: str) -> list[Item]:
     items: list[Item] = []
     if count > MANY_CORNERS:
         # The sides of a flattened curve would be hundreds of slivers: the far ring behind the near one shows the same.
-        items.append(_face(body.lower if facing > 0 else body.upper, eye, shade(paper, 0.72), paper, element))
+        far, gaps = (body.lower, body.lower_holes) if facing > 0 else (body.upper, body.upper_holes)
+        items.append(_face(far, eye, shade(paper, 0.72), paper, element, gaps))
     for index in range(count if count <= MANY_CORNERS else 0):
         following = (index + 1) % count
         side = (body.upper[index], body.upper[following], body.lower[following], body.lower[index])
@@ -163,11 +186,22 @@ def _draw_body(plan: Plan, body: _Body, eye: Eye, picked: str) -> list[Item]:
     holes = body.upper_holes if facing > 0 else body.lower_holes
     items.append(_face(ring, eye, fill, paper, element, holes))
     name = _name_of_face(plan, body.slab, "outside" if facing > 0 else "inside")
-    if name and abs(facing) > 0.45:
-        # Drawn with its slab, so that whatever lies in front covers it.
-        place = eye(_mean(ring))
+    place = eye(_mean(ring))
+    if name and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer, eye):
         items.append(Label((place[0], place[1]), name, "small", "soft", paper))
     return items
+
+
+def _is_covered(place: Point, nearer: list[_Body], eye: Eye) -> bool:
+    """Whether a slab in front lies over a place or close beside it, so that a word there would be cut."""
+    x, y = place
+    for body in nearer:
+        ring = tuple(eye(point)[:2] for point in body.upper)
+        box = bounds(ring)
+        reach = WORD_MM
+        if any(is_inside(ring, (x + dx, y)) for dx in (-reach, 0.0, reach)) and box.width > 0:
+            return True
+    return False
 
 
 def _name_of_face(plan: Plan, slab: Slab, side: str) -> str:
