@@ -13,6 +13,10 @@ if TYPE_CHECKING:
     from dechirer.core.plan import Plan
 
 
+QUIET_S = 0.4
+"""How long nothing newer must be asked for before the offers are worked out."""
+
+
 class PlanWorker(QObject):
     """Makes plans of jobs. Signals arrive on the thread of the receiver.
 
@@ -78,11 +82,14 @@ class PlanWorker(QObject):
 
     def _offer(self, number: int, job: Job) -> None:
         """Work out the offers while nothing newer is waiting; they only depend on brief, build and lay."""
-        from dechirer.core.offers import make_offers
-
         key = (job.brief, job.build, job.lay, job.units)
+        with self._condition:
+            # Only when the maker pauses: offers are six builds, and an edit or the first picture should not wait.
+            self._condition.wait_for(lambda: number != self._newest, timeout=QUIET_S)
         if key == self._offered_for or number != self._newest:
             return
+        from dechirer.core.offers import make_offers
+
         offers = make_offers(job, lambda: number != self._newest)
         if number == self._newest and not self._ended:
             self._offered_for = key
