@@ -235,9 +235,10 @@ def test_a_failed_save_is_said_and_the_job_stays_unsaved(desk: Desk, tmp_path: P
 def test_work_of_a_killed_window_is_offered_and_taken_up(
     desk: Desk, open_desk: Callable[[Job], Desk], demo: Job
 ) -> None:
+    desk.type_number("brief-card", "brief.count", "77")
+    desk.qtbot.waitUntil(lambda: desk.room.files._journal is not None, timeout=3000)
     journal = desk.room.files._journal
     assert journal is not None
-    desk.type_number("brief-card", "brief.count", "77")
     desk.qtbot.waitUntil(journal.path.exists, timeout=3000)
     journal._lock.close()  # type: ignore[union-attr] - what the system does when a process is killed
     other = open_desk(demo)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -11,10 +12,11 @@ from dechirer.core.job.edit import Change, apply_changes
 from dechirer.core.job.fields import FieldError, read_field, show_field
 from dechirer.core.job.history import History
 from dechirer.core.job.model import Job, JobError
-from dechirer.core.offers import Offer
 from dechirer.core.plan import Plan
 from dechirer.desk.planning import PlanWorker
-from dechirer.formats.archive import read_archive, write_archive
+
+if TYPE_CHECKING:
+    from dechirer.core.offers import Offer
 
 
 class Document(QObject):
@@ -117,6 +119,8 @@ class Document(QObject):
         Raises:
             ArchiveError, OSError: it cannot be read; the open job is untouched.
         """
+        from dechirer.formats.archive import read_archive
+
         self.open_job(read_archive(path), path, saved=True)
 
     def save(self, path: Path) -> None:
@@ -125,6 +129,8 @@ class Document(QObject):
         Raises:
             OSError: it cannot be written; the old file is whole and the job stays unsaved.
         """
+        from dechirer.formats.archive import write_archive
+
         write_archive(path, self.job)
         self.path = path
         self.history.mark_saved()

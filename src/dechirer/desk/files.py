@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
@@ -14,10 +15,12 @@ from dechirer.desk.document import Document
 from dechirer.desk.exporting import ExportWorker
 from dechirer.desk.settings import Settings, state_folder
 from dechirer.desk.window import MainWindow
-from dechirer.formats.archive import SUFFIX, ArchiveError
-from dechirer.formats.journal import JobLock, Journal, Recovered, find_recovered, forget
+
+if TYPE_CHECKING:
+    from dechirer.formats.journal import JobLock, Journal, Recovered
 
 JOURNAL_AFTER_MS = 300
+SUFFIX = ".dechirer"
 FILTER = f"Dechirer jobs (*{SUFFIX})"
 
 
@@ -31,10 +34,6 @@ class Files(QObject):
         self._export: ExportWorker | None = None
         self._export_waits: Path | None = None
         self._journal: Journal | None = None
-        try:
-            self._journal = Journal(state_folder() / "journal")
-        except OSError as error:
-            self._say_no_journal(error)
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(JOURNAL_AFTER_MS)
@@ -88,6 +87,8 @@ class Files(QObject):
 
     def open_file(self, path: Path) -> bool:
         """Open a job file; when it cannot be read, say why and leave the open job as it is."""
+        from dechirer.formats.archive import ArchiveError
+
         try:
             self.document.load(path)
         except (ArchiveError, OSError) as error:
@@ -111,6 +112,8 @@ class Files(QObject):
         return room is None or room.may_close()
 
     def _take_lock(self, path: Path) -> None:
+        from dechirer.formats.journal import JobLock
+
         self._release_lock()
         try:
             lock = JobLock(state_folder() / "open", path)
@@ -140,7 +143,8 @@ class Files(QObject):
 
     def save_as(self) -> bool:
         """Ask for a file and save to it."""
-        start = Path(self.settings.folder) / f"{self.document.job.name}{SUFFIX}"
+        name = self.document.job.name.replace("/", "-").lstrip(".") or "card"
+        start = Path(self.settings.folder) / f"{name}{SUFFIX}"
         name, _ = QFileDialog.getSaveFileName(self.window, "Save the job", str(start), FILTER)
         if not name:
             return False
@@ -174,8 +178,13 @@ class Files(QObject):
 
     def offer_recovered(self) -> None:
         """Offer the unsaved work of a window that is gone."""
+        from dechirer.formats.journal import find_recovered
+
+        folder = state_folder() / "journal"
+        if not folder.is_dir():
+            return
         try:
-            found = find_recovered(state_folder() / "journal")
+            found = find_recovered(folder)
         except OSError:
             return
         if found:
@@ -202,18 +211,23 @@ class Files(QObject):
         self._drop(recovered, rest)
 
     def _drop(self, recovered: Recovered, rest: list[Recovered]) -> None:
+        from dechirer.formats.journal import forget
+
         forget(recovered)
         self.window.banners.drop("recovered")
         if rest:
             self._offer(rest)
 
     def _record(self) -> None:
-        if self._journal is None:
-            return
+        """Bring the journal up to date; it is begun when there is first something to lose."""
+        from dechirer.formats.journal import Journal
+
+        nothing = self.document.history.is_saved or not self.is_worth_saving
         try:
-            if self.document.history.is_saved or not self.is_worth_saving:
+            if nothing and self._journal is not None:
                 self._journal.clear()
-            else:
+            elif not nothing:
+                self._journal = self._journal or Journal(state_folder() / "journal")
                 self._journal.record(self.document.job, self.document.path)
         except OSError as error:
             self._say_no_journal(error)

@@ -11,7 +11,6 @@ from pathlib import Path, PurePosixPath
 from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
 from dechirer.formats.atomic import write_atomically
 
-SUFFIX = ".dechirer"
 JOB_ENTRY = "job.json"
 MOST_JOB_BYTES = 8 * 1024 * 1024
 MOST_ENTRIES = 2000

@@ -1,54 +1,65 @@
-"""The constructions Dechirer can build, by the name the job uses."""
+"""The constructions Dechirer can build, by the name the job uses.
+
+Each lives in a module of its own, which is imported when a card is first built that way: starting the window on a
+plain card does not wait for the others.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+import importlib
+from collections.abc import Iterable
+from typing import Any
 
 from msgspec import Struct
 
-from dechirer.core.build.concertina import check_concertina, make_concertina
-from dechirer.core.build.flat_card import make_flat
-from dechirer.core.build.folded_card import make_side_fold, make_top_fold
-from dechirer.core.build.gate import check_gate, make_gate
-from dechirer.core.build.hinged_shape import check_hinged_shape, make_hinged_shape
 from dechirer.core.build.setting import Made, Setting
 from dechirer.core.finding import Finding
 from dechirer.core.job.model import Job
 
 
-def no_checks(job: Job, made: Made) -> Iterable[Finding]:
-    """For constructions without checks of their own."""
-    return ()
-
-
 class ConstructionKind(Struct, frozen=True):
-    """A construction: its title, its builder, its own checks, and what a liner of it is.
+    """A construction: its title, where its builder and its own checks are, and what a liner of it is.
 
-    `liner` is `spread` (folded with the card), `centre` (on the middle panel) or empty (it takes none). `fields` are
-    the job fields that have no place on the drawing, with their titles.
+    `module` is in this package; `builder` and `checks` name functions in it (no checks: empty). `liner` is `spread`
+    (folded with the card), `centre` (on the middle panel) or empty (it takes none). `fields` are the job fields that
+    have no place on the drawing, with their titles.
     """
 
     id: str
     title: str
-    make: Callable[[Setting], Made]
-    check: Callable[[Job, Made], Iterable[Finding]] = no_checks
+    module: str
+    builder: str
+    checks: str = ""
     liner: str = ""
     fields: tuple[tuple[str, str], ...] = ()
+
+    def _find(self, name: str) -> Any:
+        return getattr(importlib.import_module(f"dechirer.core.build.{self.module}"), name)
+
+    def make(self, setting: Setting) -> Made:
+        """Build the card."""
+        made: Made = self._find(self.builder)(setting)
+        return made
+
+    def check(self, job: Job, made: Made) -> Iterable[Finding]:
+        """The construction's own checks."""
+        found: Iterable[Finding] = self._find(self.checks)(job, made) if self.checks else ()
+        return found
 
 
 KINDS: dict[str, ConstructionKind] = {
     kind.id: kind
     for kind in (
-        ConstructionKind("side-fold", "Side fold", make_side_fold, liner="spread"),
-        ConstructionKind("top-fold", "Top fold", make_top_fold, liner="spread"),
-        ConstructionKind("flat", "Flat card", make_flat),
-        ConstructionKind("gate", "Gate", make_gate, check_gate, liner="centre"),
+        ConstructionKind("side-fold", "Side fold", "folded_card", "make_side_fold", liner="spread"),
+        ConstructionKind("top-fold", "Top fold", "folded_card", "make_top_fold", liner="spread"),
+        ConstructionKind("flat", "Flat card", "flat_card", "make_flat"),
+        ConstructionKind("gate", "Gate", "gate", "make_gate", "check_gate", liner="centre"),
         ConstructionKind(
-            "hinged-shape", "Hinged shape", make_hinged_shape, check_hinged_shape,
+            "hinged-shape", "Hinged shape", "hinged_shape", "make_hinged_shape", "check_hinged_shape",
             fields=(("build.hinged.rim", "Rim repeats (0: none)"), ("build.hinged.proud", "Rim stands proud by")),
         ),
         ConstructionKind(
-            "concertina", "Concertina", make_concertina, check_concertina,
+            "concertina", "Concertina", "concertina", "make_concertina", "check_concertina",
             fields=(("build.concertina.panels", "Panels"), ("build.concertina.step", "Each panel lower by")),
         ),
     )

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QLabel, QSizePolicy, QWidget
 
 from dechirer.core.build.constructions import KINDS, ConstructionKind
 from dechirer.core.length import format_size
-from dechirer.core.offers import Offer
 from dechirer.core.shape.outline import bounds
 from dechirer.desk.painter import paint_display
 from dechirer.desk.theme import theme
 from dechirer.drawing.display import Display, Item, Shape
 from dechirer.drawing.viewport import fit_viewport
+
+if TYPE_CHECKING:
+    from dechirer.core.offers import Offer
 
 
 class KindButton(QAbstractButton):
