@@ -11,6 +11,9 @@ if TYPE_CHECKING:
     from pathlib import Path
 
 
+RECOVERY_AFTER_MS = 250
+
+
 def has_display() -> bool:
     """Whether a window can be opened: a display is named, or the Qt platform was chosen by hand."""
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
@@ -40,6 +43,8 @@ def run_desk(job_file: Path | None = None) -> int:
 
 def furnish(window: object, job_file: Path | None = None) -> None:
     """Put the open job into a window that has been painted once."""
+    from PyQt6.QtCore import QTimer
+
     from dechirer.demo import load_demo_job
     from dechirer.desk.room import Room
     from dechirer.desk.settings import Settings
@@ -52,7 +57,8 @@ def furnish(window: object, job_file: Path | None = None) -> None:
     window.actions_by_id["theme"].setText("Light theme" if theme.name() == "dark" else "Dark theme")
     if job_file is not None:
         window.room.files.open_file(job_file)
-    window.room.files.offer_recovered()
+    # After the first picture: it reads the disk and imports what is rarely needed.
+    QTimer.singleShot(RECOVERY_AFTER_MS, window.room.files.offer_recovered)
     gc.freeze()
     gc.enable()
 
