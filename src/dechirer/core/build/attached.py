@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import math
+
 from msgspec import structs
 
 from dechirer.core.build.folded_card import half_of, make_side_fold_tree, make_top_fold_tree
+from dechirer.core.build.folding import fold
 from dechirer.core.build.making import derive, make_flat_piece, make_piece
-from dechirer.core.build.panels import Face, Side
+from dechirer.core.build.panels import Face, PanelTree, Side
 from dechirer.core.build.piece import Line, Measure, Piece
 from dechirer.core.build.setting import Assembler, Made, Setting
 from dechirer.core.figure import Figure
-from dechirer.core.job.model import Layer, Window
+from dechirer.core.job.model import CornerSlits, Envelope, Layer, Window
 from dechirer.core.length import format_length, format_size
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import bounds, rectangle
@@ -189,6 +192,65 @@ class Attached:
         beside = seen.left + seen.width * 0.15
         self._measure_on_base(face.panel, Measure(height, (beside, seen.bottom), (beside, seen.top), "", 0.0))
 
+    # --- an insert held by corner slits ----------------------------------------------------------------------
+
+    def add_slits(self, slits: CornerSlits) -> None:
+        """Four slits in the front and the insert they hold."""
+        face = self.made.tree.faces[0]
+        fields = {name: f"build.slits.{name}" for name in ("width", "height", "catch", "ease")}
+        width = Figure("insert.width", "insert width", slits.width.mm, field=fields["width"])
+        height = Figure("insert.height", "insert height", slits.height.mm, field=fields["height"])
+        catch = Figure("slits.catch", "catch", slits.catch.mm, field=fields["catch"])
+        ease = Figure("slits.ease", "ease", slits.ease.mm, field=fields["ease"])
+        length = derive(
+            "slits.length", "slit length", math.sqrt(2) * catch.value + 2 * ease.value, "√2 × {catch} + 2 × {ease}",
+            catch, ease, note="Across the corner at 45 degrees, from edge to edge of the insert and a little beyond.",
+        )  # fmt: skip
+        tolerance = derive(
+            "slits.tolerance", "tolerance", catch.value / math.sqrt(2), "{catch} ÷ √2", catch,
+            note="How far the slits may be misplaced before a corner slips out: compare it with your machine's error.",
+        )  # fmt: skip
+        self.figures += [width, height, catch, ease, length, tolerance]
+        paths = tuple(face.to_flat.all(path) for path in slit_paths(face, slits))
+        owner = self.made.parts[face.panel]
+        for index, piece in enumerate(self.pieces):
+            if piece.id == owner:
+                shift = _shift(piece, self.made, face.panel)
+                own = tuple(tuple(_move(point, shift) for point in path) for path in paths)
+                line = Line(f"{piece.id}-slits", "corner slits", "cut", own, role="slit")
+                self.pieces[index] = structs.replace(piece, lines=(*piece.lines[:-1], line, piece.lines[-1]))
+        thickness = self.setting.facts.paper(slits.paper).thickness.value
+        shown = face.to_flat.all(_visible_insert(face, slits))
+        self.assembler.put("insert", slits.paper, face.panel, face.side, shown, thickness)
+        self._add(
+            make_flat_piece(
+                "insert", self._letter(), "insert", paper=slits.paper, count=self.setting.brief.count, width=width,
+                height=height,
+            )
+        )  # fmt: skip
+        left, top = (face.width - width.value) / 2, (face.height - height.value) / 2
+        corner, crossing = face.to_flat.all(((left, top + height.value), (left + catch.value, top + height.value)))
+        guide = face.to_flat.all(rectangle(width.value, height.value, at=(left, top)))
+        self._measure_on_base(face.panel, Measure(catch, corner, crossing, "catch", 0.0, guide))
+
+    # --- envelope --------------------------------------------------------------------------------------------
+
+    def add_envelope(self, envelope: Envelope, tree: PanelTree) -> Made:
+        """An envelope round the closed card as it is now; the made envelope, to be folded on its own."""
+        from dechirer.core.build.envelope import make_envelope
+
+        poses = fold(tree, 1.0)
+        points = [
+            poses[slab.panel]((x, y, z)) for slab in self.assembler.slabs for x, y in slab.outline
+            for z in (slab.bottom, slab.top)
+        ]  # fmt: skip
+        box = bounds([(x, y) for x, y, _ in points])
+        bulk = max(z for _, _, z in points) - min(z for _, _, z in points)
+        made = make_envelope(self.setting, envelope, box.width, box.height, bulk, self._letter())
+        self._add(made.pieces[0])
+        self.figures += made.figures
+        return made
+
     def _more(self, inner: Figure, margin: Figure, key: str, name: str) -> Figure:
         formula = "{" + inner.name + "} + 2 × {" + margin.name + "}"
         return derive(key, name, inner.value + 2 * margin.value, formula, inner, margin)
@@ -199,6 +261,53 @@ def window_outline(face: Face, window: Window) -> Points:
     left = (face.width - window.width.mm) / 2
     top = (face.height - window.height.mm) / 2 + window.drop.mm
     return rectangle(window.width.mm, window.height.mm, at=(left, top))
+
+
+def slit_paths(face: Face, slits: CornerSlits) -> tuple[Points, ...]:
+    """The four slits on the face as seen, each across a corner of the insert in its middle.
+
+    A straight slit lies on x + y = catch, measured from the corner; a scalloped one is the arc of a circle over the
+    same ends that bulges towards the corner by a fifth of its length.
+    """
+    left, top = (face.width - slits.width.mm) / 2, (face.height - slits.height.mm) / 2
+    right, bottom = left + slits.width.mm, top + slits.height.mm
+    catch, over = slits.catch.mm, slits.ease.mm / math.sqrt(2)
+    paths = []
+    for x, y, sx, sy in ((left, top, 1, 1), (right, top, -1, 1), (right, bottom, -1, -1), (left, bottom, 1, -1)):
+        start = (x + sx * (catch + over), y - sy * over)
+        end = (x - sx * over, y + sy * (catch + over))
+        paths.append((start, end) if slits.style == "straight" else _arc(start, end, (x, y)))
+    return tuple(paths)
+
+
+def _arc(start: tuple[float, float], end: tuple[float, float], towards: tuple[float, float]) -> Points:
+    """An arc from start to end that bulges towards a point by a fifth of the chord, flattened at 0.01 mm."""
+    chord = math.dist(start, end)
+    rise = chord / 5
+    radius = (chord * chord / 4 + rise * rise) / (2 * rise)
+    middle = ((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
+    reach = math.dist(middle, towards) or 1.0
+    ux, uy = (towards[0] - middle[0]) / reach, (towards[1] - middle[1]) / reach
+    centre = (middle[0] - ux * (radius - rise), middle[1] - uy * (radius - rise))
+    first = math.atan2(start[1] - centre[1], start[0] - centre[0])
+    sweep = math.remainder(math.atan2(end[1] - centre[1], end[0] - centre[0]) - first, math.tau)
+    steps = max(8, math.ceil(abs(sweep) / (2 * math.acos(1 - 0.01 / max(radius, 0.02)))))
+    return tuple(
+        (centre[0] + radius * math.cos(first + sweep * step / steps),
+         centre[1] + radius * math.sin(first + sweep * step / steps))
+        for step in range(steps + 1)
+    )  # fmt: skip
+
+
+def _visible_insert(face: Face, slits: CornerSlits) -> Points:
+    """What shows of the insert: its corners are tucked behind the front."""
+    left, top = (face.width - slits.width.mm) / 2, (face.height - slits.height.mm) / 2
+    right, bottom = left + slits.width.mm, top + slits.height.mm
+    c = min(slits.catch.mm, slits.width.mm / 2 - 0.1, slits.height.mm / 2 - 0.1)
+    return (
+        (left + c, top), (right - c, top), (right, top + c), (right, bottom - c),
+        (right - c, bottom), (left + c, bottom), (left, bottom - c), (left, top + c),
+    )  # fmt: skip
 
 
 def _shift(piece: Piece, made: Made, panel: str) -> tuple[float, float]:

@@ -9,13 +9,14 @@ from msgspec import Struct
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.build.attached import Attached
 from dechirer.core.build.constructions import KINDS, ConstructionKind
+from dechirer.core.build.envelope import BoughtEnvelope, find_bought_envelope
 from dechirer.core.build.folding import Vector, fold
 from dechirer.core.build.panels import PanelTree
 from dechirer.core.build.piece import Piece
 from dechirer.core.build.setting import Made, Setting, Slab
 from dechirer.core.figure import Figure
 from dechirer.core.job.model import Brief, Build
-from dechirer.core.shape.outline import bounds, is_inside
+from dechirer.core.shape.outline import Box, bounds, is_inside
 
 
 class BuildPlan(Struct, frozen=True):
@@ -29,6 +30,9 @@ class BuildPlan(Struct, frozen=True):
     closed_thickness: Figure
     piece_count: Figure
     extra: tuple[Figure, ...]
+    envelope: Made | None = None
+    bought: BoughtEnvelope | None = None
+    layers: int = 0
 
     @property
     def is_folded(self) -> bool:
@@ -38,6 +42,10 @@ class BuildPlan(Struct, frozen=True):
     def piece(self, piece_id: str) -> Piece | None:
         """The piece of that id, or None."""
         return next((piece for piece in self.pieces if piece.id == piece_id), None)
+
+    def figure(self, key: str) -> Figure | None:
+        """The figure of that key among what constructions and attachments add, or None."""
+        return next((figure for figure in self.extra if figure.key == key), None)
 
     def figures(self) -> tuple[Figure, ...]:
         """Every figure of the build."""
@@ -65,11 +73,18 @@ def make_build(brief: Brief, build: Build, facts: BriefPlan, units: str = "in", 
         attached.add_liner(kind.liner)
     for layer in build.layers:
         attached.add_layer(layer)
+    if build.slits is not None:
+        attached.add_slits(build.slits)
     tree = attached.assembler.finish()
     slabs = tuple(attached.assembler.slabs)
+    envelope = attached.add_envelope(build.envelope, tree) if build.envelope is not None else None
+    stack = find_thickest_stack(tree, slabs)
+    thickness = _closed_thickness(facts, stack)
+    box = find_closed_box(tree)
     return BuildPlan(
-        kind, made, tuple(attached.pieces), slabs, tree, _closed_thickness(facts, tree, slabs),
-        _count_pieces(attached.pieces, facts.count), tuple(attached.figures),
+        kind, made, tuple(attached.pieces), slabs, tree, thickness,
+        _count_pieces(attached.pieces, facts.count), tuple(attached.figures), envelope,
+        find_bought_envelope(box.width, box.height, thickness.value), len(stack),
     )  # fmt: skip
 
 
@@ -82,9 +97,14 @@ def find_longest(brief: Brief, margin_mm: float) -> float:
     return max(across, down)
 
 
-def _closed_thickness(facts: BriefPlan, tree: PanelTree, slabs: tuple[Slab, ...]) -> Figure:
+def find_closed_box(tree: PanelTree) -> Box:
+    """The box round the closed card, in mm."""
+    poses = fold(tree, 1.0)
+    return bounds([poses[panel.id]((x, y, 0.0))[:2] for panel in tree.panels for x, y in panel.outline])
+
+
+def _closed_thickness(facts: BriefPlan, stack: list[Slab]) -> Figure:
     """The thickest place of the closed card: its layers by paper."""
-    stack = find_thickest_stack(tree, slabs)
     counts = Counter(slab.paper for slab in stack)
     inputs = tuple(facts.paper(paper).thickness for paper in counts)
     formula = " + ".join(

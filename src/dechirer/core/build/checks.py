@@ -6,8 +6,9 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from dechirer.core.build.attached import window_outline
+from dechirer.core.build.attached import slit_paths, window_outline
 from dechirer.core.build.build import BuildPlan, closed_points
+from dechirer.core.build.envelope import THICK_MM, check_envelope
 from dechirer.core.build.foldline import line_ends
 from dechirer.core.build.piece import Piece, fold_of
 from dechirer.core.finding import CheckList, Finding, Mend
@@ -225,3 +226,72 @@ def find_card_that_does_not_close(context: BuildContext) -> Iterator[Finding]:
             "Some panels reach past the front when it is closed.", "It looks uneven and catches in the envelope.",
             "base",
         )  # fmt: skip
+
+
+LEAST_SLIT_MM = 6.0
+"""Paper left between a slit and the edge or fold (common practice, no published figure)."""
+PLACING_MM = 1.0
+"""How far a machine and an eye misplace a bought blank: 0.5 to 1 mm (common practice)."""
+
+
+@CHECKS.register
+def find_slit_trouble(context: BuildContext) -> Iterator[Finding]:
+    """Slits must leave paper at the edge, and catch more than the machine misplaces."""
+    job, slits = context.job, context.job.build.slits
+    if slits is None:
+        return
+    face = context.build.tree.faces[0]
+    box = bounds([point for path in slit_paths(face, slits) for point in path])
+    frame = min(box.left, box.top, face.width - box.right, face.height - box.bottom)
+    off = Mend("No insert", (Change("build.slits", None),))
+    if frame < LEAST_SLIT_MM - 1e-6:
+        room = 2 * (LEAST_SLIT_MM + slits.ease.mm)
+        smaller = Mend("Make the insert smaller", (
+            Change("build.slits.width", make_length(min(slits.width.mm, max(10.0, face.width - room)), job.units)),
+            Change("build.slits.height", make_length(min(slits.height.mm, max(10.0, face.height - room)), job.units)),
+        ))  # fmt: skip
+        yield Finding(
+            "build.slit-near-edge", "stop" if frame < 1.0 else "look", "build",
+            f"A slit is too near the edge of the {face.name}",
+            f"{format_length(max(frame, 0.0), job.units)} of paper is left; it holds from {LEAST_SLIT_MM:.0f} mm.",
+            "The corner tears out when the insert is put in.", "base-slits", (smaller, off),
+        )  # fmt: skip
+    tolerance = context.build.figure("slits.tolerance")
+    if tolerance is not None and tolerance.value < 2 * PLACING_MM:
+        yield Finding(
+            "build.slit-catch", "look", "build", "The slits hardly catch the insert",
+            f"They may be {tolerance.value:.1f} mm out before a corner slips; a blank is easily misplaced by "
+            f"{PLACING_MM:.0f} mm (common practice).",
+            "A corner of the insert stays outside.", "base-slits",
+            (Mend("Catch 12 mm", (Change("build.slits.catch", parse_length("12 mm")),)),),
+        )  # fmt: skip
+    if 2 * slits.catch.mm >= min(slits.width.mm, slits.height.mm):
+        yield Finding(
+            "build.slits-meet", "stop", "build", "The slits run into each other",
+            f"Each takes {format_length(slits.catch.mm, job.units)} of a side of "
+            f"{format_length(min(slits.width.mm, slits.height.mm), job.units)}.",
+            "The middle of the front falls out.", "base-slits",
+            (Mend("Catch 6 mm", (Change("build.slits.catch", parse_length("6 mm")),)), off),
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_envelope_trouble(context: BuildContext) -> Iterator[Finding]:
+    """Its own checks, and what the post may say."""
+    build, job = context.build, context.job
+    if build.envelope is not None:
+        yield from check_envelope(job, build.envelope)
+        bulk = next(figure for figure in build.envelope.figures if figure.key == "envelope.bulk").value
+        inner = [figure.value for figure in build.envelope.figures if figure.key.startswith("envelope.inner-")]
+        ratio = max(inner) / min(inner)
+        words = []
+        if bulk > THICK_MM:
+            words.append(f"it is {bulk:.1f} mm thick")
+        if ratio < 1.3 or ratio > 2.5:
+            words.append("it is nearly square" if ratio < 1.3 else "it is very long")
+        if words:
+            yield Finding(
+                "build.postage", "note", "build", "The post may charge more",
+                f"Many services do when {' and '.join(words)} (from memory). Ask your own service for its rules.",
+                "", "envelope",
+            )  # fmt: skip

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dechirer.core.job.edit import Change
-from dechirer.core.job.model import Job, Layer, Window
+from dechirer.core.job.model import CornerSlits, Envelope, Job, Layer, Window
 from dechirer.core.length import make_length, parse_length
 
 
@@ -27,6 +27,19 @@ def add_layer(job: Job, face: str) -> tuple[Change, ...]:
             (*job.build.layers, Layer(name, face, border, _other_paper(job))),
         ),
     )
+
+
+def add_slits(job: Job) -> tuple[Change, ...]:
+    """An insert that leaves a fifth of the front free on each side, held by straight slits."""
+    width = make_length(job.brief.width.mm * (0.3 if job.brief.construction == "gate" else 0.6), job.units)
+    height = make_length(job.brief.height.mm * 0.6, job.units)
+    return (Change("build.slits", CornerSlits(width, height, _other_paper(job))),)
+
+
+def add_envelope(job: Job) -> tuple[Change, ...]:
+    """A glued envelope in the last paper on hand that is not the card's."""
+    ids = [paper.id for paper in job.brief.papers if paper.id != job.brief.base_paper]
+    return (Change("build.envelope", Envelope(ids[-1] if ids else job.brief.base_paper)),)
 
 
 def _other_paper(job: Job) -> str:

@@ -187,6 +187,37 @@ class Window(Struct, frozen=True, forbid_unknown_fields=True):
         _require(0 <= self.margin.mm <= 100, f"margin must be from 0 to 100 mm, got {self.margin}")
 
 
+class CornerSlits(Struct, frozen=True, forbid_unknown_fields=True):
+    """An insert held on the front by a slit across each of its corners.
+
+    `catch` is how far along the insert's edges the slits cross them; `ease` how much longer each slit is at both ends.
+    """
+
+    width: Length
+    height: Length
+    paper: Identifier
+    style: Literal["straight", "scalloped"] = "straight"
+    catch: Length = default_length("12 mm")
+    ease: Length = default_length("1 mm")
+
+    def __post_init__(self) -> None:
+        Size(self.width, self.height)
+        _require(0 < self.catch.mm <= 100, f"catch must be above 0 and up to 100 mm, got {self.catch}")
+        _require(0 <= self.ease.mm <= 20, f"ease must be from 0 to 20 mm, got {self.ease}")
+
+
+class Envelope(Struct, frozen=True, forbid_unknown_fields=True):
+    """An envelope for the closed card: its style, its paper, and how much larger than the card it is."""
+
+    paper: Identifier
+    style: Literal["glued", "hexagon", "petal"] = "glued"
+    ease: Length = default_length("1/4 in")
+    fold: Fold = msgspec.field(default_factory=Fold)
+
+    def __post_init__(self) -> None:
+        _require(0 <= self.ease.mm <= 100, f"ease must be from 0 to 100 mm, got {self.ease}")
+
+
 class Build(Struct, frozen=True, forbid_unknown_fields=True):
     """How the card is built: its folds, what each construction asks for, and what is glued on or in.
 
@@ -200,6 +231,8 @@ class Build(Struct, frozen=True, forbid_unknown_fields=True):
     concertina: Concertina = msgspec.field(default_factory=Concertina)
     layers: Annotated[tuple[Layer, ...], Meta(max_length=20)] = ()
     window: Window | None = None
+    slits: CornerSlits | None = None
+    envelope: Envelope | None = None
 
     def __post_init__(self) -> None:
         ids = [layer.id for layer in self.layers]
@@ -275,6 +308,10 @@ class Job(Struct, frozen=True, forbid_unknown_fields=True):
         made_of = [(f"layer {layer.id}", layer.paper) for layer in self.build.layers]
         if self.build.window is not None:
             made_of.append(("the window's backer", self.build.window.paper))
+        if self.build.slits is not None:
+            made_of.append(("the insert", self.build.slits.paper))
+        if self.build.envelope is not None:
+            made_of.append(("the envelope", self.build.envelope.paper))
         for what, paper_id in made_of:
             _require(paper_id in ids, f"{what}: paper “{paper_id}” is not one of {', '.join(ids)}")
         for loading in self.lay.loadings:

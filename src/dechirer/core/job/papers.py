@@ -39,8 +39,11 @@ def why_kept(job: Job, paper_id: str) -> str:
         return "The liner is made of it."
     if any(layer.paper == paper_id for layer in job.build.layers):
         return "A layer is made of it."
-    if job.build.window is not None and job.build.window.paper == paper_id:
-        return "The window's backer is made of it."
+    build = job.build
+    parts = (("The window's backer", build.window), ("The insert", build.slits), ("The envelope", build.envelope))
+    for name, part in parts:
+        if part is not None and part.paper == paper_id:
+            return f"{name} is made of it."
     return ""
 
 

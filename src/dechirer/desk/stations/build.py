@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QMenu, QSlider, QToolButton, QVBoxLayout, QWidget
 
 from dechirer.core.build.folding import fold_steps
-from dechirer.core.job.attach import add_layer, add_window
+from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
 from dechirer.core.job.edit import Change
 from dechirer.core.job.model import FOLD_KINDS, Liner
 from dechirer.core.length import format_size, parse_length
@@ -18,7 +18,7 @@ from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.extras import Extras
 from dechirer.drawing.scenes.flat import make_flat_scene
-from dechirer.drawing.scenes.solid import make_folded_scene
+from dechirer.drawing.scenes.solid import find_model, make_folded_scene
 
 FOLD_TITLES = {"score": "scored", "perforate": "perforated", "ticks": "ticked", "unmarked": "unmarked"}
 SLIDER_STEPS = 180
@@ -116,7 +116,8 @@ class BuildStation(Station):
     def _right(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.setContentsMargins(6, 10, 14, 8)
-        column.addWidget(heading("Folded"))
+        self.folded_title = heading("Folded")
+        column.addWidget(self.folded_title)
         column.addWidget(self.folded, 1)
         column.addWidget(self.slider)
         ends = QHBoxLayout()
@@ -159,11 +160,15 @@ class BuildStation(Station):
         self._draw_folded()
         size = format_size(job.brief.width.mm, job.brief.height.mm, job.units)
         thickness = plan.build.closed_thickness
-        layers = len(plan.build.slabs)
+        layers = plan.build.layers
         words = "layer" if layers == 1 else "layers"
         state = "Closed" if folded else "Flat"
+        found = plan.build.bought
+        bought = ""
+        if found is not None:
+            bought = f" · goes into a bought {found.name} envelope, {format_size(found.width, found.height, job.units)}"
         self.closed_words.setText(
-            f'{state}: {size}, <a href="{thickness.key}">{thickness.text("mm")} thick</a> ({layers} {words})'
+            f'{state}: {size}, <a href="{thickness.key}">{thickness.text("mm")} thick</a> ({layers} {words}){bought}'
         )
         if not self.closed_words.property("wired"):
             self.closed_words.setProperty("wired", True)
@@ -179,9 +184,11 @@ class BuildStation(Station):
 
     def _draw_folded(self) -> None:
         if self.plan is not None:
-            closed = self.slider.value() / SLIDER_STEPS if self.plan.build.is_folded else 0.0
-            self.step_words.setText(name_step(fold_steps(self.plan.build.tree), closed))
-            self.folded.set_display(make_folded_scene(self.plan, closed, self._lit))
+            model = find_model(self.plan, self._main)
+            closed = self.slider.value() / SLIDER_STEPS if model.tree.hinges else 0.0
+            self.step_words.setText(name_step(fold_steps(model.tree), closed))
+            self.folded_title.setText(f"Folded {model.name}")
+            self.folded.set_display(make_folded_scene(self.plan, closed, self._lit, self._main))
 
     def _light(self, element: str) -> None:
         """A panel pointed at in one picture lights up in both."""
@@ -196,6 +203,7 @@ class BuildStation(Station):
         if self.plan is not None and self.plan.build.piece(piece) is not None and piece != self._main:
             self._main = piece
             self._draw_flat()
+            self._draw_folded()
 
     def show_piece(self, piece: str) -> None:
         """Show a piece large."""
@@ -216,6 +224,17 @@ class BuildStation(Station):
         if window is not None:
             window.setEnabled(plan.job.build.window is None)
             window.triggered.connect(lambda: self.document.edit("Window", add_window(self.document.job)))
+        entries = (
+            ("Insert held by corner slits", plan.job.build.slits is None, add_slits),
+            ("Envelope", plan.job.build.envelope is None, add_envelope),
+        )
+        for title, free, add in entries:
+            action = menu.addAction(title)
+            if action is not None:
+                action.setEnabled(free)
+                action.triggered.connect(
+                    lambda _=False, title=title, add=add: self.document.edit(title, add(self.document.job))
+                )
         menu.addSeparator()
         for face in plan.build.tree.faces:
             action = menu.addAction(f"Layer on the {face.name}")

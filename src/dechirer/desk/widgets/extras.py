@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from dechirer.core.build.checks import remove_layer
-from dechirer.core.job.edit import Change
+from dechirer.core.job.edit import Change, get_field
 from dechirer.core.plan import Plan
 from dechirer.desk.document import Document
 from dechirer.desk.widgets.choices import small
@@ -32,25 +32,39 @@ class Extras(QWidget):
     def show_plan(self, plan: Plan) -> None:
         """Show what the job has; rebuilt only when something was added or taken off."""
         job = plan.job
+        build = job.build
         key = (
-            plan.build.kind.id, [layer.id for layer in job.build.layers], job.build.window is None,
-            [(paper.id, paper.name) for paper in job.brief.papers], job.build.hinged.shape,
-            [layer.paper for layer in job.build.layers], job.build.window and job.build.window.paper,
-            [layer.face for layer in job.build.layers],
+            plan.build.kind.id, [(paper.id, paper.name) for paper in job.brief.papers], build.hinged.shape,
+            [(layer.id, layer.face, layer.paper) for layer in build.layers], build.window and build.window.paper,
+            build.slits and (build.slits.paper, build.slits.style),
+            build.envelope and (build.envelope.paper, build.envelope.style),
         )  # fmt: skip
         if key == self._key:
             return
         self._key = key
+        for field in self._fields.values():  # the station keeps them, so they outlive their row
+            field.setParent(self)
+            field.hide()
         while self._column.count():
             item = self._column.takeAt(0)
             widget = item.widget() if item is not None else None
             if widget is not None:
                 widget.hide()
-                if not isinstance(widget, _Fields):
-                    widget.deleteLater()
+                widget.deleteLater()
         self._add_fields(plan)
         if job.build.window is not None:
             self._add_row(plan, "window", "Window backer", "build.window.paper", Change("build.window", None))
+        if job.build.slits is not None:
+            self._add_row(
+                plan, "insert", "Insert", "build.slits.paper", Change("build.slits", None),
+                style=("build.slits.style", ("straight", "scalloped"), job.build.slits.style),
+            )  # fmt: skip
+        if job.build.envelope is not None:
+            self._add_row(
+                plan, "envelope", "Envelope", "build.envelope.paper", Change("build.envelope", None),
+                style=("build.envelope.style", ("glued", "hexagon", "petal"), job.build.envelope.style),
+                field=("build.envelope.ease", "Larger by"),
+            )  # fmt: skip
         for layer in job.build.layers:
             path = f"build.layers.{layer.id}.paper"
             self._add_row(plan, layer.id, f"Layer on {layer.face}", path, remove_layer(job, layer.id))
@@ -59,7 +73,7 @@ class Extras(QWidget):
         kind = plan.build.kind
         if not kind.fields:
             return
-        row = _Fields()
+        row = QWidget()
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
         if kind.id == "hinged-shape":
@@ -84,7 +98,10 @@ class Extras(QWidget):
         line.addStretch(1)
         self._column.addWidget(row)
 
-    def _add_row(self, plan: Plan, name: str, title: str, path: str, removal: Change) -> None:
+    def _add_row(
+        self, plan: Plan, name: str, title: str, path: str, removal: Change, *,
+        style: tuple[str, tuple[str, ...], str] | None = None, field: tuple[str, str] | None = None,
+    ) -> None:  # fmt: skip
         row = QWidget()
         row.setObjectName(f"extra-{name}")
         line = QHBoxLayout(row)
@@ -97,13 +114,36 @@ class Extras(QWidget):
         box.setAccessibleName(f"Paper of {title.lower()}")
         for paper in plan.job.brief.papers:
             box.addItem(paper.name, paper.id)
-        shown = plan.job.build.window.paper if name == "window" and plan.job.build.window else ""
-        shown = shown or next((layer.paper for layer in plan.job.build.layers if layer.id == name), "")
-        box.setCurrentIndex(box.findData(shown))
+        box.setCurrentIndex(box.findData(get_field(plan.job, path)))
         box.activated.connect(
             lambda _row: self.document.edit(f"{title} in {box.currentText()}", [Change(path, box.currentData())])
         )
         line.addWidget(box)
+        if style is not None:
+            styles = QComboBox()
+            styles.setObjectName(f"extra-style-{name}")
+            styles.setAccessibleName(f"Style of {title.lower()}")
+            styles.addItems(style[1])
+            styles.setCurrentText(style[2])
+            styles.activated.connect(
+                lambda _row: self.document.edit(
+                    f"{title} {styles.currentText()}", [Change(style[0], styles.currentText())]
+                )
+            )
+            line.addWidget(styles)
+        if field is not None:
+            words = small(field[1])
+            words.setWordWrap(False)
+            line.addWidget(words)
+            if field[0] not in self._fields:
+                self._fields[field[0]] = self._take_field(FieldEdit(field[0], ""))
+            edit = self._fields[field[0]]
+            edit.title.hide()
+            edit.line.setAccessibleName(field[1])
+            edit.setMaximumWidth(90)
+            edit.show_text(self.document.field_text(field[0]))
+            line.addWidget(edit)
+            edit.show()
         off = QPushButton("Take off")
         off.setObjectName(f"extra-off-{name}")
         off.clicked.connect(lambda: self.document.edit(f"{title} off", [removal]))
@@ -111,6 +151,5 @@ class Extras(QWidget):
         line.addStretch(1)
         self._column.addWidget(row)
 
-
-class _Fields(QWidget):
-    """The line of a construction's fields; its fields outlive it."""
+    def _choose_style(self, title: str, path: str, style: str) -> None:
+        self.document.edit(f"{title} {style}", [Change(path, style)])

@@ -11,11 +11,10 @@ from __future__ import annotations
 import itertools
 import math
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
-from dechirer.core.build.build import BuildPlan
 from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
-from dechirer.core.build.panels import Hinge
+from dechirer.core.build.panels import Hinge, PanelTree
 from dechirer.core.build.setting import Slab
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Point
@@ -55,11 +54,33 @@ class _Body(Struct, frozen=True):
         return self.upper + self.lower
 
 
-def make_folded_scene(plan: Plan, closed: float, picked: str = "") -> Display:
-    """The card closed by a share from 0 (flat) to 1 (closed)."""
-    build = plan.build
+class Model(Struct, frozen=True):
+    """Something that folds: its panels and the slabs that move with them."""
+
+    name: str
+    tree: PanelTree
+    slabs: tuple[Slab, ...]
+
+
+def find_model(plan: Plan, piece: str = "") -> Model:
+    """What the folded view shows while a piece is shown large: the envelope for itself, the card for all others."""
+    made = plan.build.envelope
+    if piece != "envelope" or made is None or plan.job.build.envelope is None:
+        return Model("card", plan.build.tree, plan.build.slabs)
+    paper = plan.job.build.envelope.paper
+    thickness = plan.brief.paper(paper).thickness.value
+    # Each step folds over what the ones before have laid down, so its axis lies half as many thicknesses lower.
+    hinges = tuple(structs.replace(hinge, axis_z=-thickness * (hinge.order - 1) / 2) for hinge in made.tree.hinges)
+    tree = structs.replace(made.tree, hinges=hinges)
+    slabs = tuple(Slab("envelope", paper, panel.id, panel.outline, 0.0, thickness) for panel in tree.panels)
+    return Model("envelope", tree, slabs)
+
+
+def make_folded_scene(plan: Plan, closed: float, picked: str = "", piece: str = "") -> Display:
+    """The card, or the envelope while that piece is shown large, closed by a share from 0 (flat) to 1 (closed)."""
+    build = find_model(plan, piece)
     poses = fold(build.tree, closed)
-    eye = make_eye(build)
+    eye = make_eye(build.tree)
     bodies = [_place(slab, poses[slab.panel]) for slab in build.slabs]
     order = sort_bodies(bodies, eye)
     rank = {body.slab.panel: place for place, body in enumerate(order) if body.slab.bottom == 0.0}
@@ -69,19 +90,19 @@ def make_folded_scene(plan: Plan, closed: float, picked: str = "") -> Display:
         bends.setdefault(max(rank[hinge.parent], rank[hinge.child]), []).append(hinge)
     items: list[Item] = []
     for place, body in enumerate(order):
-        items += _draw_body(plan, body, eye, picked, order[place + 1 :])
+        items += _draw_body(plan, build, body, eye, picked, order[place + 1 :])
         for hinge in bends.get(place, ()):
-            items += _draw_bend(plan, hinge, poses, closed, eye)
+            items += _draw_bend(plan, build, hinge, poses, closed, eye)
     extent = bounds([eye(point)[:2] for body in bodies for point in body.points])
-    percent = f"{100 * closed:.0f} % closed" if build.is_folded else "a flat card"
-    return Display(tuple(items), extent, (24.0, 24.0, 24.0, 24.0), f"The folded card, {percent}.")
+    percent = f"{100 * closed:.0f} % closed" if build.tree.hinges else "a flat card"
+    return Display(tuple(items), extent, (24.0, 24.0, 24.0, 24.0), f"The folded {build.name}, {percent}.")
 
 
 def make_front_view(plan: Plan) -> tuple[list[Item], Box]:
     """The closed card seen straight on: what of it shows at the front, and the box it fills, in mm."""
-    build = plan.build
+    build = find_model(plan)
     poses = fold(build.tree, 1.0)
-    eye = make_eye(build, tilt_deg=0.0, turn_deg=0.0)
+    eye = make_eye(build.tree, tilt_deg=0.0, turn_deg=0.0)
     bodies = sorted((_place(slab, poses[slab.panel]) for slab in build.slabs), key=lambda body: _depth(body, eye))
     items: list[Item] = []
     for body in bodies:
@@ -89,17 +110,17 @@ def make_front_view(plan: Plan) -> tuple[list[Item], Box]:
         holes = body.upper_holes if near is body.upper else body.lower_holes
         paper = plan.brief.paper(body.slab.paper).paper.colour
         items.append(_face(near, eye, paper, paper, f"{body.slab.piece}/{body.slab.panel}", holes))
-        name = _name_of_face(plan, body.slab, "outside" if near is body.upper else "inside")
+        name = _name_of_face(build, body.slab, "outside" if near is body.upper else "inside")
         if name:
             place = eye(_mean(near))
             items.append(Label((place[0], place[1]), name, "body", "soft", paper))
     return items, bounds([eye(point)[:2] for body in bodies for point in body.points])
 
 
-def make_eye(build: BuildPlan, *, tilt_deg: float = TILT_DEG, turn_deg: float = TURN_DEG) -> Eye:
+def make_eye(tree: PanelTree, *, tilt_deg: float = TILT_DEG, turn_deg: float = TURN_DEG) -> Eye:
     """The view in which the closed card's front stands upright, tilted so that thickness shows."""
-    front = build.tree.faces[0]
-    pose = fold(build.tree, 1.0)[front.panel]
+    front = tree.faces[0]
+    pose = fold(tree, 1.0)[front.panel]
     affine = front.to_flat
     right = pose.turn((affine.a, affine.b, 0.0))
     down = pose.turn((affine.c, affine.d, 0.0))
@@ -164,7 +185,7 @@ def _depth(body: _Body, eye: Eye) -> float:
     return sum(eye(point)[2] for point in body.points) / len(body.points)
 
 
-def _draw_body(plan: Plan, body: _Body, eye: Eye, picked: str, nearer: list[_Body]) -> list[Item]:
+def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nearer: list[_Body]) -> list[Item]:
     paper = plan.brief.paper(body.slab.paper).paper.colour
     element = f"{body.slab.piece}/{body.slab.panel}"
     normal = _normal(body.upper)
@@ -185,7 +206,7 @@ def _draw_body(plan: Plan, body: _Body, eye: Eye, picked: str, nearer: list[_Bod
     fill = "accent-wash" if picked == element else shade(paper, light)
     holes = body.upper_holes if facing > 0 else body.lower_holes
     items.append(_face(ring, eye, fill, paper, element, holes))
-    name = _name_of_face(plan, body.slab, "outside" if facing > 0 else "inside")
+    name = _name_of_face(model, body.slab, "outside" if facing > 0 else "inside")
     place = eye(_mean(ring))
     if name and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer, eye):
         items.append(Label((place[0], place[1]), name, "small", "soft", paper))
@@ -204,13 +225,13 @@ def _is_covered(place: Point, nearer: list[_Body], eye: Eye) -> bool:
     return False
 
 
-def _name_of_face(plan: Plan, slab: Slab, side: str) -> str:
+def _name_of_face(model: Model, slab: Slab, side: str) -> str:
     """The name of the face a slab shows on a side; empty when another layer lies on it there."""
-    mine = [other for other in plan.build.slabs if other.panel == slab.panel]
+    mine = [other for other in model.slabs if other.panel == slab.panel]
     covered = max(mine, key=lambda each: each.top) if side == "outside" else min(mine, key=lambda each: each.bottom)
     if covered is not slab:
         return ""
-    faces = plan.build.tree.faces
+    faces = model.tree.faces
     return next((face.name for face in faces if (face.panel, face.side) == (slab.panel, side)), "")
 
 
@@ -228,16 +249,15 @@ def _face(
     return Shape(flat, fill=fill, form="edge", role="soft", on=paper, element=element, weight=0.8)
 
 
-def _draw_bend(plan: Plan, hinge: Hinge, poses: dict[str, Pose], closed: float, eye: Eye) -> list[Item]:
+def _draw_bend(plan: Plan, model: Model, hinge: Hinge, poses: dict[str, Pose], closed: float, eye: Eye) -> list[Item]:
     """The outer skin of the paper round a fold that has begun to turn."""
-    build = plan.build
-    angle = hinge_angle_deg(build.tree, hinge, closed)
+    angle = hinge_angle_deg(model.tree, hinge, closed)
     if angle < 0.5:
         return []
-    base = next(slab for slab in build.slabs if slab.panel == hinge.parent and slab.bottom == 0.0)
+    base = next(slab for slab in model.slabs if slab.panel == hinge.parent and slab.bottom == 0.0)
     paper = plan.brief.paper(base.paper).paper.colour
     skin = base.top if hinge.sense == "mountain" else base.bottom
-    axis = hinge_axis(build.tree, hinge)
+    axis = hinge_axis(model.tree, hinge)
     parent = poses[hinge.parent]
     rings: list[tuple[Vector, Vector]] = []
     for step in range(BEND_STEPS + 1):
