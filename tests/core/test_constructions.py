@@ -10,14 +10,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dechirer.core.build.concertina import split_into_sections
+from dechirer.core.build.folding import fold
 from dechirer.core.build.outlines import chord_at, find_hinge_height, unit_outline, with_rim
-from dechirer.core.job.attach import add_layer, add_window
+from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.job.papers import add_paper, remove_paper, why_kept
 from dechirer.core.offers import make_offers
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import bounds
+from dechirer.demo import DEMOS, load_demo_job
 from tests.helpers import IN, changed, codes, finding, mended, quick_job, typed
 
 
@@ -247,3 +249,145 @@ def test_papers_come_and_go() -> None:
     fewer = apply_changes(more, remove_paper(more, "card-2"))
     assert fewer.brief.base_paper == "card"
     assert why_kept(quick_job(), "card") == ""
+
+
+def thin(job: Job) -> Job:
+    """The job on paper so thin that the card's bulk does not count."""
+    for paper in job.brief.papers:
+        job = typed(job, f"brief.papers.{paper.id}.thickness", "0.01 mm")
+    return job
+
+
+def with_envelope(job: Job, style: str) -> Job:
+    return changed(apply_changes(job, add_envelope(job)), build__envelope__style=style)
+
+
+def test_hexagon_flaps() -> None:
+    # Plain geometry: card 6 x 4, body 6.25 x 4.25, flaps 2.706 and 1.840, flat 9.93 x 9.66, flaps overlap 1.16.
+    plan = make_plan(with_envelope(thin(quick_job("6x4in", fold="flat")), "hexagon"))
+    figures = {key: plan.figures[f"envelope.{key}"].value / IN for key in ("inner-width", "width", "height", "overlap")}
+    assert figures["inner-width"] == pytest.approx(6.25, abs=2e-3)
+    assert (figures["width"], figures["height"]) == pytest.approx((9.93, 9.66), abs=6e-3)
+    assert figures["overlap"] == pytest.approx(1.16, abs=6e-3)
+    for flap, depth in (("top", 2.706), ("left", 1.840)):
+        box = bounds(plan.build.envelope.tree.panel(flap).outline)  # type: ignore[union-attr]
+        assert min(box.width, box.height) / IN == pytest.approx(depth, abs=2e-3)
+
+
+def test_hexagon_flaps_of_a_square_do_not_meet() -> None:
+    # Plain geometry: opposite flaps meet only if 0.866 x width >= height; a body of 5.5 leaves 0.74.
+    job = with_envelope(thin(quick_job("5.25x5.25in", fold="flat")), "hexagon")
+    plan = make_plan(job)
+    assert plan.figures["envelope.overlap"].value / IN == pytest.approx(-0.74, abs=5e-3)
+    assert finding(plan, "build.flaps-apart").severity == "stop"
+    assert "build.flaps-apart" not in codes(mended(job, "build.flaps-apart"))
+
+
+def test_a_five_by_seven_hexagon_envelope_is_too_large_for_a_twelve_inch_mat() -> None:
+    plan = make_plan(with_envelope(thin(quick_job("5x7in", fold="flat")), "hexagon"))
+    flat = plan.figures["envelope.width"].value / IN, plan.figures["envelope.height"].value / IN
+    assert sorted(flat) == pytest.approx([11.53, 11.80], abs=1e-2)
+    assert "lay.piece-too-large" in codes(plan)
+
+
+def test_petals_turn_to_fit() -> None:
+    # Plain geometry: S = 5.75: upright 2 S = 11.5, turned by 45 degrees 1.707 S = 9.82.
+    job = with_envelope(thin(quick_job("5.5x5.5in", fold="flat")), "petal")
+    upright = make_plan(changed(job, build__envelope__ease=parse("0.249 in")))
+    assert upright.figures["envelope.width"].value / IN == pytest.approx(11.5, abs=5e-3)
+    turned = make_plan(changed(job, build__envelope__ease=parse("0.2505 in")))
+    assert turned.figures["envelope.width"].value / IN == pytest.approx(9.82, abs=5e-3)
+    assert "lay.piece-too-large" not in codes(turned)
+    oblong = make_plan(with_envelope(quick_job("4x6in"), "petal"))
+    assert "build.petals-not-square" in codes(oblong)
+
+
+def parse(text: str) -> object:
+    from dechirer.core.length import parse_length
+
+    return parse_length(text)
+
+
+@pytest.mark.parametrize("style", ["glued", "hexagon", "petal"])
+def test_an_envelope_closes_over_its_body(style: str) -> None:
+    plan = make_plan(with_envelope(quick_job("4x4in"), style))
+    assert plan.build.envelope is not None
+    tree = plan.build.envelope.tree
+    poses = fold(tree, 1.0)
+    body = shapely.Polygon([poses["body"]((x, y, 0.0))[:2] for x, y in tree.panel("body").outline])
+    for panel in tree.panels:
+        closed = shapely.Polygon([poses[panel.id]((x, y, 0.0))[:2] for x, y in panel.outline])
+        assert body.buffer(0.001).covers(closed), panel.id
+    outline = shapely.Polygon(plan.build.envelope.pieces[0].outline)
+    assert outline.is_valid
+    assert outline.area == pytest.approx(sum(shapely.Polygon(p.outline).area for p in tree.panels), rel=1e-6)
+
+
+def test_the_envelope_grows_with_the_card_s_bulk() -> None:
+    flat = make_plan(with_envelope(quick_job("5x7in", liner="1/16"), "glued"))
+    bulk = flat.build.closed_thickness.value
+    # Plain geometry: a block of thickness T needs T more each way besides the ease of 1/4 in.
+    assert flat.figures["envelope.inner-width"].value == pytest.approx(5.25 * IN + bulk)
+
+
+@pytest.mark.parametrize(("size", "name"), [("5x7in", "US A7"), ("A6", "C6"), ("4.25x5.5in", "US A2")])
+def test_the_bought_envelope_a_card_goes_into(size: str, name: str) -> None:
+    # ISO 269 and North American sizes (the latter from memory).
+    bought = make_plan(quick_job(size)).build.bought
+    assert bought is not None
+    assert bought.name == name
+
+
+def test_an_iso_card_does_not_go_into_the_american_envelope_of_that_size() -> None:
+    # An ISO A6 card (148 mm) does not go into an American A2 envelope (about 146 mm).
+    bought = make_plan(quick_job("A6")).build.bought
+    assert bought is not None
+    assert bought.name != "US A2"
+    assert make_plan(quick_job("9x9in")).build.bought is None
+
+
+def with_slits(job: Job) -> Job:
+    return apply_changes(job, add_slits(job))
+
+
+@pytest.mark.parametrize("style", ["straight", "scalloped"])
+def test_slits_cross_each_corner_of_the_insert(style: str) -> None:
+    plan = make_plan(changed(with_slits(quick_job("5x7in")), build__slits__style=style))
+    line = next(line for line in plan.build.pieces[0].lines if line.role == "slit")
+    assert len(line.paths) == 4
+    catch = 12.0
+    # The insert's rectangle on the right half of the sheet, in the middle of the front.
+    insert = shapely.box(7.5 * IN - 1.5 * IN, 3.5 * IN - 2.1 * IN, 7.5 * IN + 1.5 * IN, 3.5 * IN + 2.1 * IN)
+    for path in line.paths:
+        slit = shapely.LineString(path)
+        crossings = shapely.intersection(slit, insert.exterior)
+        assert crossings.geom_type == "MultiPoint"
+        if style == "straight":
+            # Plain geometry: a 45 degree cut over legs of 12 mm is 12 sqrt 2 long, and 1 mm longer at each end.
+            assert slit.length == pytest.approx(catch * math.sqrt(2) + 2)
+            assert len(crossings.geoms) == 2
+    assert plan.figures["slits.tolerance"].value == pytest.approx(12 / math.sqrt(2))
+    insert_piece = plan.build.piece("insert")
+    assert insert_piece is not None
+    assert (insert_piece.width.value / IN, insert_piece.height.value / IN) == pytest.approx((3.0, 4.1875), abs=0.02)
+
+
+@pytest.mark.parametrize(
+    ("path", "text", "code"),
+    [
+        ("build.slits.width", "4.9", "build.slit-near-edge"),
+        ("build.slits.catch", "1.5 mm", "build.slit-catch"),
+        ("build.slits.catch", "60 mm", "build.slits-meet"),
+    ],
+)
+def test_slits_that_fail(path: str, text: str, code: str) -> None:
+    job = typed(with_slits(quick_job("5x7in")), path, text)
+    assert code in codes(make_plan(job))
+    assert code not in codes(mended(job, code))
+
+
+@pytest.mark.parametrize("name", list(DEMOS))
+def test_every_demo_can_be_cut(name: str) -> None:
+    plan = make_plan(load_demo_job(name))
+    assert plan.stops == 0
+    assert not plan.lay.unplaced

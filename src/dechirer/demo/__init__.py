@@ -1,4 +1,4 @@
-"""The demo: invitations for Saltmarsh Kite Day, a made-up spring kite festival on a tidal marsh."""
+"""The demo: Saltmarsh Kite Day, a made-up spring kite festival on a tidal marsh, and what its makers cut for it."""
 
 from __future__ import annotations
 
@@ -6,7 +6,22 @@ from pathlib import Path
 
 from dechirer.core.job.model import Job, read_job_json
 
+DEMOS: dict[str, str] = {
+    "invitations": "Invitations, side fold with a liner",
+    "dunes": "Dunes, a stepped concertina",
+    "gate": "Gate card with an insert and its envelope",
+    "helpers": "Thank-you discs for helpers",
+    "places": "Place cards",
+}
+"""The demo jobs by file name, with their titles; the first opens at first start."""
 
-def load_demo_job() -> Job:
-    """The job the window opens on at first start."""
-    return read_job_json(Path(__file__).with_name("invitations.json").read_bytes())
+
+def load_demo_job(name: str = "invitations") -> Job:
+    """A demo job.
+
+    Raises:
+        KeyError: no demo has that name.
+    """
+    if name not in DEMOS:
+        raise KeyError(name)
+    return read_job_json((Path(__file__).parent / f"{name}.json").read_bytes())

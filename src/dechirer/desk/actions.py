@@ -17,7 +17,11 @@ class ActionSpec(Struct, frozen=True):
 ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("new", "New card", "Ctrl+N", "A plain folded card to begin with"),
     ActionSpec("open", "Open…", "Ctrl+O", "Open a job from a file"),
-    ActionSpec("demo", "Open the demo", "", "Invitations for Saltmarsh Kite Day"),
+    ActionSpec("demo-invitations", "Demo: invitations", "", "Side fold with a liner"),
+    ActionSpec("demo-dunes", "Demo: dunes", "", "A stepped concertina"),
+    ActionSpec("demo-gate", "Demo: gate card", "", "A gate card with an insert and its envelope"),
+    ActionSpec("demo-helpers", "Demo: thank-you discs", "", "Discs hinged on themselves"),
+    ActionSpec("demo-places", "Demo: place cards", "", "Many small cards"),
     ActionSpec("save", "Save", "Ctrl+S", "Save the job to its file"),
     ActionSpec("save-as", "Save as…", "Ctrl+Shift+S", "Save the job to another file"),
     ActionSpec("undo", "Undo", "Ctrl+Z", "Take the last edit back"),
@@ -31,5 +35,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
 )
 
 JOB_MENU: tuple[str, ...] = (
-    "new", "open", "demo", "-", "save", "save-as", "export", "-", "machine", "theme", "-", "quit",
+    "new", "open", "save", "save-as", "export", "-",
+    "demo-invitations", "demo-dunes", "demo-gate", "demo-helpers", "demo-places", "-",
+    "machine", "theme", "-", "quit",
 )  # fmt: skip

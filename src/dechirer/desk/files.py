@@ -72,10 +72,10 @@ class Files(QObject):
         if self._may_leave():
             self._open_job(make_job(units=self.document.job.units), None)
 
-    def open_demo(self) -> None:
-        """Open the demo."""
+    def open_demo(self, name: str = "invitations") -> None:
+        """Open a demo job."""
         if self._may_leave():
-            self._open_job(load_demo_job(), None)
+            self._open_job(load_demo_job(name), None)
 
     def ask_open(self) -> None:
         """Ask for a file and open it."""

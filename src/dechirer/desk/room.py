@@ -171,7 +171,6 @@ class Room(QObject):
         deeds = {
             "new": self.files.new,
             "open": self.files.ask_open,
-            "demo": self.files.open_demo,
             "save": self.files.save,
             "save-as": self.files.save_as,
             "undo": self.document.undo,
@@ -183,7 +182,10 @@ class Room(QObject):
             "machine": self.edit_machine,
             "quit": self.window.close,
         }
-        deeds[id]()
+        if id.startswith("demo-"):
+            self.files.open_demo(id.removeprefix("demo-"))
+        else:
+            deeds[id]()
 
     def find(self) -> None:
         """Open the find box."""

@@ -27,6 +27,8 @@ from dechirer.core.shape.outline import bounds, rectangle
 HEXAGON = math.sqrt(3) / 4
 """Depth of half a regular hexagon over its width from corner to corner."""
 FLAT_MM = 0.01
+SPARE_MM = 2.0
+"""Least room each way for a card to slide into a bought envelope, besides its thickness (common sizes leave 1/8 in)."""
 THICK_MM = 5.0
 """From about this thickness many postal services charge more (from memory; the local service's rules count)."""
 
@@ -47,6 +49,8 @@ def make_envelope(
     wide, high = sizes[0].value, sizes[1].value
     if envelope.style == "petal":
         wide = high = max(wide, high)
+    elif envelope.style == "glued":
+        wide, high = max(wide, high), min(wide, high)  # it opens along its long side, which keeps the flat short
     flaps = {"glued": _glued_flaps, "hexagon": _hexagon_flaps, "petal": _petal_flaps}[envelope.style](wide, high)
     tree = _make_tree(wide, high, flaps)
     turned = False
@@ -150,8 +154,9 @@ def _make_tree(wide: float, high: float, flaps: dict[str, Points]) -> PanelTree:
         start, end = ends[name]
         hinges.append(Hinge(f"fold-{name}", "body", name, start, end, "mountain", order=order, step=steps[name]))
     faces = (
-        Face("address side", "body", "outside", wide, high, Affine()),
+        # The inside first: an envelope is folded and seen from the side of its flaps.
         Face("inside", "body", "inside", wide, high, Affine(a=-1.0, e=wide)),
+        Face("address side", "body", "outside", wide, high, Affine()),
     )
     return PanelTree(tuple(panels), tuple(hinges), faces)
 
@@ -219,8 +224,8 @@ class BoughtEnvelope(Struct, frozen=True):
 
 
 def find_bought_envelope(width: float, height: float, bulk: float) -> BoughtEnvelope | None:
-    """The smallest standard envelope the closed card goes into, with 3 mm and its own thickness to spare each way."""
-    need = sorted((width + bulk + 3.0, height + bulk + 3.0))
+    """The smallest standard envelope the closed card goes into, with SPARE_MM and its own thickness to spare each way."""
+    need = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
     fits = []
     for size in load_sizes():
         inner = sorted((size.width_mm, size.height_mm))

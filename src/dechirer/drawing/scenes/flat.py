@@ -8,7 +8,7 @@ from dechirer.core.job.model import Job
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, translate
-from dechirer.core.shape.outline import Box, bounds
+from dechirer.core.shape.outline import Box, area, bounds
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
 
@@ -141,11 +141,13 @@ def _name_piece(plan: Plan, piece: Piece, box: Box, scale: float) -> list[Item]:
     facts = plan.brief.paper(piece.paper)
     paper = facts.paper
     grams = f" ({facts.grammage.text()})" if "lb" in paper.weight and facts.grammage.value else ""
-    # The panel at the left edge holds the words; it may be lower than the piece and narrower than its neighbours.
-    first = min((bounds(panel.outline) for panel in piece.tree.panels), key=lambda each: each.left)
+    # The leftmost panel that is not a mere flap holds the words; it may be lower than the piece.
+    largest = max(area(panel.outline) for panel in piece.tree.panels)
+    broad = [panel for panel in piece.tree.panels if area(panel.outline) > 0.4 * largest]
+    first = min((bounds(panel.outline) for panel in broad), key=lambda each: each.left)
     whole = bounds(piece.outline)
     room = first.width * scale - 16
-    corner = (box.left, box.top + first.top - whole.top)
+    corner = (box.left + first.left - whole.left, box.top + first.top - whole.top)
     lines = [Label(corner, f"{piece.letter} {piece.name} × {piece.count}", "strong", "ink", paper.colour, "start",
                    piece.id, shift_px=(11.0, 17.0))]  # fmt: skip
     for words in (paper.name, paper.weight + grams if 6.2 * len(paper.weight + grams) < room else paper.weight):
