@@ -27,8 +27,15 @@ def run_without_display(folder: Path | None = None) -> int:
     return 0
 
 
-def take_pictures(folder: Path, *, theme_name: str = "light", stations: tuple[str, ...] = ()) -> list[Path]:
-    """A PNG of each station (or of those named) with the demo job, drawn offscreen at 1280 x 800."""
+def take_pictures(
+    folder: Path, *, theme_name: str = "light", stations: tuple[str, ...] = (), demo: str = "invitations",
+    piece: str = "",
+) -> list[Path]:  # fmt: skip
+    """A PNG of each station (or of those named) with a demo job, drawn offscreen at 1280 x 800.
+
+    Args:
+        piece: the piece to show large in Build.
+    """
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtCore import QEventLoop, QTimer, qInstallMessageHandler
     from PyQt6.QtWidgets import QApplication
@@ -50,7 +57,7 @@ def take_pictures(folder: Path, *, theme_name: str = "light", stations: tuple[st
     theme.apply_theme(app, theme_name)
     folder.mkdir(parents=True, exist_ok=True)
     window = MainWindow()
-    room = window.room = Room(window, load_demo_job(), Settings())
+    room = window.room = Room(window, load_demo_job(demo), Settings())
     window.banners.drop("hint")
     window.show()
     loop = QEventLoop()
@@ -58,9 +65,14 @@ def take_pictures(folder: Path, *, theme_name: str = "light", stations: tuple[st
     QTimer.singleShot(20_000, loop.quit)
     if not room.document.is_current:
         loop.exec()
+    room.document.offered.connect(loop.quit)  # the chooser's drawings come when nothing else is wanted
+    if not room.document.offers:
+        loop.exec()
     written = []
     for station in stations or TITLES:
         room.show_station(station)
+        if station == "build" and piece:
+            room.stations[station].point_at(piece)
         app.processEvents()
         path = folder / f"{station}.png"
         window.grab().save(str(path))

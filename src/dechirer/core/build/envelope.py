@@ -224,7 +224,7 @@ class BoughtEnvelope(Struct, frozen=True):
 
 
 def find_bought_envelope(width: float, height: float, bulk: float) -> BoughtEnvelope | None:
-    """The smallest standard envelope the closed card goes into, with SPARE_MM and its own thickness to spare each way."""
+    """The smallest standard envelope the closed card goes into, with SPARE_MM and its thickness to spare each way."""
     need = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
     fits = []
     for size in load_sizes():

@@ -107,6 +107,8 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
         middle = bounds(ring)
         # In the middle, but clear of the words in the panel's corner.
         clear = min(max(middle.height / 2, 72 / scale), middle.height - 12 / scale)
+        if len(panel.outline) > 8:
+            clear = middle.height * 0.62
         centre = ((middle.left + middle.right) / 2, middle.top + clear)
         if middle.width * scale > 6.4 * len(panel.name) + 8:
             items.append(Label(centre, panel.name, "body", "soft", paper.colour))
@@ -148,13 +150,17 @@ def _name_piece(plan: Plan, piece: Piece, box: Box, scale: float) -> list[Item]:
     whole = bounds(piece.outline)
     room = first.width * scale - 16
     corner = (box.left + first.left - whole.left, box.top + first.top - whole.top)
-    lines = [Label(corner, f"{piece.letter} {piece.name} × {piece.count}", "strong", "ink", paper.colour, "start",
-                   piece.id, shift_px=(11.0, 17.0))]  # fmt: skip
+    anchor, shift = "start", (11.0, 17.0)
+    if len(broad[0].outline) > 8:  # a round panel has no corner: the words stand in its upper middle
+        corner, anchor, shift = (corner[0] + first.width / 2, corner[1]), "middle", (0.0, 0.2 * first.height * scale)
+        room *= 0.7
+    title = f"{piece.letter} {piece.name} × {piece.count}"
+    lines = [Label(corner, title, "strong", "ink", paper.colour, anchor, piece.id, shift_px=shift)]
     for words in (paper.name, paper.weight + grams if 6.2 * len(paper.weight + grams) < room else paper.weight):
         if 6.2 * len(words) < room:
-            shift = (11.0, 17.0 + 17.0 * len(lines))
+            below = (shift[0], shift[1] + 17.0 * len(lines))
             figure = facts.grammage.key if words.startswith(paper.weight) else ""
-            lines.append(Label(corner, words, "small", "soft", paper.colour, "start", shift_px=shift, figure=figure))
+            lines.append(Label(corner, words, "small", "soft", paper.colour, anchor, shift_px=below, figure=figure))
     return list(lines)
 
 

@@ -112,16 +112,14 @@ def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) 
         form = form_of_line(line.operation, line.role, line.sense)
         items.append(Shape(line.paths, closed=line.closed, form=form, role=role, on=paper))
     box = placed.box
+    # Off the middle, where folds are, and off the corners, where round pieces are not.
+    share = 0.27
+    place = (box.left + share * box.width, box.top + share * box.height)
     name = f"{placed.piece.letter} {placed.piece.name}"
-    if placed.turned:
-        # Written along the piece's own top edge, so that the turn can be seen.
-        place, shift, turn = (box.right, box.top), (-17.0, 10.0), 90.0
-    else:
-        place, shift, turn = (box.left, box.top), (10.0, 17.0), 0.0
-    items.append(Label(place, name, "strong", "ink", paper, "start", turn_deg=turn, shift_px=shift))
+    items.append(Label(place, name, "strong", "ink", paper, turn_deg=90.0 if placed.turned else 0.0))
     if placed.pinned:
         items.append(Label((box.right, box.top), "pinned", "small", "accent", paper, anchor="end",
-                           shift_px=(-30.0 if placed.turned else -8.0, 14.0)))  # fmt: skip
+                           shift_px=(-8.0, 14.0)))  # fmt: skip
     return items
 
 
