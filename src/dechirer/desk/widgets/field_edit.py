@@ -67,6 +67,7 @@ class FieldEdit(QWidget):
         self._shown = text
         if not self.complaint.isVisible():
             self.line.setText(text)
+            self.line.setCursorPosition(0)  # a long text shows its beginning
 
     def accept(self) -> None:
         """The text was taken, or given up: show the job's value again."""
