@@ -46,7 +46,7 @@ class Document(QObject):
         self._worker.planned.connect(self._take_plan)
         self._worker.offered.connect(self._take_offers)
         self._worker.failed.connect(lambda _number, text: self.plan_failed.emit(text))
-        self._worker.request(job)
+        self._shown, self._requested = 0, self._worker.request(job)
 
     @property
     def job(self) -> Job:
@@ -55,8 +55,8 @@ class Document(QObject):
 
     @property
     def is_current(self) -> bool:
-        """Whether the plan shown is the plan of the job as it is now."""
-        return self.plan is not None and self.plan.job == self.job
+        """Whether the plan shown is the plan of the job as it is now, and no older one is still on its way."""
+        return self.plan is not None and self._shown == self._requested
 
     def edit(self, label: str, changes: Iterable[Change], *, merge_key: str = "") -> str:
         """Make an edit; returns why it was refused, or an empty text."""
@@ -141,7 +141,7 @@ class Document(QObject):
         self._worker.end()
 
     def _renew(self) -> None:
-        self._worker.request(self.job)
+        self._requested = self._worker.request(self.job)
         self.changed.emit()
 
     def _take_offers(self, offers: tuple[Offer, ...]) -> None:
@@ -149,7 +149,7 @@ class Document(QObject):
         self.offered.emit()
 
     def _take_plan(self, number: int, plan: Plan) -> None:
-        self.plan = plan
+        self.plan, self._shown = plan, number
         self.planned.emit()
 
 

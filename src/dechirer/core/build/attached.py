@@ -145,9 +145,14 @@ class Attached:
         self.assembler.put(layer.id, layer.paper, face.panel, face.side, ring, thickness)
         self._add(piece)
         box = bounds(face.to_flat.all(rectangle(face.width, face.height)))
-        y = box.top + box.height * 0.5
+        # One below the other where several layers lie on a face, so that each border can be read and typed into.
+        below = sum(other.face == layer.face for other in self.setting.build.layers[: self._place_of(layer)])
+        y = box.top + box.height * (0.45 + 0.09 * below)
         measure = Measure(border, (box.left, y), (box.left + border.value, y), "border", 0.0, ring)
         self._measure_on_base(face.panel, measure)
+
+    def _place_of(self, layer: Layer) -> int:
+        return self.setting.build.layers.index(layer)
 
     # --- window ----------------------------------------------------------------------------------------------
 

@@ -16,7 +16,7 @@ from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, Mend
 from dechirer.core.job.edit import Change
 from dechirer.core.job.model import Job
-from dechirer.core.length import format_length, parse_length
+from dechirer.core.length import format_length, make_length, parse_length
 from dechirer.core.shape.affine import Affine, translate
 from dechirer.core.shape.outline import rectangle
 
@@ -85,10 +85,14 @@ def check_gate(job: Job, made: Made) -> Iterator[Finding]:
     """The doors must be wide enough to fold, and the gap no wider than what it is for."""
     door = next(figure for figure in made.figures if figure.key == "gate.door")
     if door.value < LEAST_DOOR_MM:
+        wide = make_length(2 * LEAST_DOOR_MM + job.build.gate.gap.mm + 26.0, job.units)
+        mend = Mend(f"Make the card {format_length(wide.mm, job.units)} wide", (Change("brief.width", wide),))
+        if (job.brief.width.mm - 1.0) / 2 >= LEAST_DOOR_MM:
+            mend = Mend("Use a gap of 1 mm", (Change("build.gate.gap", parse_length("1 mm")),))
         yield Finding(
             "build.door-narrow", "stop", "build", "The doors are too narrow to fold",
             f"Each is {format_length(door.value, job.units)} wide; under {LEAST_DOOR_MM:.0f} mm a door does not stay "
             "folded (common practice).",
             "They spring open or tear.", "base",
-            (Mend("Use a gap of 1 mm", (Change("build.gate.gap", parse_length("1 mm")),)),),
+            (mend,),
         )  # fmt: skip

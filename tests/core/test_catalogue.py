@@ -1,0 +1,243 @@
+"""Every check is provoked once, says what a maker needs, and its mends put it right; and files from strangers."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dechirer.core.brief.checks import CHECKS as BRIEF_CHECKS
+from dechirer.core.build.checks import CHECKS as BUILD_CHECKS
+from dechirer.core.finding import SEVERITIES, sort_findings, verdict_of
+from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.fields import FieldError, find_spec, read_field, show_field
+from dechirer.core.job.machine import load_machines
+from dechirer.core.job.model import Job, JobError, Pin, from_plain, read_job_json, to_plain, write_job_json
+from dechirer.core.lay.checks import CHECKS as LAY_CHECKS
+from dechirer.core.plan import make_plan
+from dechirer.core.run.checks import CHECKS as RUN_CHECKS
+from dechirer.demo import DEMOS, load_demo_job
+from tests.helpers import changed, codes, finding, quick_job, typed
+
+
+def pinned(*places: tuple[float, float]) -> Job:
+    return changed(
+        quick_job("3x3in", fold="flat", count=2), lay__pins=tuple(Pin("card", 0, "base", x, y) for x, y in places)
+    )
+
+
+def perforated(land: str, dash: str, size: str = "44.6 x 44.6 mm") -> Job:
+    job = changed(quick_job(size), build__fold__kind="perforate")
+    return typed(typed(job, "build.fold.land", land), "build.fold.dash", dash)
+
+
+def with_all(job: Job, *adders: Callable[[Job], tuple[Any, ...]]) -> Job:
+    for add in adders:
+        job = apply_changes(job, add(job))
+    return job
+
+
+def small_sheet(job: Job, sheet: str) -> Job:
+    return typed(job, "brief.papers.card.sheet", sheet)
+
+
+CATALOGUE: dict[str, Callable[[], Job]] = {
+    "brief.blank-disagrees": lambda: typed(quick_job("6x4in", fold="top-fold"), "brief.blank", "5.5 x 8"),
+    "brief.pounds-without-basis": lambda: quick_job(weight="110 lb"),
+    "brief.american-namesake": lambda: typed(quick_job(), "brief.width", "a7"),
+    "build.liner-on-flat-card": lambda: quick_job(fold="flat", liner="1/16"),
+    "build.liner-not-smaller": lambda: typed(quick_job(liner="1/16"), "build.liner.reveal", "0"),
+    "build.liner-vanished": lambda: typed(quick_job("2x3in", liner="1/16"), "build.liner.reveal", "2"),
+    "build.fold-past-edge": lambda: typed(quick_job(), "build.fold.ends", "-2 mm"),
+    "build.perforation-without-land": lambda: perforated("0", "5 mm"),
+    "build.perforation-without-dash": lambda: perforated("5 mm", "50 mm"),
+    "build.dash-at-edge": lambda: perforated("0.2 mm", "2 mm"),
+    "build.layer-without-face": lambda: changed(
+        apply_changes(quick_job(), add_layer(quick_job(), "inside left")), brief__construction="top-fold"
+    ),
+    "build.layer-size": lambda: typed(
+        apply_changes(quick_job(), add_layer(quick_job(), "front")), "build.layers.layer-1.border", "-1 mm"
+    ),
+    "build.window-near-edge": lambda: typed(with_all(quick_job(), add_window), "build.window.width", "4.7"),
+    "build.backer-over-edge": lambda: typed(with_all(quick_job(), add_window), "build.window.margin", "1.5 in"),
+    "build.slit-near-edge": lambda: typed(with_all(quick_job(), add_slits), "build.slits.height", "6.9"),
+    "build.slit-catch": lambda: typed(with_all(quick_job(), add_slits), "build.slits.catch", "2 mm"),
+    "build.slits-meet": lambda: typed(with_all(quick_job(), add_slits), "build.slits.catch", "50 mm"),
+    "build.door-narrow": lambda: typed(quick_job("40 x 90 mm", fold="gate"), "build.gate.gap", "10 mm"),
+    "build.hinge-narrow": lambda: typed(quick_job("5x5in", fold="hinged-shape"), "build.hinged.hinge", "1/2"),
+    "build.hinge-too-wide": lambda: typed(quick_job("5x5in", fold="hinged-shape"), "build.hinged.hinge", "6"),
+    "build.tab-narrow": lambda: typed(quick_job("5x5in", fold="concertina"), "build.concertina.tab", "3 mm"),
+    "build.tab-over-fold": lambda: typed(quick_job("1x3in", fold="concertina"), "build.concertina.tab", "30 mm"),
+    "build.steps-too-high": lambda: typed(quick_job("3x3in", fold="concertina"), "build.concertina.step", "1"),
+    "build.will-not-stand": lambda: quick_job("3x3in", fold="concertina", weight="80 lb text"),
+    "build.flaps-apart": lambda: changed(
+        with_all(quick_job("4x4in", fold="flat"), add_envelope), build__envelope__style="hexagon"
+    ),
+    "build.petals-not-square": lambda: changed(
+        with_all(quick_job("3x4in", fold="flat"), add_envelope), build__envelope__style="petal"
+    ),
+    "build.postage": lambda: with_all(quick_job("4x4in"), add_envelope),
+    "lay.piece-too-large": lambda: small_sheet(quick_job(), "8 x 9 in"),
+    "lay.sheet-differs": lambda: typed(quick_job("3x3in"), "lay.loadings.card.sheet", "A4"),
+    "lay.too-few-sheets": lambda: typed(quick_job(count=9), "brief.papers.card.on_hand", "3"),
+    "lay.sheet-larger-than-mat": lambda: small_sheet(quick_job(), "12 x 24 in"),
+    "lay.piece-off-sheet": lambda: pinned((10, 10), (10, 270)),
+    "lay.pieces-overlap": lambda: pinned((10, 10), (40, 40)),
+    "lay.pieces-too-close": lambda: pinned((10, 10), (10, 87)),
+    "run.tool-missing": lambda: changed(quick_job(), run__tools=()),
+    "run.single-score": lambda: quick_job(),
+}
+"""A job for each code of a finding."""
+
+NO_MEND = {"build.will-not-stand", "build.postage", "lay.too-few-sheets", "lay.sheet-larger-than-mat"}
+"""What only the maker can put right: other paper, the post, more sheets, a knife."""
+
+
+@pytest.mark.parametrize("code", list(CATALOGUE))
+def test_a_finding_says_what_is_wrong_and_why(code: str) -> None:
+    found = finding(make_plan(CATALOGUE[code]()), code)
+    assert found.severity in SEVERITIES
+    assert found.station == code.split(".")[0]
+    assert found.title
+    assert not found.title.endswith(".")
+    assert found.reason.endswith((".", "?"))
+    assert found.element
+    assert "None" not in found.title + found.reason + found.cost
+    assert bool(found.mends) == (code not in NO_MEND)
+    for mend in found.mends:
+        assert 2 < len(mend.label) < 48
+
+
+@pytest.mark.parametrize("code", [code for code in CATALOGUE if code not in NO_MEND])
+def test_the_first_mend_puts_it_right(code: str) -> None:
+    job = CATALOGUE[code]()
+    found = finding(make_plan(job), code)
+    after = make_plan(apply_changes(job, found.mends[0].changes))
+    same = [each for each in after.findings if (each.code, each.element) == (code, found.element)]
+    if code == "run.tool-missing":  # one tool at a time
+        assert len(same) < 2
+    else:
+        assert not same, same[0].reason
+
+
+def test_every_registered_check_is_in_the_catalogue() -> None:
+    """A check that no job of the catalogue sets off would be missed here by its number."""
+    fired: set[str] = set()
+    for make in CATALOGUE.values():
+        fired.update(codes(make_plan(make())))
+    assert set(CATALOGUE) <= fired
+    checks = sum(len(each.checks) for each in (BRIEF_CHECKS, BUILD_CHECKS, LAY_CHECKS, RUN_CHECKS))
+    assert checks >= 18
+    for registered in (BRIEF_CHECKS, BUILD_CHECKS, LAY_CHECKS, RUN_CHECKS):
+        assert any(code.startswith(registered.station) for code in fired)
+        for check in registered.checks:
+            assert check.__doc__
+
+
+def test_findings_are_sorted_and_judged() -> None:
+    plan = make_plan(typed(changed(quick_job(liner="1/16"), run__tools=()), "build.liner.reveal", "0"))
+    severities = [each.severity for each in plan.findings]
+    assert severities == sorted(severities, key=SEVERITIES.index)
+    assert verdict_of(plan.findings) == "stop"
+    assert verdict_of(each for each in plan.findings if each.severity == "note") == "clear"
+    assert sort_findings(reversed(plan.findings))[0].severity == "stop"
+
+
+# --- files from strangers ----------------------------------------------------------------------------------------
+
+plain_values = st.recursive(
+    st.none() | st.booleans() | st.integers(-(10**12), 10**12) | st.floats(allow_nan=False) | st.text(max_size=20),
+    lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.text(max_size=8), inner, max_size=3),
+    max_leaves=6,
+)
+
+
+def places_in(plain: Any, here: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
+    """The path of every value in plain data."""
+    found = [here] if here else []
+    items = plain.items() if isinstance(plain, dict) else enumerate(plain) if isinstance(plain, list) else ()
+    for key, value in items:
+        found += places_in(value, (*here, key))
+    return found
+
+
+@given(st.data(), st.sampled_from(list(DEMOS)))
+def test_a_job_with_any_value_anywhere_is_read_or_refused_by_name(data: st.DataObject, name: str) -> None:
+    plain = json.loads(write_job_json(load_demo_job(name)))
+    path = data.draw(st.sampled_from(places_in(plain)))
+    here = plain
+    for key in path[:-1]:
+        here = here[key]
+    here[path[-1]] = data.draw(plain_values)
+    try:
+        job = read_job_json(json.dumps(plain).encode())
+    except JobError as error:
+        said = str(error)
+    else:
+        make_plan(job)  # whatever is accepted can be planned
+        said = "read"
+    assert said
+
+
+@given(st.data(), st.sampled_from(list(DEMOS)))
+def test_a_job_without_any_one_field_is_read_or_refused(data: st.DataObject, name: str) -> None:
+    plain = json.loads(write_job_json(load_demo_job(name)))
+    path = data.draw(st.sampled_from(places_in(plain)))
+    here = plain
+    for key in path[:-1]:
+        here = here[key]
+    del here[path[-1]]
+    try:
+        make_plan(read_job_json(json.dumps(plain).encode()))
+    except JobError as error:
+        said = str(error)
+    else:
+        said = "read"
+    assert said
+
+
+@given(
+    st.text(max_size=24),
+    st.sampled_from(["brief.width", "brief.count", "brief.blank", "lay.margin", "build.liner.reveal"]),
+)
+def test_any_text_typed_into_a_field_is_taken_or_refused(text: str, path: str) -> None:
+    job = load_demo_job()
+    try:
+        changes = read_field(job, path, text)
+    except FieldError as error:
+        refused = str(error)
+        changes = ()
+    else:
+        refused = ""
+    assert bool(refused) != bool(changes)
+    after = apply_changes(job, changes)
+    assert read_job_json(write_job_json(after)) == after
+    # What is then shown for editing means the same when it is typed again.
+    again = apply_changes(after, read_field(after, path, show_field(after, path))) if show_field(after, path) else after
+    assert again == after
+
+
+@pytest.mark.parametrize("name", list(load_machines()))
+def test_every_field_of_a_machine_has_a_spec_and_reads_its_own_text(name: str) -> None:
+    job = changed(quick_job("2x3in"), brief__machine=load_machines()[name])
+    machine = to_plain(job)["brief"]["machine"]
+    paths = [f"brief.machine.{key}" for key, value in machine.items() if isinstance(value, float | str)]
+    paths += [f"brief.machine.pace.{key}" for key in machine["pace"] if key != "corner_deg"]
+    for path in paths:
+        assert find_spec(path) is not None, path
+        assert (
+            apply_changes(job, read_field(job, path, show_field(job, path))).brief.machine.name
+            == job.brief.machine.name
+        )
+
+
+def test_plain_data_is_checked_as_a_whole() -> None:
+    plain = to_plain(quick_job())
+    plain["brief"]["papers"] = [*plain["brief"]["papers"], plain["brief"]["papers"][0]]
+    with pytest.raises(JobError, match="same id"):
+        from_plain(plain)

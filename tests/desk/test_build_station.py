@@ -1,0 +1,248 @@
+"""Build in the window: constructions, what is glued on, and the pictures that follow."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
+
+from dechirer.core.job.model import Job
+from dechirer.demo import DEMOS, load_demo_job
+from dechirer.desk.stations.build import BuildStation, name_step
+from dechirer.drawing.display import Dimension, Shape
+from tests.desk.conftest import Desk
+from tests.helpers import changed, quick_job
+
+
+def build(desk: Desk) -> BuildStation:
+    station = desk.room.stations["build"]
+    assert isinstance(station, BuildStation)
+    return station
+
+
+def choose(desk: Desk, name: str, row: int) -> None:
+    """Pick a row of a box as a click would."""
+    box = desk.find(name, QComboBox)
+    assert isinstance(box, QComboBox)
+    box.setCurrentIndex(row)
+    box.activated.emit(row)
+
+
+def add(desk: Desk, title: str) -> None:
+    """Choose an entry of the Add menu."""
+    menu = build(desk).add_menu
+    menu.aboutToShow.emit()
+    action = next(each for each in menu.actions() if each.text() == title)
+    assert action.isEnabled()
+    action.trigger()
+
+
+def type_line(desk: Desk, name: str, text: str) -> None:
+    """Type into a line and press Enter."""
+    line = desk.find(name, QLineEdit)
+    line.setFocus()
+    line.selectAll()  # type: ignore[attr-defined]
+    desk.qtbot.keyClicks(line, text)
+    desk.qtbot.keyClick(line, Qt.Key.Key_Return)
+
+
+def texts(desk: Desk, view: str) -> list[str]:
+    display = desk.view(view).display
+    assert display is not None
+    return [item.text for item in display.items if isinstance(item, Dimension)]
+
+
+@pytest.mark.parametrize("kind", ["side-fold", "top-fold", "gate", "hinged-shape", "concertina", "flat"])
+def test_every_construction_is_chosen_from_its_drawing(open_desk: Callable[[Job], Desk], kind: str) -> None:
+    desk = open_desk(quick_job("4x5in", fold="flat" if kind != "flat" else "gate"))
+    desk.qtbot.waitUntil(lambda: bool(desk.room.document.offers), timeout=15_000)
+    assert "sheet" in desk.find(f"kind-{kind}").toolTip()
+    desk.click(f"kind-{kind}")
+    plan = desk.settle()
+    assert plan.job.brief.construction == kind
+    desk.station("build")
+    assert not desk.window.grab().isNull()
+    slider = desk.find("opening")
+    assert slider.isEnabled() == plan.build.is_folded
+    for value in (0, 45, 90, 135, 180):
+        slider.setValue(value)  # type: ignore[attr-defined]
+        desk.view("build-folded").repaint()
+
+
+def test_the_slider_names_each_step_of_folding(open_desk: Callable[[Job], Desk]) -> None:
+    desk = open_desk(quick_job("5x7in", fold="gate"))
+    desk.station("build")
+    slider = desk.find("opening")
+    said = []
+    for value in (0, 60, 120, 180):
+        slider.setValue(value)  # type: ignore[attr-defined]
+        said.append(desk.words("fold-step"))
+    right = "step 2 of 2: close the right door"
+    assert said == ["", "step 1 of 2: close the left door", right, right]
+    assert name_step(("close the front",), 0.4) == "close the front"
+    assert name_step((), 0.4) == ""
+
+
+def test_a_window_is_added_typed_on_and_taken_off(desk: Desk) -> None:
+    desk.station("build")
+    add(desk, "Window in the front")
+    plan = desk.settle()
+    assert [piece.id for piece in plan.build.pieces] == ["base", "backer", "liner"]
+    desk.type_number("build-flat", "window.width", "3 in")
+    assert desk.settle().figures["backer.width"].value == pytest.approx(3 * 25.4 + 10)
+    display = desk.view("build-folded").display
+    assert display is not None
+    assert any(isinstance(item, Shape) and len(item.paths) == 2 for item in display.items)  # a hole to look through
+    choose(desk, "extra-paper-window", 2)
+    assert desk.settle().build.piece("backer").paper == "kite-orange"  # type: ignore[union-attr]
+    desk.click("extra-off-window")
+    assert desk.settle().build.piece("backer") is None
+    desk.click("button-undo")
+    assert desk.settle().build.piece("backer") is not None
+
+
+def test_layers_are_stacked_recoloured_and_taken_off(desk: Desk) -> None:
+    desk.station("build")
+    add(desk, "Layer on the front")
+    desk.settle()
+    add(desk, "Layer on the front")
+    plan = desk.settle()
+    first, second = plan.build.piece("layer-1"), plan.build.piece("layer-2")
+    assert first is not None
+    assert second is not None
+    assert second.width.value < first.width.value  # a smaller one on top, so that both can be seen
+    desk.type_number("build-flat", "layer-1.border", "1/4")
+    assert desk.settle().figures["layer-1.width"].text() == "4 1/2 in"
+    choose(desk, "extra-paper-layer-2", 3)
+    assert desk.settle().build.piece("layer-2").paper == "reed-green"  # type: ignore[union-attr]
+    desk.click("extra-off-layer-1")
+    assert [piece.id for piece in desk.settle().build.pieces] == ["base", "liner", "layer-2"]
+
+
+def test_an_insert_in_slits_and_its_style(desk: Desk) -> None:
+    desk.station("build")
+    add(desk, "Insert held by corner slits")
+    desk.settle()
+    desk.type_number("build-flat", "slits.catch", "15 mm")
+    plan = desk.settle()
+    assert plan.figures["slits.length"].value == pytest.approx(15 * 2**0.5 + 2)
+    straight = next(line for line in plan.build.pieces[0].lines if line.role == "slit")
+    choose(desk, "extra-style-insert", 1)
+    scalloped = next(line for line in desk.settle().build.pieces[0].lines if line.role == "slit")
+    assert len(straight.paths[0]) == 2
+    assert len(scalloped.paths[0]) > 8
+    desk.click("extra-off-insert")
+    assert desk.settle().build.piece("insert") is None
+
+
+def test_an_envelope_is_folded_on_its_own(desk: Desk) -> None:
+    desk.station("build")
+    add(desk, "Envelope")
+    plan = desk.settle()
+    assert desk.find("extra-envelope")
+    build(desk).show_piece("envelope")
+    assert build(desk).folded_title.text() == "Folded envelope"
+    desk.find("opening").setValue(90)  # type: ignore[attr-defined]
+    assert "step" in desk.words("fold-step")
+    display = desk.view("build-folded").display
+    assert display is not None
+    assert "folded envelope" in display.description
+    glued = plan.figures["envelope.width"].value
+    choose(desk, "extra-style-envelope", 1)
+    assert desk.settle().figures["envelope.width"].value != glued
+    type_line(desk, "line-build.envelope.ease", "1/2")
+    assert desk.settle().figures["envelope.ease"].text() == "1/2 in"
+    type_line(desk, "line-build.envelope.ease", "wide")
+    assert desk.words("complaint-build.envelope.ease")
+    assert desk.room.document.job.build.envelope is not None
+    desk.click("extra-off-envelope")
+    desk.settle()
+    assert build(desk).folded_title.text() == "Folded card"
+    add(desk, "Envelope")  # its field is used again after its row was taken away
+    desk.settle()
+    type_line(desk, "line-build.envelope.ease", "3/8")
+    assert desk.settle().figures["envelope.ease"].text() == "3/8 in"
+
+
+def test_the_fields_of_a_construction_stand_above_the_drawing(open_desk: Callable[[Job], Desk]) -> None:
+    desk = open_desk(quick_job("4x6in", fold="concertina"))
+    desk.station("build")
+    type_line(desk, "line-build.concertina.panels", "7")
+    assert len(desk.settle().build.tree.panels) == 7
+    type_line(desk, "line-build.concertina.panels", "1")
+    assert "from 2 to 40" in desk.words("complaint-build.concertina.panels")
+    assert len(desk.settle().build.tree.panels) == 7
+    desk.room.document.edit("Hinged", [*changes("brief.construction", "hinged-shape")])
+    desk.settle()
+    type_line(desk, "line-build.hinged.rim", "20")
+    assert "repeats close evenly" in desk.settle().figures["base.width"].note
+    choose(desk, "hinged-shape", 1)
+    assert desk.settle().job.build.hinged.shape == "hexagon"
+    desk.room.document.undo()
+    desk.room.document.undo()
+    desk.room.document.undo()
+    assert len(desk.settle().build.tree.panels) == 7
+
+
+def changes(path: str, value: object) -> list[object]:
+    from dechirer.core.job.edit import Change
+
+    return [Change(path, value)]
+
+
+def test_a_small_piece_clicked_is_shown_large(desk: Desk) -> None:
+    desk.station("build")
+    view = desk.view("build-flat")
+    assert "9 7/8 in" not in texts(desk, "build-flat")
+    display = view.display
+    assert display is not None
+    shelf = next(item for item in display.items if isinstance(item, Shape) and item.element == "liner")
+    x, y = view.viewport_now.to_px(shelf.paths[0][0])
+    desk.qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(round(x) + 6, round(y) + 6))
+    assert "9 7/8 in" in texts(desk, "build-flat")
+
+
+def test_a_finding_points_at_its_piece(open_desk: Callable[[Job], Desk]) -> None:
+    desk = open_desk(quick_job("5x7in", liner="1/16"))
+    desk.room.document.type_field("build.liner.reveal", "0")
+    plan = desk.settle()
+    found = next(each for each in plan.findings if each.code == "build.liner-not-smaller")
+    desk.room.show_finding(found)
+    assert desk.room.station == "build"
+    desk.find("mend-build.liner-not-smaller-0", QPushButton).click()  # type: ignore[attr-defined]
+    assert not [each for each in desk.settle().findings if each.code == "build.liner-not-smaller"]
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("name", list(DEMOS))
+def test_every_demo_is_drawn_in_every_station(open_desk: Callable[[Job], Desk], name: str, theme: str) -> None:
+    desk = open_desk(load_demo_job(name))
+    desk.room.set_theme(theme)
+    for station in ("brief", "build", "lay", "run"):
+        desk.station(station)
+        picture = desk.window.grab().toImage()
+        colours = {picture.pixelColor(x, y).name() for x in range(40, 900, 23) for y in range(130, 700, 19)}
+        assert len(colours) > 5, station
+    for piece in desk.settle().build.pieces:
+        build(desk).show_piece(piece.id)
+        for text in texts(desk, "build-flat"):
+            assert any(letter.isdigit() for letter in text)
+
+
+def test_demos_are_opened_from_the_menu(desk: Desk) -> None:
+    desk.window.actions_by_id["demo-dunes"].trigger()
+    assert desk.settle().job.brief.construction == "concertina"
+    assert not desk.room.document.history.undo_label
+    desk.window.actions_by_id["new"].trigger()
+    assert desk.settle().job.name == "Untitled card"
+    assert desk.words("saved-state") == ""
+
+
+def test_changing_the_construction_keeps_every_decision(desk: Desk) -> None:
+    first = desk.room.document.job
+    for kind in ("gate", "concertina", "hinged-shape", "flat", "top-fold", "side-fold"):
+        desk.room.document.edit(kind, [*changes("brief.construction", kind)])
+    assert desk.room.document.job == first
+    assert desk.settle().job == changed(first)

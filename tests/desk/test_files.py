@@ -1,0 +1,255 @@
+"""Opening, saving and leaving through the window's own dialogs, and what the desk remembers."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QColorDialog, QFileDialog, QLineEdit, QMessageBox, QPushButton, QToolButton
+
+from dechirer.core.job.model import Job
+from dechirer.desk.files import SUFFIX
+from dechirer.desk.machines import load_all_machines, machines_folder
+from dechirer.desk.settings import Settings
+from dechirer.desk.start import _remembered_theme, has_display
+from dechirer.formats.archive import read_archive, write_archive
+from dechirer.formats.atomic import write_atomically
+from tests.desk.conftest import Desk
+from tests.helpers import quick_job
+
+Answer = QMessageBox.StandardButton
+
+
+def answer_with(monkeypatch: pytest.MonkeyPatch, answer: Answer) -> list[str]:
+    """Answer every question alike; returns what was asked."""
+    asked: list[str] = []
+
+    def question(_parent: object, _title: str, text: str, *_: object) -> Answer:
+        asked.append(text)
+        return answer
+
+    monkeypatch.setattr(QMessageBox, "question", question)
+    return asked
+
+
+def pick_open(monkeypatch: pytest.MonkeyPatch, path: Path | str) -> None:
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
+
+
+def pick_save(monkeypatch: pytest.MonkeyPatch, path: Path | str) -> None:
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
+
+
+def test_opening_asks_about_unsaved_work_first(desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path = tmp_path / f"other{SUFFIX}"
+    write_archive(path, quick_job("6x4in", fold="top-fold"))
+    pick_open(monkeypatch, path)
+    desk.type_number("brief-card", "brief.count", "5")
+    asked = answer_with(monkeypatch, Answer.Cancel)
+    desk.window.actions_by_id["open"].trigger()
+    assert asked == ["Save the changes to Saltmarsh Kite Day?"]
+    assert desk.room.document.job.brief.count == 5
+    answer_with(monkeypatch, Answer.Discard)
+    desk.window.actions_by_id["open"].trigger()
+    assert desk.settle().job.brief.construction == "top-fold"
+    assert desk.words("saved-state") == f"saved in other{SUFFIX}"
+    assert Settings().folder == str(tmp_path)
+
+
+def test_saving_from_the_question_saves_and_goes_on(
+    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    desk.type_number("brief-card", "brief.count", "7")
+    answer_with(monkeypatch, Answer.Save)
+    pick_save(monkeypatch, tmp_path / "kites")
+    desk.window.actions_by_id["new"].trigger()
+    assert read_archive(tmp_path / f"kites{SUFFIX}").brief.count == 7
+    assert desk.settle().job.name == "Untitled card"
+
+
+def test_a_save_that_is_called_off_keeps_the_window(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    desk.type_number("brief-card", "brief.count", "7")
+    answer_with(monkeypatch, Answer.Save)
+    pick_save(monkeypatch, "")
+    assert not desk.room.may_close()
+    pick_open(monkeypatch, "")
+    answer_with(monkeypatch, Answer.Discard)
+    desk.window.actions_by_id["open"].trigger()
+    assert desk.room.document.job.brief.count == 7
+
+
+def test_save_goes_to_the_same_file_and_save_as_to_another(
+    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    first, second = tmp_path / f"a{SUFFIX}", tmp_path / f"b{SUFFIX}"
+    pick_save(monkeypatch, first)
+    desk.window.actions_by_id["save"].trigger()
+    pick_save(monkeypatch, second)
+    desk.type_number("brief-card", "brief.count", "9")
+    assert "changes not saved" in desk.words("saved-state")
+    desk.window.actions_by_id["save"].trigger()
+    assert read_archive(first).brief.count == 9
+    desk.type_number("brief-card", "brief.count", "10")
+    desk.window.actions_by_id["save-as"].trigger()
+    assert (read_archive(first).brief.count, read_archive(second).brief.count) == (9, 10)
+    assert desk.room.document.path == second
+
+
+def test_a_name_without_an_ending_does_not_overwrite_unasked(
+    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    there = tmp_path / f"kites{SUFFIX}"
+    write_archive(there, quick_job())
+    pick_save(monkeypatch, tmp_path / "kites")
+    asked = answer_with(monkeypatch, Answer.No)
+    assert not desk.room.files.save_as()
+    assert "Replace it?" in asked[0]
+    assert read_archive(there) == quick_job()
+    answer_with(monkeypatch, Answer.Yes)
+    assert desk.room.files.save_as()
+    assert read_archive(there).name == "Saltmarsh Kite Day"
+
+
+def test_undone_back_to_what_was_saved_is_saved(desk: Desk, tmp_path: Path) -> None:
+    assert desk.room.files.save_to(tmp_path / f"a{SUFFIX}")
+    desk.type_number("brief-card", "brief.count", "9")
+    assert "not saved" in desk.words("saved-state")
+    desk.click("button-undo")
+    assert desk.words("saved-state") == f"saved in a{SUFFIX}"
+
+
+def test_the_journal_is_there_only_while_there_is_something_to_lose(desk: Desk, tmp_path: Path) -> None:
+    folder = tmp_path / "xdg_state_home" / "dechirer" / "journal"
+    assert not folder.exists()
+    desk.type_number("brief-card", "brief.count", "9")
+    desk.qtbot.waitUntil(lambda: len(list(folder.glob("*.journal"))) == 1, timeout=3000)
+    record = json.loads(next(folder.glob("*.journal")).read_text())
+    assert record["job"]["brief"]["count"] == 9
+    assert desk.room.files.save_to(tmp_path / f"a{SUFFIX}")
+    assert not list(folder.glob("*.journal"))
+
+
+def test_recovered_work_can_be_declined(desk: Desk, open_desk: Callable[[Job], Desk], demo: Job) -> None:
+    desk.type_number("brief-card", "brief.count", "77")
+    desk.qtbot.waitUntil(lambda: desk.room.files._journal is not None, timeout=3000)
+    journal = desk.room.files._journal
+    assert journal is not None
+    journal._lock.close()  # type: ignore[union-attr] - what the system does when a process is killed
+    other = open_desk(demo)
+    other.room.files.offer_recovered()
+    other.click("banner-recovered-1")
+    assert other.window.banners.text("recovered") == ""
+    assert not journal.path.exists()
+    assert other.room.document.job == demo
+
+
+def test_export_asks_for_a_folder_and_can_be_called_off(
+    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: "")
+    desk.click("button-export")
+    assert desk.window.banners.text("export") == ""
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path))
+    desk.click("button-export")
+    desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=20_000)
+    assert (tmp_path / "run-sheet.pdf").exists()
+
+
+def test_an_export_of_a_stopped_job_warns(desk: Desk, tmp_path: Path) -> None:
+    desk.room.document.type_field("build.liner.reveal", "0")
+    desk.room.files.export_to(tmp_path)
+    desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=20_000)
+    assert "1 finding would still spoil the job" in desk.window.banners.text("export")
+
+
+def test_papers_are_added_coloured_and_removed_in_brief(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    desk.find("paper-add", QToolButton).click()  # type: ignore[attr-defined]
+    plan = desk.settle()
+    assert plan.job.brief.base_paper == "sea-grey-2"
+    line = desk.find("paper-line-name", QLineEdit)
+    assert line.isVisible()
+    line.setFocus()
+    line.selectAll()  # type: ignore[attr-defined]
+    desk.qtbot.keyClicks(line, "dusk blue")
+    desk.qtbot.keyClick(line, Qt.Key.Key_Return)
+    from PyQt6.QtGui import QColor
+
+    monkeypatch.setattr(QColorDialog, "getColor", lambda *_: QColor(30, 40, 90))
+    desk.click("paper-colour")
+    paper = desk.settle().job.brief.papers[-1]
+    assert (paper.name, paper.colour) == ("dusk blue", "#1e285a")
+    monkeypatch.setattr(QColorDialog, "getColor", lambda *_: QColor())
+    desk.click("paper-colour")
+    assert desk.settle().job.brief.papers[-1].colour == "#1e285a"
+    desk.find("paper-remove", QPushButton).click()  # type: ignore[attr-defined]
+    assert [each.id for each in desk.settle().job.brief.papers] == ["sea-grey", "chalk", "kite-orange", "reed-green"]
+    desk.click("paper-chalk")
+    desk.settle()
+    assert not desk.find("paper-remove").isEnabled()  # the liner is made of it
+
+
+def test_machines_of_ones_own_stand_beside_the_shipped_ones(desk: Desk) -> None:
+    assert [machine.name for machine in load_all_machines()] == ["Heron 12", "Wren card machine"]
+    desk.click("edit-machine")
+    line = desk.find("line-brief.machine.name", QLineEdit)
+    line.setFocus()
+    line.selectAll()  # type: ignore[attr-defined]
+    desk.qtbot.keyClicks(line, "Kitchen table")
+    desk.qtbot.keyClick(line, Qt.Key.Key_Return)
+    desk.find("holder-0-fine-blade").click()  # type: ignore[attr-defined]
+    assert desk.settle().job.brief.machine.holders[0].takes == ("fine-blade", "scoring-stylus")
+    desk.click("keep-machine")
+    assert [machine.name for machine in load_all_machines()][-1] == "Kitchen table"
+    (machines_folder() / "broken.json").write_text("{")
+    assert len(load_all_machines()) == 3
+    box = desk.find("machine")
+    box.setCurrentIndex(1)  # type: ignore[attr-defined]
+    box.activated.emit(1)  # type: ignore[attr-defined]
+    plan = desk.settle()
+    assert plan.job.brief.machine.name == "Wren card machine"
+    assert plan.verdict("lay") == "stop"  # a 10 x 7 in blank does not fit it
+
+
+def test_settings_outlive_a_start_and_a_broken_file(desk: Desk) -> None:
+    desk.room.set_theme("dark")
+    assert Settings().theme == "dark"
+    assert _remembered_theme() == "dark"
+    path = Settings()._path
+    path.write_text("[1")
+    assert Settings().theme == "light"
+    path.write_bytes(b"\xff\xfe")
+    assert _remembered_theme() == "light"
+    desk.room.set_theme("light")
+
+
+def test_settings_that_cannot_be_written_do_no_harm(
+    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    blocker = tmp_path / "blocker"
+    blocker.write_text("a file where a folder should be")
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(blocker))
+    settings = Settings()
+    settings.theme = "dark"
+    assert settings.theme == "dark"
+
+
+def test_the_kind_of_display_is_seen_from_the_environment(monkeypatch: pytest.MonkeyPatch) -> None:
+    for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
+        monkeypatch.delenv(name, raising=False)
+    assert not has_display()
+    monkeypatch.setenv("WAYLAND_DISPLAY", "wayland-0")
+    assert has_display()
+
+
+def test_permissions_of_a_saved_file_are_kept(tmp_path: Path) -> None:
+    path = tmp_path / "a"
+    write_atomically(path, b"one")
+    path.chmod(0o640)
+    write_atomically(path, b"two")
+    assert path.read_bytes() == b"two"
+    assert path.stat().st_mode & 0o777 == 0o640
+    with pytest.raises(FileNotFoundError):
+        write_atomically(tmp_path / "none" / "a", b"x")
