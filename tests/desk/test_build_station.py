@@ -246,3 +246,19 @@ def test_changing_the_construction_keeps_every_decision(desk: Desk) -> None:
         desk.room.document.edit(kind, [*changes("brief.construction", kind)])
     assert desk.room.document.job == first
     assert desk.settle().job == changed(first)
+
+
+def test_the_size_is_taken_from_an_envelope_or_a_sheet(desk: Desk) -> None:
+    brief = desk.room.stations["brief"]
+    menu = brief.start_menu  # type: ignore[attr-defined]
+    menu.aboutToShow.emit()
+    entries = {action.text(): action for action in menu.actions()}
+    next(action for text, action in entries.items() if text.startswith("US A2 envelope")).trigger()
+    plan = desk.settle()
+    assert plan.build.bought is not None
+    assert plan.build.bought.name == "US A2"
+    entries["2 to a sheet"].trigger()
+    assert len(desk.settle().lay.layouts[0].placements) == 2
+    desk.click("button-undo")
+    desk.click("button-undo")
+    assert desk.settle().job.brief.width.mm == 127

@@ -16,11 +16,13 @@ class Station(QWidget):
 
     Signals:
         figure_picked(key): a number was clicked; the window shows its working.
+        refused(text): something could not be done; the window says why.
         action_wanted(id): a button of the station stands for one of the window's actions.
     """
 
     figure_picked = pyqtSignal(str)
     action_wanted = pyqtSignal(str)
+    refused = pyqtSignal(str)
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)

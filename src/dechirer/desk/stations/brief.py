@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
     QHBoxLayout,
+    QMenu,
     QPushButton,
     QScrollArea,
     QToolButton,
@@ -20,6 +21,7 @@ from dechirer.core.build.constructions import KINDS
 from dechirer.core.job.edit import Change
 from dechirer.core.job.papers import add_paper, remove_paper, why_kept
 from dechirer.core.length import format_size
+from dechirer.core.paper.standards import StandardSize
 from dechirer.desk.document import Document
 from dechirer.desk.machines import load_all_machines
 from dechirer.desk.stations.base import Station
@@ -72,7 +74,7 @@ class BriefStation(Station):
         names.addWidget(self.take_field(FieldEdit("about", "What it is")), 1)
         column.addLayout(names)
         column.addSpacing(6)
-        column.addWidget(heading("How it folds"))
+        column.addLayout(self._make_start())
         column.addWidget(self.kinds)
         column.addSpacing(8)
         column.addWidget(heading("Paper of the card"))
@@ -149,6 +151,60 @@ class BriefStation(Station):
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setWidget(page)
         return area
+
+    def _make_start(self) -> QHBoxLayout:
+        """The heading of the constructions, and a menu to start from an envelope or a sheet."""
+        line = QHBoxLayout()
+        line.addWidget(heading("How it folds"))
+        line.addStretch(1)
+        self.start = QToolButton()
+        self.start.setObjectName("start-from")
+        self.start.setText("Size from ▾")
+        self.start.setToolTip("The largest card that goes into an envelope, or so many to a sheet")
+        self.start.setProperty("quiet", True)
+        self.start.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.start_menu = QMenu(self.start)
+        self.start_menu.aboutToShow.connect(self._fill_start)
+        self.start.setMenu(self.start_menu)
+        line.addWidget(self.start)
+        return line
+
+    def _fill_start(self) -> None:
+        from dechirer.core.starting import list_envelopes
+
+        menu, units = self.start_menu, self.document.job.units
+        menu.clear()
+        menu.addSection("The largest that goes into")
+        for envelope in list_envelopes():
+            name = envelope.name.removesuffix(" envelope")
+            action = menu.addAction(f"{name} envelope, {format_size(envelope.width_mm, envelope.height_mm, units)}")
+            if action is not None:
+                action.triggered.connect(lambda _=False, envelope=envelope: self._start_from_envelope(envelope))
+        menu.addSection("The largest of its proportions")
+        for number in (1, 2, 3, 4, 6, 8):
+            action = menu.addAction(f"{number} to a sheet")
+            if action is not None:
+                action.triggered.connect(lambda _=False, number=number: self._start_from_sheet(number))
+
+    def _start_from_envelope(self, envelope: StandardSize) -> None:
+        from dechirer.core.starting import StartError, fit_envelope
+
+        try:
+            changes = fit_envelope(self.document.job, envelope)
+        except StartError as error:
+            self.refused.emit(str(error))
+            return
+        self.document.edit(f"Size for a {envelope.name}", changes)
+
+    def _start_from_sheet(self, number: int) -> None:
+        from dechirer.core.starting import StartError, fit_sheet
+
+        try:
+            changes = fit_sheet(self.document.job, number)
+        except StartError as error:
+            self.refused.emit(str(error))
+            return
+        self.document.edit(f"{number} to a sheet", changes)
 
     def refresh(self) -> None:
         plan = self.plan

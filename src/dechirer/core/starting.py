@@ -1,0 +1,95 @@
+"""Starting from something else than the card: the largest one for a bought envelope, or so many to a sheet."""
+
+from __future__ import annotations
+
+import msgspec
+
+from dechirer.core.brief.brief import make_brief
+from dechirer.core.build.build import make_build
+from dechirer.core.build.envelope import SPARE_MM
+from dechirer.core.job.edit import Change, apply_changes
+from dechirer.core.job.model import Job
+from dechirer.core.lay.lay import make_lay
+from dechirer.core.length import Length, make_length, parse_length
+from dechirer.core.paper.standards import StandardSize, load_sizes
+
+SEARCH_STEPS = 16
+"""Halvings of the search for a scale: 4 / 2^16 of the card's size is finer than any cut."""
+LEAST_MM = 20.0
+HAIR_MM = 0.05
+
+
+class StartError(ValueError):
+    """Nothing fits; the message says what was tried."""
+
+
+def list_envelopes() -> tuple[StandardSize, ...]:
+    """The bought envelopes that are known, from the smallest to the largest."""
+    envelopes = [size for size in load_sizes() if size.kind == "envelope"]
+    return tuple(sorted(envelopes, key=lambda size: size.width_mm * size.height_mm))
+
+
+def fit_envelope(job: Job, envelope: StandardSize) -> tuple[Change, ...]:
+    """The changes that make the card the largest one that slides into an envelope, kept upright or lying as it is.
+
+    Room each way is the card's own thickness and SPARE_MM; sizes are rounded down to a sixteenth of an inch or half a
+    millimetre.
+
+    Raises:
+        StartError: the envelope is too small for any card.
+    """
+    facts = make_brief(job.brief)
+    bulk = make_build(job.brief, job.build, facts, job.units, job.lay.margin.mm).closed_thickness.value
+    short, long = sorted((envelope.width_mm - SPARE_MM - bulk, envelope.height_mm - SPARE_MM - bulk))
+    if short < LEAST_MM:
+        raise StartError(f"No card of {LEAST_MM:.0f} mm or more goes into a {envelope.name}")
+    wide, high = (short, long) if job.brief.width.mm <= job.brief.height.mm else (long, short)
+    return _size(make_length(wide, job.units), make_length(high, job.units))
+
+
+def fit_sheet(job: Job, per_sheet: int) -> tuple[Change, ...]:
+    """The changes that make the card the largest one of its proportions of which so many fit on one sheet.
+
+    Raises:
+        StartError: not even the smallest card fits so often.
+    """
+    wide, high = job.brief.width.mm, job.brief.height.mm
+    least, most = LEAST_MM / min(wide, high), 4.0
+    if not _fits(job, wide * least, high * least, per_sheet):
+        raise StartError(f"Not even {per_sheet} of the smallest cards fit on this sheet")
+    for _ in range(SEARCH_STEPS):
+        middle = (least + most) / 2
+        least, most = (middle, most) if _fits(job, wide * middle, high * middle, per_sheet) else (least, middle)
+    # The search ends a hair below the true limit, which may be a round number that fits exactly.
+    for hair in (HAIR_MM, 0.0):
+        width, height = (make_length(side * least + hair, job.units) for side in (wide, high))
+        if _fits(job, width.mm, height.mm, per_sheet):
+            break
+    return _size(width, height)
+
+
+def _size(width: Length, height: Length) -> tuple[Change, ...]:
+    return Change("brief.width", width), Change("brief.height", height)
+
+
+def _fits(job: Job, width: float, height: float, per_sheet: int) -> bool:
+    """Whether so many bases of a card of that size lie on one sheet."""
+    if max(width, height) > 900:
+        return False
+    bare = msgspec.structs.replace(job.build, liner=None, layers=(), window=None, slits=None, envelope=None)
+    scaled = apply_changes(
+        job,
+        [
+            *_size(_exact(width), _exact(height)),
+            Change("brief.count", per_sheet),
+            Change("lay.pins", ()),
+            Change("build", bare),
+        ],
+    )
+    build = make_build(scaled.brief, scaled.build, make_brief(scaled.brief), scaled.units, scaled.lay.margin.mm)
+    lay = make_lay(build.pieces, scaled.brief.papers, scaled.lay, scaled.brief.machine)
+    return not lay.unplaced and lay.sheet_count.value == 1
+
+
+def _exact(mm: float) -> Length:
+    return parse_length(f"{mm:.4f} mm")
