@@ -5,7 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QMenu, QSlider, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QMenu,
+    QSizePolicy,
+    QSlider,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from dechirer.core.build.folding import fold_steps
 from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
@@ -90,8 +101,9 @@ class BuildStation(Station):
         top.addWidget(heading("Flat pieces"))
         self.side = small("outside up")
         self.side.setWordWrap(False)
-        top.addWidget(self.side)
-        top.addStretch(1)
+        self.side.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # it may be cut short
+        top.addWidget(self.side, 1)
+        top.addWidget(self.add)
         column.addLayout(top)
         controls = QHBoxLayout()
         controls.setSpacing(6)
@@ -107,7 +119,6 @@ class BuildStation(Station):
                 controls.addWidget(label)
             controls.addWidget(widget)
         controls.addStretch(1)
-        controls.addWidget(self.add)
         column.addLayout(controls)
         column.addWidget(self.extras)
         column.addWidget(self.flat, 1)
