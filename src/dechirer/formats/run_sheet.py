@@ -112,9 +112,7 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
         f"{paper.name}, {paper.weight}, {format_size(layout.sheet.width, layout.sheet.height, units)}: "
         f"corner in the mat's top left.{trim}"
     )
-    page.tick_box(
-        f"{layout.sheet.first_edge.capitalize()} goes in first; {face}; rolled down; size set is the sheet's."
-    )
+    page.tick_box(f"Goes in first: {layout.sheet.first_edge}; {face}; rolled down; size set is the sheet's.")
     page.y += 4
     page.line("Tools and passes", bold=True, size=11)
     for each in mat.passes:
@@ -133,7 +131,8 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
         if piece.id in told:
             continue
         told.add(piece.id)
-        folds = "".join(f", fold {format_length(mark.at.value, units)} from the edge" for mark in piece.folds)
+        places = sorted(mark.at.value for mark in piece.folds)
+        folds = "".join(f", fold {format_length(place, units)} from the edge" for place in places)
         page.tick_box(
             f"{piece.letter} {piece.name}: {format_size(piece.width.value, piece.height.value, units)}{folds}"
         )

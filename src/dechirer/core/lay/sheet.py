@@ -26,8 +26,8 @@ class LoadedSheet(Struct, frozen=True):
     def first_edge(self) -> str:
         """Which edge goes in first, in words."""
         if abs(self.width - self.height) < 0.5:
-            return "any edge of the sheet, it is square"
-        return "a short edge of the sheet" if self.width < self.height else "a long edge of the sheet"
+            return "any edge, the sheet is square"
+        return "a short edge" if self.width < self.height else "a long edge"
 
 
 def loading_of(lay: Lay, paper_id: str) -> Loading:

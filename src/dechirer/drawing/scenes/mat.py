@@ -14,6 +14,8 @@ from dechirer.drawing.display import Arrow, Dimension, Display, Item, Label, Sha
 from dechirer.drawing.forms import form_of_line
 
 MAT_COLOUR = "#B9C9BE"
+LETTER_MM = 6.0
+"""Room for a letter of a piece's name at the scale mats are usually drawn."""
 
 
 def make_mat_scene(
@@ -112,15 +114,30 @@ def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) 
         form = form_of_line(line.operation, line.role, line.sense)
         items.append(Shape(line.paths, closed=line.closed, form=form, role=role, on=paper))
     box = placed.box
-    # Off the middle, where folds are, and off the corners, where round pieces are not.
-    share = 0.27
-    place = (box.left + share * box.width, box.top + share * box.height)
-    name = f"{placed.piece.letter} {placed.piece.name}"
-    items.append(Label(place, name, "strong", "ink", paper, turn_deg=90.0 if placed.turned else 0.0))
+    items.append(_name_placement(placed, paper))
     if placed.pinned:
         items.append(Label((box.right, box.top), "pinned", "small", "accent", paper, anchor="end",
                            shift_px=(-8.0, 14.0)))  # fmt: skip
     return items
+
+
+def _name_placement(placed: Placement, paper: str) -> Label:
+    """The piece's letter and name, off its folds; the letter alone where the name would run over its neighbours."""
+    box, piece = placed.box, placed.piece
+    points = [point for line in placed.lines() if line.role == "fold" for path in line.paths for point in path]
+    x = _clear_of([point[0] for point in points], box.left, box.width)
+    y = _clear_of([point[1] for point in points], box.top, box.height)
+    along = box.height if placed.turned else box.width
+    name = f"{piece.letter} {piece.name}"
+    text = name if len(name) * LETTER_MM < along else piece.letter
+    return Label((x, y), text, "strong", "ink", paper, turn_deg=90.0 if placed.turned else 0.0)
+
+
+def _clear_of(folds: list[float], start: float, length: float) -> float:
+    """A place along a side that keeps away from the folds; off the ends, where round pieces are not."""
+    places = [start + share * length for share in (0.5, 0.27, 0.73)]
+    crossing = [fold for fold in folds if start + 0.02 * length < fold < start + 0.98 * length]
+    return max(places, key=lambda place: round(min((abs(place - fold) for fold in crossing), default=1.0), 3))
 
 
 def _ring(centre: tuple[float, float], radius: float) -> tuple[tuple[float, float], ...]:
