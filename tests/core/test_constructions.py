@@ -391,3 +391,32 @@ def test_every_demo_can_be_cut(name: str) -> None:
     plan = make_plan(load_demo_job(name))
     assert plan.stops == 0
     assert not plan.lay.unplaced
+
+
+def test_foam_raises_a_layer_and_the_envelope_grows_with_it() -> None:
+    # Common practice: foam 1 to 3 mm thick, set in from the edges.
+    flat = with_envelope(with_layer(quick_job("5x7in")), "glued")
+    raised = typed(flat, "build.layers.layer-1.foam", "2 mm")
+    before, after = make_plan(flat), make_plan(raised)
+    assert after.build.closed_thickness.value == pytest.approx(before.build.closed_thickness.value + 2)
+    assert "1 × 2 mm (foam under layer-1)" in after.build.closed_thickness.sentence("mm")
+    assert after.figures["envelope.inner-width"].value == pytest.approx(
+        before.figures["envelope.inner-width"].value + 2
+    )
+    layer = next(slab for slab in after.build.slabs if slab.piece == "layer-1")
+    foam = next(slab for slab in after.build.slabs if slab.piece == "foam")
+    assert foam.top == pytest.approx(layer.bottom)
+    assert bounds(layer.outline).grown(-3.9).holds(bounds(foam.outline))
+    assert [piece.id for piece in after.build.pieces] == ["base", "layer-1", "envelope"]  # foam is not cut
+
+
+def test_a_thick_stack_goes_into_no_thin_envelope_and_the_post_is_named() -> None:
+    job = quick_job("5x7in")
+    for _ in range(3):
+        job = with_layer(job)
+    for number in (1, 2, 3):
+        job = typed(job, f"build.layers.layer-{number}.foam", "3 mm")
+    plan = make_plan(with_envelope(job, "glued"))
+    assert plan.build.closed_thickness.value > 9
+    assert "mm thick" in finding(plan, "build.postage").reason
+    assert plan.build.bought is None or plan.build.bought.name != "US A7"

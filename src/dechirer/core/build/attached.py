@@ -11,13 +11,15 @@ from dechirer.core.build.folding import fold
 from dechirer.core.build.making import derive, make_flat_piece, make_piece
 from dechirer.core.build.panels import Face, PanelTree, Side
 from dechirer.core.build.piece import Line, Measure, Piece
-from dechirer.core.build.setting import Assembler, Made, Setting
+from dechirer.core.build.setting import FOAM, Assembler, Made, Setting
 from dechirer.core.figure import Figure
 from dechirer.core.job.model import CornerSlits, Envelope, Layer, Window
 from dechirer.core.length import format_length, format_size
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import bounds, rectangle
 
+FOAM_INSET_MM = 4.0
+"""Foam is set in from the layer's edges, so that it does not show (common practice)."""
 LEAST_MM = 1.0
 """A piece smaller than this is not there."""
 
@@ -142,6 +144,13 @@ class Attached:
         )  # fmt: skip
         ring = face.to_flat.all(rectangle(width.value, height.value, at=(border.value, border.value)))
         thickness = self.setting.facts.paper(layer.paper).thickness.value
+        if layer.foam.mm > 0:
+            path = f"build.layers.{layer.id}.foam"
+            foam = Figure(f"{layer.id}.foam", f"foam under {layer.id}", layer.foam.mm, field=path)
+            self.figures.append(foam)
+            inset = border.value + min(FOAM_INSET_MM, width.value / 4, height.value / 4)
+            pad = rectangle(face.width - 2 * inset, face.height - 2 * inset, at=(inset, inset))
+            self.assembler.put("foam", FOAM + layer.id, face.panel, face.side, face.to_flat.all(pad), foam.value)
         self.assembler.put(layer.id, layer.paper, face.panel, face.side, ring, thickness)
         self._add(piece)
         box = bounds(face.to_flat.all(rectangle(face.width, face.height)))

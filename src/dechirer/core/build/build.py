@@ -13,7 +13,7 @@ from dechirer.core.build.envelope import BoughtEnvelope, find_bought_envelope
 from dechirer.core.build.folding import Vector, fold
 from dechirer.core.build.panels import PanelTree
 from dechirer.core.build.piece import Piece
-from dechirer.core.build.setting import Made, Setting, Slab
+from dechirer.core.build.setting import FOAM, Made, Setting, Slab
 from dechirer.core.figure import Figure
 from dechirer.core.job.model import Brief, Build
 from dechirer.core.shape.outline import Box, bounds, is_inside
@@ -79,7 +79,7 @@ def make_build(brief: Brief, build: Build, facts: BriefPlan, units: str = "in", 
     slabs = tuple(attached.assembler.slabs)
     envelope = attached.add_envelope(build.envelope, tree) if build.envelope is not None else None
     stack = find_thickest_stack(tree, slabs)
-    thickness = _closed_thickness(facts, stack)
+    thickness = _closed_thickness(facts, stack, attached.figures)
     box = find_closed_box(tree)
     return BuildPlan(
         kind, made, tuple(attached.pieces), slabs, tree, thickness,
@@ -103,12 +103,16 @@ def find_closed_box(tree: PanelTree) -> Box:
     return bounds([poses[panel.id]((x, y, 0.0))[:2] for panel in tree.panels for x, y in panel.outline])
 
 
-def _closed_thickness(facts: BriefPlan, stack: list[Slab]) -> Figure:
-    """The thickest place of the closed card: its layers by paper."""
+def _closed_thickness(facts: BriefPlan, stack: list[Slab], figures: list[Figure]) -> Figure:
+    """The thickest place of the closed card: its layers by paper, and the foam between them."""
     counts = Counter(slab.paper for slab in stack)
-    inputs = tuple(facts.paper(paper).thickness for paper in counts)
+    found = {figure.key: figure for figure in figures}
+    inputs = tuple(
+        found[f"{paper.removeprefix(FOAM)}.foam"] if paper.startswith(FOAM) else facts.paper(paper).thickness
+        for paper in counts
+    )
     formula = " + ".join(
-        f"{number} × " + "{" + facts.paper(paper).thickness.name + "}" for paper, number in counts.items()
+        f"{number} × " + "{" + given.name + "}" for given, number in zip(inputs, counts.values(), strict=True)
     )
     return Figure(
         "card.thickness", "closed thickness", sum(slab.top - slab.bottom for slab in stack), formula=formula,

@@ -22,6 +22,10 @@ class Setting(Struct, frozen=True):
     longest_mm: float = 292.1
 
 
+FOAM = "foam:"
+"""A slab of foam has this in front of its layer's id in place of a paper: it is stuck on, not cut."""
+
+
 class Patch(Struct, frozen=True):
     """A part of one piece that is glued behind a panel of another, such as a joint tab; on the card's flat sheet."""
 

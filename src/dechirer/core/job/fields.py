@@ -62,6 +62,7 @@ _SPECS: tuple[tuple[str, FieldSpec], ...] = (
     (r"build\.concertina\.tab", FieldSpec("Glue tab", "length", 2, 60)),
     (r"build\.concertina\.step", FieldSpec("Each panel lower by", "length", 0, 200)),
     (r"build\.layers\.[a-z0-9-]+\.border", FieldSpec("Border round the layer", "length", -50, 200)),
+    (r"build\.layers\.[a-z0-9-]+\.foam", FieldSpec("Foam under the layer", "length", 0, 10)),
     (r"build\.window\.(width|height)", FieldSpec("Window", "length", 2, 600)),
     (r"build\.window\.drop", FieldSpec("Window below the middle by", "length", -300, 300)),
     (r"build\.window\.margin", FieldSpec("Glue margin of the backer", "length", 0, 100)),

@@ -162,12 +162,16 @@ class Concertina(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Layer(Struct, frozen=True, forbid_unknown_fields=True):
-    """A panel of paper glued on a face, smaller than it by an equal border all round."""
+    """A panel of paper on a face, smaller than it by an equal border all round; glued flat, or raised on foam."""
 
     id: Identifier
     face: Annotated[str, Meta(min_length=1, max_length=40)]
     border: Length
     paper: Identifier
+    foam: Length = default_length("0 mm")
+
+    def __post_init__(self) -> None:
+        _require(0 <= self.foam.mm <= 10, f"foam must be from 0 to 10 mm, got {self.foam}")
 
 
 class Window(Struct, frozen=True, forbid_unknown_fields=True):

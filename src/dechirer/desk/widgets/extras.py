@@ -67,7 +67,10 @@ class Extras(QWidget):
             )  # fmt: skip
         for layer in job.build.layers:
             path = f"build.layers.{layer.id}.paper"
-            self._add_row(plan, layer.id, f"Layer on {layer.face}", path, remove_layer(job, layer.id))
+            self._add_row(
+                plan, layer.id, f"Layer on {layer.face}", path, remove_layer(job, layer.id),
+                field=(f"build.layers.{layer.id}.foam", "on foam"),
+            )  # fmt: skip
 
     def _add_fields(self, plan: Plan) -> None:
         kind = plan.build.kind

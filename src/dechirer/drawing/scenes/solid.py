@@ -15,7 +15,7 @@ from msgspec import Struct, structs
 
 from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
 from dechirer.core.build.panels import Hinge, PanelTree
-from dechirer.core.build.setting import Slab
+from dechirer.core.build.setting import FOAM, Slab
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Point
 from dechirer.core.shape.outline import Box, bounds, is_inside
@@ -25,6 +25,7 @@ TILT_DEG = 24.0
 TURN_DEG = 30.0
 BEND_STEPS = 8
 MANY_CORNERS = 40
+FOAM_COLOUR = "#F3F1EC"
 WORD_MM = 14.0
 """Half the width of a face's name on a card of usual size."""
 
@@ -108,7 +109,7 @@ def make_front_view(plan: Plan) -> tuple[list[Item], Box]:
     for body in bodies:
         near = body.upper if _dot(_normal(body.upper), eye.near) > 0 else body.lower
         holes = body.upper_holes if near is body.upper else body.lower_holes
-        paper = plan.brief.paper(body.slab.paper).paper.colour
+        paper = _colour(plan, body.slab)
         items.append(_face(near, eye, paper, paper, f"{body.slab.piece}/{body.slab.panel}", holes))
         name = _name_of_face(build, body.slab, "outside" if near is body.upper else "inside")
         if name:
@@ -186,7 +187,7 @@ def _depth(body: _Body, eye: Eye) -> float:
 
 
 def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nearer: list[_Body]) -> list[Item]:
-    paper = plan.brief.paper(body.slab.paper).paper.colour
+    paper = _colour(plan, body.slab)
     element = f"{body.slab.piece}/{body.slab.panel}"
     normal = _normal(body.upper)
     facing = _dot(normal, eye.near)
@@ -211,6 +212,11 @@ def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nea
     if name and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer, eye):
         items.append(Label((place[0], place[1]), name, "small", "soft", paper))
     return items
+
+
+def _colour(plan: Plan, slab: Slab) -> str:
+    """What a slab is drawn in: its paper's colour, or foam's."""
+    return FOAM_COLOUR if slab.paper.startswith(FOAM) else plan.brief.paper(slab.paper).paper.colour
 
 
 def _is_covered(place: Point, nearer: list[_Body], eye: Eye) -> bool:
@@ -255,7 +261,7 @@ def _draw_bend(plan: Plan, model: Model, hinge: Hinge, poses: dict[str, Pose], c
     if angle < 0.5:
         return []
     base = next(slab for slab in model.slabs if slab.panel == hinge.parent and slab.bottom == 0.0)
-    paper = plan.brief.paper(base.paper).paper.colour
+    paper = _colour(plan, base)
     skin = base.top if hinge.sense == "mountain" else base.bottom
     axis = hinge_axis(model.tree, hinge)
     parent = poses[hinge.parent]
