@@ -262,3 +262,30 @@ def test_the_size_is_taken_from_an_envelope_or_a_sheet(desk: Desk) -> None:
     desk.click("button-undo")
     desk.click("button-undo")
     assert desk.settle().job.brief.width.mm == 127
+
+
+def test_taking_a_layer_off_leaves_the_others_as_they_are_now(desk: Desk) -> None:
+    desk.station("build")
+    for _ in range(2):
+        add(desk, "Layer on the front")
+        desk.settle()
+    desk.type_number("build-flat", "layer-1.border", "1/4")
+    desk.settle()
+    type_line(desk, "line-build.layers.layer-1.foam", "2 mm")
+    desk.settle()
+    desk.click("extra-off-layer-2")
+    (layer,) = desk.settle().job.build.layers
+    assert (layer.id, str(layer.border), str(layer.foam)) == ("layer-1", "1/4 in", "2 mm")
+
+
+def test_a_mend_of_an_older_plan_waits_for_the_newer_one(desk: Desk) -> None:
+    plan = desk.settle()
+    finding = plan.findings[0]
+    desk.room.document.type_field("brief.count", "30")
+    assert not desk.room.document.is_current
+    desk.room.findings.mended.emit(finding.mends[0], finding)
+    assert desk.room.document.job.run.score_passes == 1
+    assert "press it once more" in desk.window.banners.text("mend")
+    desk.settle()
+    desk.room.findings.mended.emit(finding.mends[0], finding)
+    assert desk.settle().job.run.score_passes == 2

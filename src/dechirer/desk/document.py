@@ -76,7 +76,7 @@ class Document(QObject):
             changes = read_field(self.job, path, text)
         except FieldError as error:
             return str(error)
-        before = show_field(self.job, path) or "none"
+        before = self.field_text(path) or "none"
         after = text.strip() or "none"
         return self.edit(f"{title_of(path)} {before} › {after}", changes)
 

@@ -234,6 +234,10 @@ class Room(QObject):
         self.window.update()
 
     def _mend(self, mend: Mend, finding: Finding) -> None:
+        if not self.document.is_current:
+            # The mend was made for a job that has changed since; its finding is about to be told anew.
+            self.window.banners.say("mend", "look", "Still working out the last edit; press it once more.", seconds=5)
+            return
         why = self.document.edit(mend.label, mend.changes)
         if why:
             self.window.banners.say("mend", "stop", f"“{mend.label}” was not possible: {why}", seconds=10)

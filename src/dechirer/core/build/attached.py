@@ -87,22 +87,18 @@ class Attached:
             for panel in tree.panels:
                 ring = tuple((x + r, y + r) for x, y in panel.outline)
                 self.assembler.put("liner", liner.paper, panel.id, "inside", ring, thickness)
-            box = bounds(base.outline)
-            corner = (box.left, box.top)
-            panel_id = "front"
+            host, panel_id = bounds(base.outline), "front"
         else:
             piece = make_flat_piece(
                 "liner", self._letter(), "liner", paper=liner.paper, count=count, width=width, height=height
             )
             root = self.made.tree.root
-            box = bounds(root.outline)
-            corner = (box.left, box.top)
-            ring = rectangle(width.value, height.value, at=(box.left + r, box.top + r))
+            host, panel_id = bounds(root.outline), root.id
+            ring = rectangle(width.value, height.value, at=(host.left + r, host.top + r))
             self.assembler.put("liner", liner.paper, root.id, "inside", ring, thickness)
-            panel_id = root.id
         self._add(piece)
-        guide = rectangle(width.value, height.value, at=(corner[0] + r, corner[1] + r))
-        right, y = corner[0] + whole[0].value, corner[1] + whole[1].value * 0.8
+        guide = rectangle(width.value, height.value, at=(host.left + r, host.top + r))
+        right, y = host.left + whole[0].value, host.top + whole[1].value * 0.8
         self._measure_on_base(panel_id, Measure(reveal, (right - r, y), (right, y), "reveal", 0.0, guide))
 
     def _less(self, whole: Figure, border: Figure, key: str, name: str) -> Figure:

@@ -341,14 +341,14 @@ def decode_hook(kind: type, value: Any) -> Any:
         if length.typed != value.strip():
             raise LengthError(f"“{value}” has no unit")
         return length
-    raise NotImplementedError(kind)
+    raise TypeError(f"no way to read a {kind.__name__}")
 
 
 def encode_hook(value: Any) -> Any:
-    """Write a `Length` as it was typed. Raises NotImplementedError for anything else, as msgspec asks."""
+    """Write a `Length` as it was typed. Raises TypeError for anything else."""
     if isinstance(value, Length):
         return value.typed
-    raise NotImplementedError(type(value))
+    raise TypeError(f"no way to write a {type(value).__name__}")
 
 
 def to_plain(job: Job) -> Any:
@@ -398,7 +398,7 @@ def make_schema() -> dict[str, Any]:
     """The JSON Schema of the job file, from the models (published as `docs/job.schema.json`).
 
     Raises:
-        NotImplementedError: a model has a type the schema does not know; a fault of ours.
+        TypeError: a model has a type the schema does not know; a fault of ours.
     """
 
     def schema_hook(kind: type) -> dict[str, Any]:
@@ -408,7 +408,7 @@ def make_schema() -> dict[str, Any]:
                 "maxLength": 120,
                 "description": "A length with its unit: 5 1/4 in, 133 mm",
             }
-        raise NotImplementedError(kind)
+        raise TypeError(f"no schema for a {kind.__name__}")
 
     return msgspec.json.schema(Job, schema_hook=schema_hook)
 

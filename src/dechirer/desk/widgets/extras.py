@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -53,22 +54,23 @@ class Extras(QWidget):
                 widget.deleteLater()
         self._add_fields(plan)
         if job.build.window is not None:
-            self._add_row(plan, "window", "Window backer", "build.window.paper", Change("build.window", None))
+            self._add_row(plan, "window", "Window backer", "build.window.paper", lambda: Change("build.window", None))
         if job.build.slits is not None:
             self._add_row(
-                plan, "insert", "Insert", "build.slits.paper", Change("build.slits", None),
+                plan, "insert", "Insert", "build.slits.paper", lambda: Change("build.slits", None),
                 style=("build.slits.style", ("straight", "scalloped"), job.build.slits.style),
             )  # fmt: skip
         if job.build.envelope is not None:
             self._add_row(
-                plan, "envelope", "Envelope", "build.envelope.paper", Change("build.envelope", None),
+                plan, "envelope", "Envelope", "build.envelope.paper", lambda: Change("build.envelope", None),
                 style=("build.envelope.style", ("glued", "hexagon", "petal"), job.build.envelope.style),
                 field=("build.envelope.ease", "Larger by"),
             )  # fmt: skip
         for layer in job.build.layers:
             path = f"build.layers.{layer.id}.paper"
             self._add_row(
-                plan, layer.id, f"Layer on {layer.face}", path, remove_layer(job, layer.id),
+                plan, layer.id, f"Layer on {layer.face}", path,
+                partial(self._removal_of, layer.id),
                 field=(f"build.layers.{layer.id}.foam", "on foam"),
             )  # fmt: skip
 
@@ -102,7 +104,7 @@ class Extras(QWidget):
         self._column.addWidget(row)
 
     def _add_row(
-        self, plan: Plan, name: str, title: str, path: str, removal: Change, *,
+        self, plan: Plan, name: str, title: str, path: str, removal: Callable[[], Change], *,
         style: tuple[str, tuple[str, ...], str] | None = None, field: tuple[str, str] | None = None,
     ) -> None:  # fmt: skip
         row = QWidget()
@@ -149,10 +151,14 @@ class Extras(QWidget):
             edit.show()
         off = QPushButton("Take off")
         off.setObjectName(f"extra-off-{name}")
-        off.clicked.connect(lambda: self.document.edit(f"{title} off", [removal]))
+        off.clicked.connect(lambda: self.document.edit(f"{title} off", [removal()]))
         line.addWidget(off)
         line.addStretch(1)
         self._column.addWidget(row)
 
     def _choose_style(self, title: str, path: str, style: str) -> None:
         self.document.edit(f"{title} {style}", [Change(path, style)])
+
+    def _removal_of(self, layer_id: str) -> Change:
+        """Of the job as it is when the button is clicked, not as it was when the row was made."""
+        return remove_layer(self.document.job, layer_id)
