@@ -33,7 +33,7 @@ class FieldEdit(QWidget):
         super().__init__(parent)
         self.path = path
         self._shown = ""
-        self._asked = ""
+        self._asked: str | None = None
         self.setObjectName(f"field-{path}")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -60,7 +60,7 @@ class FieldEdit(QWidget):
     def set_path(self, path: str) -> None:
         """Point at another field of the same kind."""
         self.path = path
-        self._asked = ""
+        self._asked = None
 
     def show_text(self, text: str) -> None:
         """Show the field's value, unless a refused text is still being mended."""
@@ -72,7 +72,7 @@ class FieldEdit(QWidget):
     def accept(self) -> None:
         """The text was taken, or given up: show the job's value again."""
         self.complaint.hide()
-        self._asked = ""
+        self._asked = None
         self.line.setText(self._shown)
 
     def refuse(self, why: str) -> None:
