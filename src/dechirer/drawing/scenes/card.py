@@ -7,7 +7,7 @@ from msgspec import structs
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Point
-from dechirer.core.shape.outline import Box
+from dechirer.core.shape.outline import Box, bounds, is_rectangle
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.scenes.solid import make_front_view
 
@@ -20,12 +20,13 @@ def make_card_scene(plan: Plan) -> Display:
     job = plan.job
     facts = plan.brief.paper(job.brief.base_paper)
     paper = facts.paper.colour
-    front, box = make_front_view(plan)
+    everything, box = make_front_view(plan)
+    front = _visible(everything)
     behind = min(job.brief.count, MOST_COPIES_DRAWN) - 1
     items: list[Item] = []
     silhouette = [item for item in front if isinstance(item, Shape)]
     for copy in range(behind, 0, -1):
-        for shape in silhouette[:1] if len(silhouette) == 2 else silhouette:
+        for shape in silhouette:
             ring = tuple((x + copy * STEP_MM, y - copy * STEP_MM) for x, y in shape.paths[0])
             items.append(Shape((ring,), fill=shape.fill, form="edge", on=shape.on, role="soft"))
     items += [structs.replace(item, shadow=True) if item is silhouette[0] else item for item in front]
@@ -55,6 +56,21 @@ def make_card_scene(plan: Plan) -> Display:
         f"The closed card, {format_length(width, job.units)} wide and {format_length(height, job.units)} high, "
         f"{job.brief.count} copies on {facts.paper.name}.",
     )  # fmt: skip
+
+
+def _visible(items: list[Item]) -> list[Item]:
+    """The items without shapes that lie wholly under a nearer rectangle: inner layers are not worth painting."""
+    kept: list[Item] = []
+    lids: list[Box] = []
+    for item in reversed(items):
+        if isinstance(item, Shape):
+            box = bounds(item.paths[0])
+            if any(lid.holds(box) for lid in lids):
+                continue
+            if len(item.paths) == 1 and is_rectangle(item.paths[0]):
+                lids.append(box)
+        kept.append(item)
+    return kept[::-1]
 
 
 def _spine(construction: str, box: Box, paper: str) -> list[Item]:
