@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 from pathlib import Path
 
 import msgspec
@@ -19,14 +20,26 @@ def machines_folder() -> Path:
 
 def load_all_machines() -> list[Machine]:
     """Shipped profiles and the maker's own; a profile that cannot be read is passed over."""
+    folder = machines_folder()
+    try:
+        changed = folder.stat().st_mtime_ns
+    except OSError:
+        changed = 0
     found = {machine.name: machine for machine in load_machines().values()}
-    for path in sorted(machines_folder().glob("*.json")):
+    found.update((machine.name, machine) for machine in _read_own(folder, changed))
+    return list(found.values())
+
+
+@lru_cache(maxsize=2)
+def _read_own(folder: Path, changed: int) -> tuple[Machine, ...]:
+    """The maker's own profiles; read again when the folder has changed, not at every plan that Brief shows."""
+    found = []
+    for path in sorted(folder.glob("*.json")):
         try:
-            machine = msgspec.json.decode(path.read_bytes(), type=Machine)
+            found.append(msgspec.json.decode(path.read_bytes(), type=Machine))
         except (OSError, msgspec.DecodeError):
             continue
-        found[machine.name] = machine
-    return list(found.values())
+    return tuple(found)
 
 
 def keep_machine(machine: Machine) -> Path:

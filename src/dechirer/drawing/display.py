@@ -11,7 +11,7 @@ from __future__ import annotations
 from msgspec import Struct
 
 from dechirer.core.shape.affine import Point, Points
-from dechirer.core.shape.outline import Box, bounds
+from dechirer.core.shape.outline import Box
 
 
 class Shape(Struct, frozen=True):
@@ -83,18 +83,3 @@ class Display(Struct, frozen=True):
     room_px: tuple[float, float, float, float] = (60.0, 60.0, 60.0, 60.0)
     description: str = ""
     scale: float = 0.0
-
-
-def box_of(items: tuple[Item, ...]) -> Box:
-    """The box round all shapes and dimension ends.
-
-    Raises:
-        ValueError: there is nothing with a place in mm.
-    """
-    points: list[Point] = []
-    for item in items:
-        if isinstance(item, Shape):
-            points += [point for path in item.paths for point in path]
-        elif isinstance(item, Dimension):
-            points += [item.start, item.end]
-    return bounds(points)

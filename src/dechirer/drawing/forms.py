@@ -47,11 +47,6 @@ def form_of_line(operation: str, role: str, sense: str) -> str:
     return operation if operation in FORMS else "cut"
 
 
-def is_dark(colour: str) -> bool:
-    """Whether a paper colour `#rrggbb` is dark enough to want light ink (relative luminance under 0.18, WCAG)."""
-    return luminance(colour) < 0.18
-
-
 def luminance(colour: str) -> float:
     """Relative luminance of `#rrggbb`, from 0 to 1 (WCAG 2.2, "relative luminance")."""
     parts = [int(colour[place : place + 2], 16) / 255 for place in (1, 3, 5)]

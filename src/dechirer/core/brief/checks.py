@@ -12,6 +12,7 @@ from dechirer.core.job.edit import Change
 from dechirer.core.job.model import Job
 from dechirer.core.length import Length, format_size
 from dechirer.core.paper.standards import StandardSize, load_sizes, parse_size
+from dechirer.core.paper.standards import find_american_namesake as namesake_of
 from dechirer.core.paper.weight import parse_weight, pounds_to_gsm
 
 
@@ -95,7 +96,7 @@ def find_american_namesake(context: BriefContext) -> Iterator[Finding]:
     for size in load_sizes():
         if size.kind != "card" or size.source != "ISO 216" or not _is_size(job, size):
             continue
-        other = next((namesake for namesake in load_sizes() if namesake.name == f"US {size.name}"), None)
+        other = namesake_of(size.name)
         if other is None:
             continue
         width, height = parse_size(other.name)

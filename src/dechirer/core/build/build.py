@@ -10,7 +10,7 @@ from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.build.attached import Attached
 from dechirer.core.build.constructions import KINDS, ConstructionKind
 from dechirer.core.build.envelope import BoughtEnvelope, find_bought_envelope
-from dechirer.core.build.folding import Vector, fold
+from dechirer.core.build.folding import fold
 from dechirer.core.build.panels import PanelTree
 from dechirer.core.build.piece import Piece
 from dechirer.core.build.setting import FOAM, Made, Setting, Slab
@@ -142,12 +142,6 @@ def find_thickest_stack(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[Slab]:
 
 def _height(stack: list[Slab]) -> float:
     return sum(slab.top - slab.bottom for slab in stack)
-
-
-def closed_points(plan: BuildPlan) -> dict[str, list[Vector]]:
-    """The corners of each slab's panel outline in the closed card, by panel."""
-    poses = fold(plan.tree, 1.0)
-    return {panel.id: [poses[panel.id]((x, y, 0.0)) for x, y in panel.outline] for panel in plan.tree.panels}
 
 
 def _count_pieces(pieces: list[Piece], copies: Figure) -> Figure:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from dechirer.core.build.attached import slit_paths, window_outline
-from dechirer.core.build.build import BuildPlan, closed_points
+from dechirer.core.build.build import BuildPlan, find_closed_box
 from dechirer.core.build.envelope import THICK_MM, check_envelope
 from dechirer.core.build.foldline import line_ends
 from dechirer.core.build.piece import Piece, fold_of
@@ -209,11 +209,9 @@ SLACK = 0.05
 def find_card_that_does_not_close(context: BuildContext) -> Iterator[Finding]:
     """Closed, every panel must lie flat and within the front's outline."""
     build = context.build
-    closed = closed_points(build)
     brief = context.job.brief
-    whole = bounds([(x, y) for points in closed.values() for x, y, _ in points])
-    names = {hinge.closed_deg for hinge in build.tree.hinges}
-    if names - {180.0}:
+    whole = find_closed_box(build.tree)
+    if any(hinge.closed_deg != 180.0 for hinge in build.tree.hinges):
         yield Finding(
             "build.not-flat", "stop", "build", "The card does not close flat", "A fold stays open.",
             "It does not go into an envelope.", "base",

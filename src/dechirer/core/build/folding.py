@@ -12,7 +12,6 @@ import math
 from msgspec import Struct
 
 from dechirer.core.build.panels import Hinge, PanelTree
-from dechirer.core.shape.affine import Point
 
 Vector = tuple[float, float, float]
 
@@ -117,8 +116,3 @@ def fold_steps(tree: PanelTree) -> tuple[str, ...]:
     """What the steps of folding are called, in order; empty for a flat piece."""
     orders = sorted({hinge.order for hinge in tree.hinges})
     return tuple(next(hinge.step for hinge in tree.hinges if hinge.order == order) for order in orders)
-
-
-def lift(point: Point, z: float) -> Vector:
-    """A point of the sheet at height z."""
-    return point[0], point[1], z

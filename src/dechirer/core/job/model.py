@@ -31,7 +31,6 @@ Units = Literal["in", "mm"]
 
 CONSTRUCTIONS: tuple[Construction, ...] = get_args(Construction)
 FOLD_KINDS: tuple[FoldKind, ...] = get_args(FoldKind)
-FACES: tuple[Face, ...] = get_args(Face)
 
 LARGEST_CARD_MM = 1000.0
 

@@ -115,9 +115,10 @@ def make_lay(
             )  # fmt: skip
             index += 1
         unplaced += [(piece, count) for piece, count in left.items() if count]
+    sheets = _count_sheets(layouts, papers)
     return LayPlan(
-        tuple(layouts), tuple(unplaced), _count_mats(layouts), _count_sheets(layouts, papers),
-        _count_all_sheets(layouts, papers), _share_of_all(layouts),
+        tuple(layouts), tuple(unplaced), _count_mats(layouts), sheets,
+        _count_all_sheets(sheets), _share_of_all(layouts),
     )  # fmt: skip
 
 
@@ -208,8 +209,7 @@ def _count_sheets(layouts: list[MatLayout], papers: tuple[Paper, ...]) -> tuple[
     return tuple(found)
 
 
-def _count_all_sheets(layouts: list[MatLayout], papers: tuple[Paper, ...]) -> Figure:
-    inputs = _count_sheets(layouts, papers)
+def _count_all_sheets(inputs: tuple[Figure, ...]) -> Figure:
     return Figure(
         "lay.sheets", "sheets", sum(each.value for each in inputs), "count",
         formula=" + ".join("{" + each.name + "}" for each in inputs), inputs=inputs,

@@ -107,12 +107,16 @@ def _tools_of(layout: MatLayout, tools: dict[Operation, ToolChoice]) -> list[Too
     return [tools[operation] for operation in OPERATIONS if _has(layout, operation)]
 
 
-def count_changes(layouts: Sequence[MatLayout], tools: dict[Operation, ToolChoice]) -> int:
-    """Tools fitted in place of another over all mats in this order; the first fit of a holder is set-up."""
+def count_changes(layouts: Sequence[MatLayout], tools: dict[str, list[ToolChoice]]) -> int:
+    """Tools fitted in place of another over all mats in this order; the first fit of a holder is set-up.
+
+    Args:
+        tools: for each layout by id, its tools in running order.
+    """
     fitted: dict[str, str] = {}
     total = 0
     for layout in layouts:
-        line = _tools_of(layout, tools)
+        line = tools[layout.id]
         # The state repeats from the second time on, so two rounds tell all of them.
         rounds = []
         for _ in range(min(2, layout.repeats)):
@@ -126,7 +130,8 @@ def count_changes(layouts: Sequence[MatLayout], tools: dict[Operation, ToolChoic
     return total
 
 
-def _order_mats(layouts: Sequence[MatLayout], tools: dict[Operation, ToolChoice]) -> tuple[list[MatLayout], int]:
+def _order_mats(layouts: Sequence[MatLayout], choices: dict[Operation, ToolChoice]) -> tuple[list[MatLayout], int]:
+    tools = {layout.id: _tools_of(layout, choices) for layout in layouts}
     if len(layouts) <= MOST_MATS_TO_PERMUTE:
         orders = itertools.permutations(layouts)
         best = min(orders, key=lambda order: count_changes(order, tools), default=())

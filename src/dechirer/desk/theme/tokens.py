@@ -61,9 +61,6 @@ TEXT_PAIRS: tuple[tuple[str, str], ...] = (
 SIZES: dict[str, int] = {"small": 12, "body": 13, "strong": 13, "title": 15, "figure": 19, "large": 27}
 """Type sizes in px by style."""
 
-SPACE: dict[str, int] = {"hair": 2, "small": 6, "medium": 12, "large": 20}
-"""Spaces in px."""
-
 SIDE_WIDTH = 320
 TOP_HEIGHT = 42
 STRIP_HEIGHT = 60
