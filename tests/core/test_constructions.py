@@ -10,8 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dechirer.core.build.concertina import split_into_sections
+from dechirer.core.build.constructions import KINDS
 from dechirer.core.build.folding import fold
-from dechirer.core.build.outlines import chord_at, find_hinge_height, unit_outline, with_rim
+from dechirer.core.build.rim import chord_at, find_hinge_height, with_rim
 from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
@@ -19,6 +20,7 @@ from dechirer.core.job.papers import add_paper, remove_paper, why_kept
 from dechirer.core.offers import make_offers
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import bounds
+from dechirer.core.shape.silhouettes import unit_outline
 from dechirer.demo import DEMOS, load_demo_job
 from tests.helpers import IN, changed, codes, finding, mended, quick_job, typed
 
@@ -232,7 +234,7 @@ def test_a_window_that_leaves_no_frame(path: str, text: str, code: str) -> None:
 
 def test_offers_say_what_each_construction_would_cost() -> None:
     offers = {offer.kind: offer for offer in make_offers(quick_job("5x7in", count=4))}
-    assert set(offers) == {"side-fold", "top-fold", "flat", "gate", "hinged-shape", "concertina"}
+    assert set(offers) == set(KINDS)
     assert (offers["side-fold"].width, offers["side-fold"].height) == pytest.approx((254.0, 177.8))
     assert (offers["side-fold"].sheets, offers["flat"].sheets) == (4, 2)
     assert not offers["top-fold"].fits  # 14 in is longer than the mat
@@ -283,8 +285,13 @@ def test_hexagon_flaps_of_a_square_do_not_meet() -> None:
     assert "build.flaps-apart" not in codes(mended(job, "build.flaps-apart"))
 
 
-def test_a_five_by_seven_hexagon_envelope_is_too_large_for_a_twelve_inch_mat() -> None:
-    plan = make_plan(with_envelope(thin(quick_job("5x7in", fold="flat")), "hexagon"))
+def test_a_five_by_seven_hexagon_envelope_is_too_large_for_a_twelve_inch_mat_unless_turned() -> None:
+    # Plain geometry: upright 11.80 x 11.53 in, and a 12 x 12 mat cuts about 11.5 x 11.5; turned by 45 degrees it fits.
+    job = with_envelope(thin(quick_job("5x7in", fold="flat")), "hexagon")
+    turned = make_plan(job)
+    assert turned.lay.turned == (("envelope", pytest.approx(45.0)),)
+    assert not turned.lay.unplaced
+    plan = make_plan(changed(job, lay__may_turn=False))
     flat = plan.figures["envelope.width"].value / IN, plan.figures["envelope.height"].value / IN
     assert sorted(flat) == pytest.approx([11.53, 11.80], abs=1e-2)
     assert "lay.piece-too-large" in codes(plan)

@@ -114,7 +114,7 @@ def test_the_path_visits_every_line_once_and_beats_drawing_order(lines: list[tup
         assert set(paths[0]) == set(stroke.paths[0])
         assert (paths[0][0] == paths[0][-1]) == stroke.closed
     drawn = travel_length([stroke.begun(0) for stroke in strokes], (0.0, 0.0))
-    assert travel_length([paths for _, paths in ordered], (0.0, 0.0)) <= 1.26 * drawn + 1e-6
+    assert travel_length([paths for _, paths in ordered], (0.0, 0.0)) <= drawn + 1e-6
 
 
 def test_four_in_a_row_are_cut_in_a_row() -> None:

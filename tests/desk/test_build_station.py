@@ -95,7 +95,7 @@ def test_a_window_is_added_typed_on_and_taken_off(desk: Desk) -> None:
     display = desk.view("build-folded").display
     assert display is not None
     assert any(isinstance(item, Shape) and len(item.paths) == 2 for item in display.items)  # a hole to look through
-    choose(desk, "extra-paper-window", 2)
+    choose(desk, "choice-build.window.paper", 2)
     assert desk.settle().build.piece("backer").paper == "kite-orange"  # type: ignore[union-attr]
     desk.click("extra-off-window")
     assert desk.settle().build.piece("backer") is None
@@ -115,7 +115,7 @@ def test_layers_are_stacked_recoloured_and_taken_off(desk: Desk) -> None:
     assert second.width.value < first.width.value  # a smaller one on top, so that both can be seen
     desk.type_number("build-flat", "layer-1.border", "1/4")
     assert desk.settle().figures["layer-1.width"].text() == "4 1/2 in"
-    choose(desk, "extra-paper-layer-2", 3)
+    choose(desk, "choice-build.layers.layer-2.paper", 3)
     assert desk.settle().build.piece("layer-2").paper == "reed-green"  # type: ignore[union-attr]
     desk.click("extra-off-layer-1")
     assert [piece.id for piece in desk.settle().build.pieces] == ["base", "liner", "layer-2"]
@@ -129,7 +129,7 @@ def test_an_insert_in_slits_and_its_style(desk: Desk) -> None:
     plan = desk.settle()
     assert plan.figures["slits.length"].value == pytest.approx(15 * 2**0.5 + 2)
     straight = next(line for line in plan.build.pieces[0].lines if line.role == "slit")
-    choose(desk, "extra-style-insert", 1)
+    choose(desk, "choice-build.slits.style", 1)
     scalloped = next(line for line in desk.settle().build.pieces[0].lines if line.role == "slit")
     assert len(straight.paths[0]) == 2
     assert len(scalloped.paths[0]) > 8
@@ -150,7 +150,7 @@ def test_an_envelope_is_folded_on_its_own(desk: Desk) -> None:
     assert display is not None
     assert "folded envelope" in display.description
     glued = plan.figures["envelope.width"].value
-    choose(desk, "extra-style-envelope", 1)
+    choose(desk, "choice-build.envelope.style", 1)
     assert desk.settle().figures["envelope.width"].value != glued
     type_line(desk, "line-build.envelope.ease", "1/2")
     assert desk.settle().figures["envelope.ease"].text() == "1/2 in"
@@ -178,7 +178,7 @@ def test_the_fields_of_a_construction_stand_above_the_drawing(open_desk: Callabl
     desk.settle()
     type_line(desk, "line-build.hinged.rim", "20")
     assert "repeats close evenly" in desk.settle().figures["base.width"].note
-    choose(desk, "hinged-shape", 1)
+    choose(desk, "choice-build.hinged.shape", 1)
     assert desk.settle().job.build.hinged.shape == "hexagon"
     desk.room.document.undo()
     desk.room.document.undo()

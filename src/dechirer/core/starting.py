@@ -6,7 +6,7 @@ import msgspec
 
 from dechirer.core.brief.brief import make_brief
 from dechirer.core.build.build import make_build
-from dechirer.core.build.envelope import SPARE_MM
+from dechirer.core.build.envelope_checks import SPARE_MM
 from dechirer.core.job.edit import Change, apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.lay.lay import make_lay

@@ -31,7 +31,8 @@ class Shape(Struct, frozen=True):
 class Label(Struct, frozen=True):
     """A word at a place. `style` is one of body, small, strong, title; `anchor` start, middle or end.
 
-    `figure` and `field` are set when it shows a number, as for a dimension."""
+    `figure` and `field` are set when it shows a number, as for a dimension; one that `yields` is left out where a
+    number stands."""
 
     at: Point
     text: str
@@ -44,11 +45,13 @@ class Label(Struct, frozen=True):
     shift_px: Point = (0.0, 0.0)
     figure: str = ""
     field: str = ""
+    yields: bool = False
 
 
 class Dimension(Struct, frozen=True):
     """A dimension line between two points, moved sideways by `shift_px` (to the right of start→end when
-    positive). `figure` is the key of the number it shows, `field` the job field it types into."""
+    positive). `figure` is the key of the number it shows, `field` the job field it types into; one that `may_move`
+    is shifted where its number would stand on another."""
 
     start: Point
     end: Point
@@ -57,6 +60,7 @@ class Dimension(Struct, frozen=True):
     figure: str = ""
     field: str = ""
     element: str = ""
+    may_move: bool = False
 
 
 class Arrow(Struct, frozen=True):

@@ -12,7 +12,7 @@ from dechirer.core.shape.affine import Points
 DECIMALS = 4
 """Coordinates are rounded once, here, to a ten-thousandth of a millimetre."""
 
-STROKES = {"cut": "#23262b", "score": "#34558b", "perforate": "#8f6200"}
+STROKES = {"cut": "#23262b", "score": "#34558b", "perforate": "#8f6200", "kiss": "#a2471f"}
 
 
 def write_mat_svg(layout: MatLayout, machine: Machine, *, title: str) -> str:

@@ -7,13 +7,13 @@ import math
 from msgspec import structs
 
 from dechirer.core.build.folded_card import half_of, make_side_fold_tree, make_top_fold_tree
-from dechirer.core.build.folding import fold
+from dechirer.core.build.folding import fold, pressed
 from dechirer.core.build.making import derive, make_flat_piece, make_piece
 from dechirer.core.build.panels import Face, PanelTree, Side
 from dechirer.core.build.piece import Line, Measure, Piece
 from dechirer.core.build.setting import FOAM, Assembler, Made, Setting
 from dechirer.core.figure import Figure
-from dechirer.core.job.model import CornerSlits, Envelope, Layer, Window
+from dechirer.core.job.building import CornerSlits, Envelope, Layer, Window
 from dechirer.core.length import format_length, format_size
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import bounds, rectangle
@@ -31,16 +31,17 @@ class Attached:
         self.setting, self.made = setting, made
         self.pieces: list[Piece] = list(made.pieces)
         self.figures: list[Figure] = list(made.figures)
-        base = setting.brief.base_paper
-        self.assembler = Assembler(made, base, setting.facts.paper(base).thickness.value)
+        self.assembler = Assembler(made, setting.facts, setting.brief.base_paper)
 
-    def _letter(self) -> str:
+    def letter(self) -> str:
+        """The next piece's letter."""
         return "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[min(len(self.pieces), 25)]
 
-    def _add(self, piece: Piece) -> None:
+    def add(self, piece: Piece) -> None:
+        """Keep a piece."""
         self.pieces.append(piece)
 
-    def _measure_on_base(self, panel: str, measure: Measure) -> None:
+    def measure_on_base(self, panel: str, measure: Measure) -> None:
         """Draw a parameter on the base piece that has a panel; the measure is in the card's flat coordinates."""
         owner = self.made.parts[panel]
         for index, piece in enumerate(self.pieces):
@@ -51,6 +52,16 @@ class Attached:
                     guide=tuple(_move(point, shift) for point in measure.guide),
                 )  # fmt: skip
                 self.pieces[index] = structs.replace(piece, measures=(*piece.measures, moved))
+
+    def add_line(self, panel: str, line: Line) -> None:
+        """Give the base piece that has a panel a line before its outline; the line lies on the card's flat sheet."""
+        owner = self.made.parts[panel]
+        for index, piece in enumerate(self.pieces):
+            if piece.id == owner:
+                shift = _shift(piece, self.made, panel)
+                own = tuple(tuple(_move(point, shift) for point in path) for path in line.paths)
+                moved = structs.replace(line, id=f"{piece.id}-{line.id}", paths=own)
+                self.pieces[index] = structs.replace(piece, lines=(*piece.lines[:-1], moved, piece.lines[-1]))
 
     # --- liner -----------------------------------------------------------------------------------------------
 
@@ -80,7 +91,7 @@ class Attached:
             )  # fmt: skip
             across, along = (width, height) if side else (height, width)
             piece = make_piece(
-                "liner", self._letter(), "liner", tree, rectangle(width.value, height.value), paper=liner.paper,
+                "liner", self.letter(), "liner", tree, rectangle(width.value, height.value), paper=liner.paper,
                 count=count, fold=liner.fold, field="build.liner.fold", width=width, height=height,
                 at={"fold": (half_of(across, "liner.fold.at", "liner fold"), along)},
             )  # fmt: skip
@@ -90,16 +101,16 @@ class Attached:
             host, panel_id = bounds(base.outline), "front"
         else:
             piece = make_flat_piece(
-                "liner", self._letter(), "liner", paper=liner.paper, count=count, width=width, height=height
+                "liner", self.letter(), "liner", paper=liner.paper, count=count, width=width, height=height
             )
             root = self.made.tree.root
             host, panel_id = bounds(root.outline), root.id
             ring = rectangle(width.value, height.value, at=(host.left + r, host.top + r))
             self.assembler.put("liner", liner.paper, root.id, "inside", ring, thickness)
-        self._add(piece)
+        self.add(piece)
         guide = rectangle(width.value, height.value, at=(host.left + r, host.top + r))
         right, y = host.left + whole[0].value, host.top + whole[1].value * 0.8
-        self._measure_on_base(panel_id, Measure(reveal, (right - r, y), (right, y), "reveal", 0.0, guide))
+        self.measure_on_base(panel_id, Measure(reveal, (right - r, y), (right, y), "reveal", 0.0, guide))
 
     def _less(self, whole: Figure, border: Figure, key: str, name: str) -> Figure:
         formula = "{" + whole.name + "} − 2 × {" + border.name + "}"
@@ -135,7 +146,7 @@ class Attached:
         width, height = self._note_total(width, height, (wide, high), border)
         name = f"layer on {face.name}"
         piece = make_flat_piece(
-            layer.id, self._letter(), name, paper=layer.paper, count=self.setting.brief.count, width=width,
+            layer.id, self.letter(), name, paper=layer.paper, count=self.setting.brief.count, width=width,
             height=height,
         )  # fmt: skip
         ring = face.to_flat.all(rectangle(width.value, height.value, at=(border.value, border.value)))
@@ -148,13 +159,13 @@ class Attached:
             pad = rectangle(face.width - 2 * inset, face.height - 2 * inset, at=(inset, inset))
             self.assembler.put("foam", FOAM + layer.id, face.panel, face.side, face.to_flat.all(pad), foam.value)
         self.assembler.put(layer.id, layer.paper, face.panel, face.side, ring, thickness)
-        self._add(piece)
+        self.add(piece)
         box = bounds(face.to_flat.all(rectangle(face.width, face.height)))
         # One below the other where several layers lie on a face, so that each border can be read and typed into.
         below = sum(other.face == layer.face for other in self.setting.build.layers[: self._place_of(layer)])
         y = box.top + box.height * (0.45 + 0.09 * below)
         measure = Measure(border, (box.left, y), (box.left + border.value, y), "border", 0.0, ring)
-        self._measure_on_base(face.panel, measure)
+        self.measure_on_base(face.panel, measure)
 
     def _place_of(self, layer: Layer) -> int:
         return self.setting.build.layers.index(layer)
@@ -170,16 +181,10 @@ class Attached:
         drop = Figure("window.drop", "below the middle by", window.drop.mm, field="build.window.drop")
         self.figures += [width, height, margin, drop]
         hole = face.to_flat.all(window_outline(face, window))
-        owner = self.made.parts[face.panel]
-        for index, piece in enumerate(self.pieces):
-            if piece.id == owner:
-                shift = _shift(piece, self.made, face.panel)
-                ring = tuple(_move(point, shift) for point in hole)
-                line = Line(f"{piece.id}-window", "window", "cut", (ring,), closed=True, role="window")
-                self.pieces[index] = structs.replace(piece, lines=(*piece.lines[:-1], line, piece.lines[-1]))
+        self.add_line(face.panel, Line("window", "window", "cut", (hole,), closed=True, role="window"))
         self.assembler.cut_hole(face.panel, hole)
-        across = self._more(width, margin, "backer.width", "backer width")
-        down = self._more(height, margin, "backer.height", "backer height")
+        across = self.more(width, margin, "backer.width", "backer width")
+        down = self.more(height, margin, "backer.height", "backer height")
         box = bounds(window_outline(face, window))
         around = rectangle(across.value, down.value, at=(box.left - margin.value, box.top - margin.value))
         thickness = self.setting.facts.paper(window.paper).thickness.value
@@ -190,17 +195,17 @@ class Attached:
         measure = Measure(
             margin, (across.value - m, down.value / 2), (across.value, down.value / 2), "margin", 0.0, guide
         )
-        self._add(
+        self.add(
             make_flat_piece(
-                "backer", self._letter(), "window backer", paper=window.paper, count=self.setting.brief.count,
+                "backer", self.letter(), "window backer", paper=window.paper, count=self.setting.brief.count,
                 width=across, height=down, measures=(measure,),
             )
         )  # fmt: skip
         seen = bounds(hole)
         level = seen.bottom - seen.height * 0.15
-        self._measure_on_base(face.panel, Measure(width, (seen.left, level), (seen.right, level), "", 0.0))
+        self.measure_on_base(face.panel, Measure(width, (seen.left, level), (seen.right, level), "", 0.0))
         beside = seen.left + seen.width * 0.15
-        self._measure_on_base(face.panel, Measure(height, (beside, seen.bottom), (beside, seen.top), "", 0.0))
+        self.measure_on_base(face.panel, Measure(height, (beside, seen.bottom), (beside, seen.top), "", 0.0))
 
     # --- an insert held by corner slits ----------------------------------------------------------------------
 
@@ -222,26 +227,20 @@ class Attached:
         )  # fmt: skip
         self.figures += [width, height, catch, ease, length, tolerance]
         paths = tuple(face.to_flat.all(path) for path in slit_paths(face, slits))
-        owner = self.made.parts[face.panel]
-        for index, piece in enumerate(self.pieces):
-            if piece.id == owner:
-                shift = _shift(piece, self.made, face.panel)
-                own = tuple(tuple(_move(point, shift) for point in path) for path in paths)
-                line = Line(f"{piece.id}-slits", "corner slits", "cut", own, role="slit")
-                self.pieces[index] = structs.replace(piece, lines=(*piece.lines[:-1], line, piece.lines[-1]))
+        self.add_line(face.panel, Line("slits", "corner slits", "cut", paths, role="slit"))
         thickness = self.setting.facts.paper(slits.paper).thickness.value
         shown = face.to_flat.all(_visible_insert(face, slits))
         self.assembler.put("insert", slits.paper, face.panel, face.side, shown, thickness)
-        self._add(
+        self.add(
             make_flat_piece(
-                "insert", self._letter(), "insert", paper=slits.paper, count=self.setting.brief.count, width=width,
+                "insert", self.letter(), "insert", paper=slits.paper, count=self.setting.brief.count, width=width,
                 height=height,
             )
         )  # fmt: skip
         left, top = (face.width - width.value) / 2, (face.height - height.value) / 2
         corner, crossing = face.to_flat.all(((left, top + height.value), (left + catch.value, top + height.value)))
         guide = face.to_flat.all(rectangle(width.value, height.value, at=(left, top)))
-        self._measure_on_base(face.panel, Measure(catch, corner, crossing, "catch", 0.0, guide))
+        self.measure_on_base(face.panel, Measure(catch, corner, crossing, "catch", 0.0, guide))
 
     # --- envelope --------------------------------------------------------------------------------------------
 
@@ -249,19 +248,22 @@ class Attached:
         """An envelope round the closed card as it is now; the made envelope, to be folded on its own."""
         from dechirer.core.build.envelope import make_envelope
 
-        poses = fold(tree, 1.0)
+        poses = fold(pressed(tree), 1.0)
         points = [
             poses[slab.panel]((x, y, z)) for slab in self.assembler.slabs for x, y in slab.outline
             for z in (slab.bottom, slab.top)
         ]  # fmt: skip
         box = bounds([(x, y) for x, y, _ in points])
         bulk = max(z for _, _, z in points) - min(z for _, _, z in points)
-        made = make_envelope(self.setting, envelope, box.width, box.height, bulk, self._letter())
-        self._add(made.pieces[0])
+        bulk += self.made.bulk.value if self.made.bulk is not None else 0.0
+        made = make_envelope(self.setting, envelope, box.width, box.height, bulk, self.letter())
+        for piece in made.pieces:
+            self.add(piece)
         self.figures += made.figures
         return made
 
-    def _more(self, inner: Figure, margin: Figure, key: str, name: str) -> Figure:
+    def more(self, inner: Figure, margin: Figure, key: str, name: str) -> Figure:
+        """A size larger by a margin on both sides."""
         formula = "{" + inner.name + "} + 2 × {" + margin.name + "}"
         return derive(key, name, inner.value + 2 * margin.value, formula, inner, margin)
 

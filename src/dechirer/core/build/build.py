@@ -9,13 +9,14 @@ from msgspec import Struct
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.build.attached import Attached
 from dechirer.core.build.constructions import KINDS, ConstructionKind
-from dechirer.core.build.envelope import BoughtEnvelope, find_bought_envelope
-from dechirer.core.build.folding import fold
+from dechirer.core.build.envelope_checks import BoughtEnvelope, find_bought_envelope
+from dechirer.core.build.folding import fold, pressed
 from dechirer.core.build.panels import PanelTree
 from dechirer.core.build.piece import Piece
 from dechirer.core.build.setting import FOAM, Made, Setting, Slab
 from dechirer.core.figure import Figure
-from dechirer.core.job.model import Brief, Build
+from dechirer.core.job.building import Build
+from dechirer.core.job.model import Brief
 from dechirer.core.shape.outline import Box, bounds, is_inside
 
 
@@ -75,11 +76,19 @@ def make_build(brief: Brief, build: Build, facts: BriefPlan, units: str = "in", 
         attached.add_layer(layer)
     if build.slits is not None:
         attached.add_slits(build.slits)
+    if build.peel is not None:
+        from dechirer.core.build.peel import add_peel
+
+        add_peel(attached, build.peel)
+    if build.stack is not None:
+        from dechirer.core.build.layer_stack import add_stack
+
+        add_stack(attached, build.stack)
     tree = attached.assembler.finish()
     slabs = tuple(attached.assembler.slabs)
     envelope = attached.add_envelope(build.envelope, tree) if build.envelope is not None else None
     stack = find_thickest_stack(tree, slabs)
-    thickness = _closed_thickness(facts, stack, attached.figures)
+    thickness = _closed_thickness(facts, stack, attached.figures, made.bulk)
     box = find_closed_box(tree)
     return BuildPlan(
         kind, made, tuple(attached.pieces), slabs, tree, thickness,
@@ -98,13 +107,13 @@ def find_longest(brief: Brief, margin_mm: float) -> float:
 
 
 def find_closed_box(tree: PanelTree) -> Box:
-    """The box round the closed card, in mm."""
-    poses = fold(tree, 1.0)
+    """The box round the closed card as it is put away, in mm."""
+    poses = fold(pressed(tree), 1.0)
     return bounds([poses[panel.id]((x, y, 0.0))[:2] for panel in tree.panels for x, y in panel.outline])
 
 
-def _closed_thickness(facts: BriefPlan, stack: list[Slab], figures: list[Figure]) -> Figure:
-    """The thickest place of the closed card: its layers by paper, and the foam between them."""
+def _closed_thickness(facts: BriefPlan, stack: list[Slab], figures: list[Figure], bulk: Figure | None) -> Figure:
+    """The thickest place of the closed card: its layers by paper, the foam between them, and what it holds."""
     counts = Counter(slab.paper for slab in stack)
     found = {figure.key: figure for figure in figures}
     inputs = tuple(
@@ -114,9 +123,12 @@ def _closed_thickness(facts: BriefPlan, stack: list[Slab], figures: list[Figure]
     formula = " + ".join(
         f"{number} × " + "{" + given.name + "}" for given, number in zip(inputs, counts.values(), strict=True)
     )
+    total = sum(slab.top - slab.bottom for slab in stack)
+    if bulk is not None:
+        total, inputs, formula = total + bulk.value, (*inputs, bulk), formula + " + {" + bulk.name + "}"
     return Figure(
-        "card.thickness", "closed thickness", sum(slab.top - slab.bottom for slab in stack), formula=formula,
-        inputs=inputs, note=f"{len(stack)} layers pressed flat at the thickest place, before glue.",
+        "card.thickness", "closed thickness", total, formula=formula, inputs=inputs,
+        note=f"{len(stack)} layers pressed flat at the thickest place, before glue.",
     )  # fmt: skip
 
 
@@ -125,7 +137,7 @@ def find_thickest_stack(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[Slab]:
 
     Looked for at points inside each slab near its corners and in its middle, where any stack of such layers is met.
     """
-    poses = fold(tree, 1.0)
+    poses = fold(pressed(tree), 1.0)
     placed = [tuple(poses[slab.panel]((x, y, slab.bottom)) for x, y in slab.outline) for slab in slabs]
     rings = [tuple((x, y) for x, y, _ in ring) for ring in placed]
     best: list[Slab] = []

@@ -8,14 +8,19 @@ from msgspec import Struct
 
 from dechirer.core.build.attached import slit_paths, window_outline
 from dechirer.core.build.build import BuildPlan, find_closed_box
-from dechirer.core.build.envelope import THICK_MM, check_envelope
+from dechirer.core.build.envelope_checks import THICK_MM, check_bought_envelope, check_envelope
+from dechirer.core.build.folding import fold, fold_steps
 from dechirer.core.build.foldline import line_ends
-from dechirer.core.build.piece import Piece, fold_of
+from dechirer.core.build.hidden import find_collision, hidden_share
+from dechirer.core.build.layer_stack import check_stack
+from dechirer.core.build.panels import Face
+from dechirer.core.build.peel import check_peel
+from dechirer.core.build.piece import Line, Piece, fold_of
 from dechirer.core.finding import CheckList, Finding, Mend
 from dechirer.core.job.edit import Change
 from dechirer.core.job.model import Job
-from dechirer.core.length import format_length, make_length, parse_length
-from dechirer.core.shape.outline import bounds, distance_outside, distance_to_edge
+from dechirer.core.length import format_length, format_size, make_length, parse_length
+from dechirer.core.shape.outline import bounds, distance_outside, distance_to_edge, rectangle
 
 
 class BuildContext(Struct, frozen=True):
@@ -161,6 +166,71 @@ def remove_layer(job: Job, layer_id: str) -> Change:
     return Change("build.layers", tuple(each for each in job.build.layers if each.id != layer_id))
 
 
+FOLD_SAMPLES = 12
+"""Openings of each folding step at which panels are tried for running into each other."""
+
+
+@CHECKS.register
+def find_panels_that_collide(context: BuildContext) -> Iterator[Finding]:
+    """No panel may have to go through another one while the card is folded in its order."""
+    tree, slabs = context.build.tree, context.build.slabs
+    steps = fold_steps(tree)
+    if len(steps) < 2:  # panels that all fold at once go to and fro or lift; those have nothing to run into
+        return
+    names = {panel.id: panel.name for panel in tree.panels}
+    for sample in range(1, FOLD_SAMPLES * len(steps)):
+        closed = sample / (FOLD_SAMPLES * len(steps))
+        met = find_collision(tree, slabs, closed)
+        if met is not None:
+            step = steps[min(len(steps) - 1, int(closed * len(steps)))]
+            yield Finding(
+                "build.folds-through", "stop", "build", f"The {names[met[0]]} runs into the {names[met[1]]}",
+                f"It happens at the step “{step}”.", "The card cannot be folded so.", "base",
+            )  # fmt: skip
+            return
+
+
+LEAST_HIDDEN = 0.01
+
+
+@CHECKS.register
+def find_layer_behind_something(context: BuildContext) -> Iterator[Finding]:
+    """Where a panel stands out above what is in front of it, what is on it must stand out as well.
+
+    A face that is wholly hidden when the card is closed is read opened, so it is left out.
+    """
+    build, job = context.build, context.job
+    front = build.tree.faces[0]
+    for layer in job.build.layers:
+        face = next((each for each in build.tree.faces if each.name == layer.face), None)
+        if face is None or face is front or not find_crowd(build, face):
+            continue
+        border = layer.border.mm
+        part = rectangle(max(0.1, face.width - 2 * border), max(0.1, face.height - 2 * border), at=(border, border))
+        hidden, seen = hidden_share(build.tree, build.slabs, face, part, 1.0)
+        if seen > LEAST_HIDDEN and hidden > LEAST_HIDDEN:
+            yield Finding(
+                "build.layer-hidden", "look", "build", f"The layer on {layer.face} stands behind what is in front",
+                f"{100 * hidden:.0f} % of it is hidden when the card is closed, where {100 * seen:.0f} % of the panel "
+                "stands out.",
+                "It is covered, and its words cannot be read.", layer.id,
+                (
+                    Mend(f"Put it on the {front.name}", (Change(f"build.layers.{layer.id}.face", front.name),)),
+                    Mend("Take the layer off", (remove_layer(job, layer.id),)),
+                ),
+            )  # fmt: skip
+
+
+def find_crowd(build: BuildPlan, face: Face) -> bool:
+    """Whether a face looks the same way as the front when the card is closed, and so may stand behind something."""
+    poses = fold(build.tree, 1.0)
+    ways = [
+        poses[each.panel].turn((0.0, 0.0, 1.0 if each.side == "outside" else -1.0))[2]
+        for each in (build.tree.faces[0], face)
+    ]
+    return len(build.tree.panels) > 2 and ways[0] * ways[1] > 0
+
+
 LEAST_WINDOW_FRAME_MM = 6.0
 """Paper left between a window and the edge or fold: less tears or springs (common practice, no published figure)."""
 
@@ -211,7 +281,7 @@ def find_card_that_does_not_close(context: BuildContext) -> Iterator[Finding]:
     build = context.build
     brief = context.job.brief
     whole = find_closed_box(build.tree)
-    if any(hinge.closed_deg != 180.0 for hinge in build.tree.hinges):
+    if any(hinge.closed_deg != 180.0 and not hinge.lifts for hinge in build.tree.hinges):
         yield Finding(
             "build.not-flat", "stop", "build", "The card does not close flat", "A fold stays open.",
             "It does not go into an envelope.", "base",
@@ -221,9 +291,20 @@ def find_card_that_does_not_close(context: BuildContext) -> Iterator[Finding]:
     ):
         yield Finding(
             "build.not-square", "look", "build", "The packet does not close square",
-            "Some panels reach past the front when it is closed.", "It looks uneven and catches in the envelope.",
-            "base",
+            f"Closed it is {format_size(whole.width, whole.height, context.job.units)}: panels reach past the front.",
+            "It looks uneven and catches in the envelope.", "base", _mends_for_square(context.job),
         )  # fmt: skip
+
+
+def _mends_for_square(job: Job) -> tuple[Mend, ...]:
+    if job.brief.construction == "concertina" and job.build.concertina.widths:
+        return (Mend("Make all panels equal", (Change("build.concertina.widths", ()),)),)
+    if job.brief.construction == "lock-gate":
+        small = make_length(min(job.build.lock.head.mm, job.brief.width.mm * 0.25), job.units)
+        neck = make_length(min(job.build.lock.neck.mm, small.mm * 0.4), job.units)
+        changes = (Change("build.lock.head", small), Change("build.lock.neck", neck))
+        return (Mend(f"Make the head {format_length(small.mm, job.units)}", changes),)
+    return ()
 
 
 LEAST_SLIT_MM = 6.0
@@ -271,6 +352,61 @@ def find_slit_trouble(context: BuildContext) -> Iterator[Finding]:
             "The middle of the front falls out.", "base-slits",
             (Mend("Catch 6 mm", (Change("build.slits.catch", parse_length("6 mm")),)), off),
         )  # fmt: skip
+
+
+INNER_ROLES = ("hole", "window", "slit", "flap", "peel")
+
+
+@CHECKS.register
+def find_cuts_that_cross(context: BuildContext) -> Iterator[Finding]:
+    """What is cut inside a piece must not run into what else is cut there."""
+    removals = {"window": "build.window", "slits": "build.slits", "peel": "build.peel"}
+    for piece in context.build.pieces:
+        inner = [line for line in piece.lines if line.role in INNER_ROLES]
+        added = [line for line in inner if line.id.removeprefix(f"{piece.id}-") in removals]
+        for line in added:
+            crossed = next((other for other in inner if other is not line and _cross(line, other)), None)
+            if crossed is not None:
+                name = line.id.removeprefix(f"{piece.id}-")
+                yield Finding(
+                    "build.cuts-cross", "stop", "build", f"The {line.name} runs into the {crossed.name}",
+                    f"Both are cut in the {piece.name}, one through the other.", "Parts of it fall out.", line.id,
+                    (Mend(f"No {line.name}", (Change(removals[name], None),)),),
+                )  # fmt: skip
+                break
+
+
+def _cross(one: Line, other: Line) -> bool:
+    """Whether two lines of a piece meet, or one lies inside the other."""
+    import shapely
+
+    shapes = [
+        shapely.union_all([
+            shapely.Polygon(path) if len(path) > 2 else shapely.LineString(path) for path in line.paths
+        ]) for line in (one, other)
+    ]  # fmt: skip
+    return bool(shapely.intersects(*shapes))
+
+
+@CHECKS.register
+def find_peel_trouble(context: BuildContext) -> Iterator[Finding]:
+    """What peels away stays clear of edges and fold, and so does its backer."""
+    yield from check_peel(context.job, context.build.tree)
+
+
+@CHECKS.register
+def find_stack_trouble(context: BuildContext) -> Iterator[Finding]:
+    """A layer stack is whole, lies on a face there is, and inside it."""
+    yield from check_stack(context.job, context.build.tree)
+
+
+@CHECKS.register
+def find_bought_envelope_trouble(context: BuildContext) -> Iterator[Finding]:
+    """The closed card goes into the envelope the maker has bought."""
+    box = find_closed_box(context.build.tree)
+    yield from check_bought_envelope(
+        context.job, box.width, box.height, context.build.closed_thickness.value, context.build.bought
+    )
 
 
 @CHECKS.register

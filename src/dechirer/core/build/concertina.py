@@ -35,30 +35,68 @@ def sense_of(number: int) -> FoldSense:
     return "mountain" if number % 2 == 0 else "valley"
 
 
-def make_concertina_tree(widths: tuple[float, ...], heights: tuple[float, ...]) -> PanelTree:
-    """Panels side by side with flush bottoms (mm); the first is the front and the root."""
+def make_concertina_tree(
+    widths: tuple[float, ...], heights: tuple[float, ...], top: str = "straight", rise: float = 0.0
+) -> PanelTree:
+    """Panels side by side with flush bottoms (mm); the first is the front and the root.
+
+    `top` and `rise` are the skyline of their upper edges; it is the same on both sides of every fold.
+    """
     tall = max(heights)
     lefts = [0.0, *itertools.accumulate(widths)]
     panels, hinges, faces = [], [], []
     for number, (width, height) in enumerate(zip(widths, heights, strict=True)):
-        left, top = lefts[number], tall - height
+        left, upper = lefts[number], tall - height
         name = "front" if number == 0 else f"panel {number + 1}"
-        ring = ((left, top), (left + width, top), (left + width, tall), (left, tall))
+        profile = skyline(top, number, min(rise, height * 0.8), width)
+        ring = (*((left + x, upper + y) for x, y in profile), (left + width, tall), (left, tall))
         panels.append(Panel(_id(number), name, ring))
-        faces.append(Face(name, _id(number), "outside", width, height, translate(left, top)))
+        faces.append(Face(name, _id(number), "outside", width, height, translate(left, upper)))
         if number + 1 < len(widths):
-            x, top = lefts[number + 1], tall - min(height, heights[number + 1])
+            x = lefts[number + 1]
+            beyond = skyline(top, number + 1, min(rise, heights[number + 1] * 0.8), widths[number + 1])
+            meet = max(upper + profile[-1][1], tall - heights[number + 1] + beyond[0][1])
             hinges.append(
-                Hinge(f"fold-{number + 1}", _id(number), _id(number + 1), (x, top), (x, tall), sense_of(number),
+                Hinge(f"fold-{number + 1}", _id(number), _id(number + 1), (x, meet), (x, tall), sense_of(number),
                       step="fold the packet together")
             )  # fmt: skip
     for number in range(len(widths) - 1, -1, -1):
-        left, top = lefts[number], tall - heights[number]
+        left, upper = lefts[number], tall - heights[number]
         last_faces_back = number == len(widths) - 1 and number % 2 == 0
         name = "back" if last_faces_back else f"behind {panels[number].name}"
-        flip = Affine(a=-1.0, e=left + widths[number] + 0.0, f=top)
+        flip = Affine(a=-1.0, e=left + widths[number], f=upper)
         faces.append(Face(name, _id(number), "inside", widths[number], heights[number], flip))
     return PanelTree(tuple(panels), tuple(hinges), tuple(faces))
+
+
+_DUNE_ENDS = (0.75, 1.0, 0.55, 0.9, 0.65, 0.95, 0.5)
+_DUNE_CRESTS = (0.36, 0.62, 0.45, 0.7, 0.3)
+SKYLINE_STEPS = 24
+
+
+def skyline(top: str, number: int, rise: float, width: float) -> Points:
+    """The upper edge of the number-th panel (from 0), from left to right, y down from its highest place (mm).
+
+    Every panel reaches its full height somewhere, and neighbours end at the same height at their fold.
+    """
+    if top == "straight" or rise <= 0:
+        return (0.0, 0.0), (width, 0.0)
+    if top == "roofs":
+        return tuple((width * x, rise * y) for x, y in ((0, 1), (0.25, 0), (0.5, 0.7), (0.75, 0.15), (1, 1)))
+    if top == "waves":
+        return tuple(
+            (width * step / SKYLINE_STEPS, rise * (0.5 + 0.5 * math.cos(math.tau * 2 * step / SKYLINE_STEPS)))
+            for step in range(SKYLINE_STEPS + 1)
+        )
+    crest = _DUNE_CRESTS[number % len(_DUNE_CRESTS)]
+    before, after = (_DUNE_ENDS[place % len(_DUNE_ENDS)] for place in (number, number + 1))
+    found = []
+    for step in range(SKYLINE_STEPS + 1):
+        x = step / SKYLINE_STEPS
+        share = x / crest if x <= crest else (1 - x) / (1 - crest)
+        end = before if x <= crest else after
+        found.append((width * x, rise * end * (0.5 + 0.5 * math.cos(math.pi * share))))
+    return tuple(found)
 
 
 def _id(number: int) -> str:
@@ -78,27 +116,34 @@ def make_concertina(setting: Setting) -> Made:
     panels = Figure("concertina.panels", "panels", float(count), "count", field="build.concertina.panels")
     tab = Figure("concertina.tab", "glue tab", wanted.tab.mm, field="build.concertina.tab")
     step = Figure("concertina.step", "each lower by", wanted.step.mm, field="build.concertina.step")
-    widths = tuple(facts.width.value if is_full(number, count) else inner.value for number in range(count))
+    own = tuple(
+        Figure(f"concertina.width-{number}", f"width of panel {number}", width.mm, field="build.concertina.widths")
+        for number, width in enumerate(wanted.widths, start=1)
+    )
+    widths = tuple(each.value for each in own) or tuple(
+        facts.width.value if is_full(number, count) else inner.value for number in range(count)
+    )
     heights = tuple(max(1.0, facts.height.value - (count - 1 - number) * step.value) for number in range(count))
-    tree = make_concertina_tree(widths, heights)
+    tree = make_concertina_tree(widths, heights, wanted.top, wanted.rise.mm)
     groups = split_into_sections(widths, tab.value, setting.longest_mm)
     pieces, parts, patches = [], {}, []
     for place, (first, last) in enumerate(groups):
         has_tab = place + 1 < len(groups)
-        piece = _make_section(setting, tree, widths, heights, first, last, place, len(groups), has_tab, inner, tab)
+        piece = _make_section(setting, tree, widths, heights, first, last, place, len(groups), has_tab, inner, tab, own)
         pieces.append(piece)
         for number in range(first, last + 1):
             parts[_id(number)] = piece.id
         if has_tab:
             left = sum(widths[: last + 1])
-            patches.append(Patch(piece.id, _id(last + 1), _tab_outline(left, heights, last, tab.value)))
+            patches.append(Patch(piece.id, _id(last + 1), _tab_outline(left, tree.hinges[last], tab.value)))
     full = sum(is_full(number, count) for number in range(count))
-    total = derive(
-        "concertina.width", "whole width", sum(widths),
-        f"{full} × " + "{finished width} + ({panels} − " + f"{full}) × " + "{inner panel width}",
-        facts.width, panels, inner,
-    )  # fmt: skip
-    return Made(tree, tuple(pieces), parts, (panels, inner, tab, step, total), tuple(patches))
+    words = f"{full} × " + "{finished width} + ({panels} − " + f"{full}) × " + "{inner panel width}"
+    used: tuple[Figure, ...] = (facts.width, panels, inner)
+    if own:
+        words, used = " + ".join("{" + each.name + "}" for each in own), own
+    total = derive("concertina.width", "whole width", sum(widths), words, *used)
+    rise = Figure("concertina.rise", "tops rise by", wanted.rise.mm, field="build.concertina.rise")
+    return Made(tree, tuple(pieces), parts, (panels, inner, tab, step, total, rise, *own), tuple(patches))
 
 
 def is_full(number: int, count: int) -> bool:
@@ -126,10 +171,9 @@ def split_into_sections(widths: tuple[float, ...], tab: float, longest: float) -
     return [(number, number) for number in range(count)]
 
 
-def _tab_outline(left: float, heights: tuple[float, ...], last: int, tab: float) -> Points:
-    """The tab beyond the fold at `left`, on the whole flat sheet."""
-    tall = max(heights)
-    top = tall - min(heights[last], heights[last + 1])
+def _tab_outline(left: float, hinge: Hinge, tab: float) -> Points:
+    """The tab beyond a fold at `left`, on the whole flat sheet."""
+    top, tall = hinge.start[1], hinge.end[1]
     inset = min(TAB_INSET_MM, (tall - top) / 4)
     return (left, top + inset / 2), (left + tab, top + inset + tab / 6), (left + tab, tall - inset - tab / 6), (
         left, tall - inset / 2,
@@ -138,7 +182,7 @@ def _tab_outline(left: float, heights: tuple[float, ...], last: int, tab: float)
 
 def _make_section(
     setting: Setting, card: PanelTree, widths: tuple[float, ...], heights: tuple[float, ...], first: int, last: int,
-    place: int, sections: int, has_tab: bool, inner: Figure, tab: Figure,
+    place: int, sections: int, has_tab: bool, inner: Figure, tab: Figure, own: tuple[Figure, ...],
 ) -> Piece:  # fmt: skip
     id = "base" if sections == 1 else f"section-{place + 1}"
     name = "base" if sections == 1 else f"section {place + 1}"
@@ -150,7 +194,7 @@ def _make_section(
     ]
     span = sum(widths[first : last + 1])
     if has_tab:
-        ring = move.all(_tab_outline(sum(widths[: last + 1]), heights, last, tab.value))
+        ring = move.all(_tab_outline(sum(widths[: last + 1]), card.hinges[last], tab.value))
         panels.append(Panel("tab", "tab", ring))
         hinges.append(Hinge("fold-tab", _id(last), "tab", ring[0], ring[-1], sense_of(last), step="fold the tab"))
     faces = tuple(face for face in card.faces if face.panel in {panel.id for panel in panels})
@@ -167,7 +211,11 @@ def _make_section(
             "{glue tab}" if has_tab else "",
         ) if part
     )  # fmt: skip
-    used = tuple(figure for figure, wanted in ((setting.facts.width, full), (inner, inners), (tab, has_tab)) if wanted)
+    sources = ((setting.facts.width, full), (inner, inners), (tab, has_tab))
+    used = tuple(figure for figure, count in sources if count)
+    if own:
+        used = (*own[first : last + 1], *((tab,) if has_tab else ()))
+        words = " + ".join("{" + each.name + "}" for each in used)
     width = derive(f"{id}.width", f"{name} width", span + (tab.value if has_tab else 0.0), words, *used)
     height = derive(
         f"{id}.height", f"{name} height", tallest,
@@ -201,8 +249,8 @@ def _ring(panels: list[Panel]) -> Points:
     tops: list[tuple[float, float]] = []
     bottoms: list[tuple[float, float]] = []
     for panel in panels:
-        upper_left, upper_right, lower_right, lower_left = panel.outline
-        for point in (upper_left, upper_right):
+        *upper, lower_right, lower_left = panel.outline
+        for point in upper:
             if not tops or math.dist(point, tops[-1]) > 1e-9:
                 tops.append(point)
         for point in (lower_left, lower_right):

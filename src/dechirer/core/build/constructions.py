@@ -55,12 +55,51 @@ KINDS: dict[str, ConstructionKind] = {
         ConstructionKind("flat", "Flat card", "flat_card", "make_flat"),
         ConstructionKind("gate", "Gate", "gate", "make_gate", "check_gate", liner="centre"),
         ConstructionKind(
+            "lock-gate", "Locking gate", "lock_gate", "make_lock_gate", "check_lock_gate", liner="centre",
+            fields=(
+                ("build.lock.tongue", "Tongue"), ("build.lock.first", "Closes first"),
+                ("build.lock.head_shows", "Its head lies"), ("build.lock.clearance", "Clearance"),
+                ("build.lock.flap", "Top flap (0: none)"), ("build.lock.flap_closes", "Top flap closes"),
+            ),
+        ),
+        ConstructionKind(
             "hinged-shape", "Hinged shape", "hinged_shape", "make_hinged_shape", "check_hinged_shape",
-            fields=(("build.hinged.rim", "Rim repeats (0: none)"), ("build.hinged.proud", "Rim stands proud by")),
+            fields=(
+                ("build.hinged.shape", "Shape"), ("build.hinged.rim", "Rim repeats (0: none)"),
+                ("build.hinged.proud", "Rim stands proud by"),
+            ),
         ),
         ConstructionKind(
             "concertina", "Concertina", "concertina", "make_concertina", "check_concertina",
-            fields=(("build.concertina.panels", "Panels"), ("build.concertina.step", "Each panel lower by")),
+            fields=(
+                ("build.concertina.panels", "Panels"), ("build.concertina.widths", "Own widths, a; b; c"),
+                ("build.concertina.step", "Each lower by"), ("build.concertina.top", "Tops"),
+                ("build.concertina.rise", "Tops rise by"),
+            ),
+        ),
+        ConstructionKind(
+            "collar", "Collar and strap", "collar", "make_collar", "check_collar", liner="centre",
+            fields=(
+                ("build.collar.facing", "Strap faced with"), ("build.collar.reveal", "Facing smaller by"),
+                ("build.collar.clearance", "Clearance"),
+            ),
+        ),
+        ConstructionKind(
+            "money-holder", "Money holder", "money_holder", "make_money_holder", "check_money_holder",
+            fields=(
+                ("build.money.note", "Note"), ("build.money.holder", "Held by"), ("build.money.shape", "Shape"),
+                ("build.money.core", "Rolled on"), ("build.money.clearance", "Clearance"),
+                ("build.money.depth", "Dome depth"), ("build.money.rim", "Dome flange"),
+                ("build.money.free", "Free of glue"), ("build.money.hanging", "Hanging hole (0: none)"),
+                ("build.money.back_paper", "Back"),
+            ),
+        ),
+        ConstructionKind(
+            "flap-row", "Flap row", "flap_row", "make_flap_row", "check_flap_row",
+            fields=(
+                ("build.row.edge", "Edge round motifs"), ("build.row.strip", "Strip flaps hang on"),
+                ("build.row.lift_deg", "Lifted by, degrees"),
+            ),
         ),
     )
 }  # fmt: skip

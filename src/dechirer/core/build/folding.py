@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.build.panels import Hinge, PanelTree
 
@@ -110,6 +110,14 @@ def fold(tree: PanelTree, closed: float) -> dict[str, Pose]:
         through = (*hinge.start, hinge.axis_z)
         poses[hinge.child] = poses[hinge.parent].after(rotation(hinge_axis(tree, hinge), angle, through))
     return poses
+
+
+def pressed(tree: PanelTree) -> PanelTree:
+    """The tree as it is put away: what lifts in use lies flat."""
+    if not any(hinge.lifts for hinge in tree.hinges):
+        return tree
+    hinges = tuple(structs.replace(hinge, closed_deg=0.0) if hinge.lifts else hinge for hinge in tree.hinges)
+    return structs.replace(tree, hinges=hinges)
 
 
 def fold_steps(tree: PanelTree) -> tuple[str, ...]:

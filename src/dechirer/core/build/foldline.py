@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from dechirer.core.build.piece import Line
-from dechirer.core.job.model import Fold
+from dechirer.core.job.building import Fold
 from dechirer.core.shape.affine import Point, Points
 
 TICK_MM = 2.0

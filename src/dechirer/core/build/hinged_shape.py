@@ -10,9 +10,9 @@ import math
 from collections.abc import Iterator
 
 from dechirer.core.build.making import derive, make_piece
-from dechirer.core.build.outlines import find_hinge_height, unit_outline, with_rim
 from dechirer.core.build.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.build.piece import Measure
+from dechirer.core.build.rim import find_hinge_height, with_rim
 from dechirer.core.build.setting import Made, Setting
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, Mend
@@ -21,6 +21,7 @@ from dechirer.core.job.model import Job
 from dechirer.core.length import format_length, parse_length
 from dechirer.core.shape.affine import Affine, Points, translate
 from dechirer.core.shape.outline import bounds
+from dechirer.core.shape.silhouettes import unit_outline
 
 LEAST_HINGE_MM = 20.0
 LEAST_HINGE_SHARE = 0.25

@@ -6,7 +6,7 @@ from dechirer.core.build.foldline import make_fold_lines
 from dechirer.core.build.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.build.piece import FoldMark, Line, Measure, Piece
 from dechirer.core.figure import Figure
-from dechirer.core.job.model import Fold
+from dechirer.core.job.building import Fold
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import rectangle
 
@@ -60,7 +60,7 @@ def _make_mark(piece: str, hinge: Hinge, fold: Fold, field: str, at: Figure, alo
     dash = Figure(f"{key}.dash", "perforation dash", fold.dash.mm, field=f"{field}.dash")
     land = Figure(f"{key}.land", "perforation land", fold.land.mm, field=f"{field}.land")
     settings = (ends, dash, land) if fold.kind == "perforate" else (ends,)
-    return FoldMark(hinge.id, hinge.start, hinge.end, fold.kind, hinge.sense, at, length, settings)
+    return FoldMark(hinge.id, hinge.start, hinge.end, fold.kind, hinge.sense, at, length, settings, hinge.lifts)
 
 
 def make_flat_piece(

@@ -20,11 +20,15 @@ Side = Literal["outside", "inside"]
 
 
 class Panel(Struct, frozen=True):
-    """A flat part: its id, the maker's name for it, and its outline on the sheet, outside up, in mm."""
+    """A flat part: its id, the maker's name for it, and its outline on the sheet, outside up, in mm.
+
+    `holes` are places where paper is missing from it: cut out, or lifted away as panels of their own.
+    """
 
     id: str
     name: str
     outline: Points
+    holes: tuple[Points, ...] = ()
 
 
 class Hinge(Struct, frozen=True):
@@ -32,7 +36,8 @@ class Hinge(Struct, frozen=True):
 
     `closed_deg` is how far the child has turned when the card is closed, `order` its place in the folding, `step`
     what that step is called. `axis_z` is the height of the axis above the sheet's inside: the innermost surface of
-    everything folded there, so that layers close without passing through each other.
+    everything folded there, so that layers close without passing through each other. A hinge that `lifts` is turned
+    when the card is used and lies flat when it is put away.
     """
 
     id: str
@@ -45,6 +50,7 @@ class Hinge(Struct, frozen=True):
     order: int = 1
     step: str = "close the front"
     axis_z: float = 0.0
+    lifts: bool = False
 
 
 class Face(Struct, frozen=True):

@@ -8,20 +8,22 @@ from msgspec import Struct, structs
 
 from dechirer.core.build.panels import PanelTree, sense_seen_from
 from dechirer.core.figure import Figure
+from dechirer.core.job.building import Fold
 from dechirer.core.job.edit import get_field
-from dechirer.core.job.model import Fold, Job
-from dechirer.core.shape.affine import Point, Points, mirror_x
+from dechirer.core.job.model import Job
+from dechirer.core.shape.affine import Affine, Point, Points, mirror_x
 from dechirer.core.shape.outline import area, bounds
 
-Operation = Literal["score", "perforate", "cut"]
-OPERATIONS: tuple[Operation, ...] = ("score", "perforate", "cut")
+Operation = Literal["score", "perforate", "kiss", "cut"]
+OPERATIONS: tuple[Operation, ...] = ("score", "perforate", "kiss", "cut")
 """In the order they are run on one mat: grooves first, the outline last, so the piece stays put."""
 
 
 class Line(Struct, frozen=True):
     """One line of a piece: its operation and the paths it is made of, outside up.
 
-    `role` says what it is for: `outline`, `fold` or `tick`. A fold line carries its sense.
+    `role` says what it is for: `outline`, `fold`, `tick`, `hole` (a closed line whose middle falls out), `slit`, `flap`
+    (an open line round what lifts) or `peel`. A fold line carries its sense.
     """
 
     id: str
@@ -44,10 +46,14 @@ class FoldMark(Struct, frozen=True):
     at: Figure
     length: Figure
     settings: tuple[Figure, ...] = ()
+    lifts: bool = False
 
 
 class Measure(Struct, frozen=True):
-    """A parameter drawn on a piece as a dimension: from `start` to `end` on the piece, outside up."""
+    """A parameter drawn on a piece as a dimension: from `start` to `end` on the piece, outside up.
+
+    One given `as_words` stands as a number with its words below `start`, where a line would be one too many.
+    """
 
     figure: Figure
     start: Point
@@ -55,6 +61,7 @@ class Measure(Struct, frozen=True):
     words: str = ""
     shift_px: float = 0.0
     guide: Points = ()
+    as_words: bool = False
 
 
 class Piece(Struct, frozen=True):
@@ -100,6 +107,13 @@ def turn_over(piece: Piece) -> Piece:
         folds=folds,
         face="inside-up" if piece.face == "outside-up" else "outside-up",
     )
+
+
+def turn_piece(piece: Piece, turn: Affine) -> Piece:
+    """The piece turned on its sheet, by any angle; its panels and measures stay as they are read."""
+    lines = tuple(structs.replace(line, paths=tuple(turn.all(path) for path in line.paths)) for line in piece.lines)
+    folds = tuple(structs.replace(mark, start=turn(mark.start), end=turn(mark.end)) for mark in piece.folds)
+    return structs.replace(piece, outline=turn.all(piece.outline), lines=lines, folds=folds)
 
 
 def _other_sense(sense: str) -> str:

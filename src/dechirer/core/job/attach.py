@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import msgspec
+
+from dechirer.core.job.building import CornerSlits, Envelope, Layer, LayerStack, PeelAway, Window
 from dechirer.core.job.edit import Change
-from dechirer.core.job.model import CornerSlits, Envelope, Job, Layer, Window
+from dechirer.core.job.model import Job
 from dechirer.core.length import make_length, parse_length
+from dechirer.core.paper.standards import load_sizes
 
 
 def add_window(job: Job) -> tuple[Change, ...]:
     """A window half as wide and high as the card, a quarter for a gate's door, backed with another paper."""
-    share = 0.25 if job.brief.construction == "gate" else 0.5
+    share = 0.25 if "gate" in job.brief.construction else 0.5
     width = make_length(job.brief.width.mm * share, job.units)
     height = make_length(job.brief.height.mm * 0.5, job.units)
     return (Change("build.window", Window(width, height, _other_paper(job))),)
@@ -31,7 +35,7 @@ def add_layer(job: Job, face: str) -> tuple[Change, ...]:
 
 def add_slits(job: Job) -> tuple[Change, ...]:
     """An insert that leaves a fifth of the front free on each side, held by straight slits."""
-    width = make_length(job.brief.width.mm * (0.3 if job.brief.construction == "gate" else 0.6), job.units)
+    width = make_length(job.brief.width.mm * (0.3 if "gate" in job.brief.construction else 0.6), job.units)
     height = make_length(job.brief.height.mm * 0.6, job.units)
     return (Change("build.slits", CornerSlits(width, height, _other_paper(job))),)
 
@@ -48,3 +52,49 @@ def _other_paper(job: Job) -> str:
     used |= {job.build.liner.paper} if job.build.liner else set()
     ids = [paper.id for paper in job.brief.papers]
     return next((each for each in ids if each not in used), ids[-1])
+
+
+def add_peel(job: Job) -> tuple[Change, ...]:
+    """A disc half as wide as the front to be peeled away, on a backer of another paper."""
+    narrow = min(job.brief.width.mm * (0.5 if "gate" in job.brief.construction else 1.0), job.brief.height.mm)
+    size = make_length(narrow * 0.5, job.units)
+    return (Change("build.peel", PeelAway(size, size, _other_paper(job))),)
+
+
+def add_stack(job: Job, face: str) -> tuple[Change, ...]:
+    """Three layers in the middle of a face, four fifths as large as the card, in two papers that differ."""
+    share = 0.4 if "gate" in job.brief.construction else 0.8
+    width = make_length(job.brief.width.mm * share, job.units)
+    height = make_length(job.brief.height.mm * 0.8, job.units)
+    others = [paper.id for paper in job.brief.papers if paper.id != job.brief.base_paper] or [job.brief.base_paper]
+    step = make_length(min(width.mm, height.mm) * 0.12, job.units)
+    stack = LayerStack(face, width, height, _other_paper(job), others[0], step=step)
+    if stack.paper == stack.border_paper:
+        stack = msgspec.structs.replace(stack, border_paper=others[-1])
+    return (Change("build.stack", stack),)
+
+
+def add_bought(job: Job) -> tuple[Change, ...]:
+    """The smallest standard envelope as large as the card, to be checked against it; the largest when none is."""
+    need = sorted((job.brief.width.mm, job.brief.height.mm))
+    sizes = [size for size in load_sizes() if size.kind == "envelope"]
+    sizes.sort(key=lambda size: size.width_mm * size.height_mm)
+    larger = (
+        size for size in sizes
+        if all(a <= b for a, b in zip(need, sorted((size.width_mm, size.height_mm)), strict=True))
+    )  # fmt: skip
+    return (Change("build.bought", next(larger, sizes[-1]).name.removesuffix(" envelope")),)
+
+
+def add_motif(job: Job) -> tuple[Change, ...]:
+    """One motif more at the end of the row, like the last."""
+    motifs = job.build.row.motifs
+    taken = {motif.id for motif in motifs}
+    name = next(f"motif-{number}" for number in range(1, 1000) if f"motif-{number}" not in taken)
+    return (Change("build.row.motifs", (*motifs, msgspec.structs.replace(motifs[-1], id=name))),)
+
+
+def remove_motif(job: Job, motif_id: str) -> Change:
+    """The change that takes a motif out of the row; the last one stays."""
+    left = tuple(motif for motif in job.build.row.motifs if motif.id != motif_id)
+    return Change("build.row.motifs", left or job.build.row.motifs)

@@ -9,11 +9,13 @@ import re
 from fractions import Fraction
 from typing import Any
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.job.edit import Change, get_field, set_loading
-from dechirer.core.job.model import Job, Size
+from dechirer.core.job.model import Job
+from dechirer.core.job.values import Size
 from dechirer.core.length import Length, LengthError, format_length, parse_length
+from dechirer.core.paper.banknotes import find_banknote_by_name
 from dechirer.core.paper.standards import find_size, parse_size
 from dechirer.core.paper.weight import WeightError, parse_weight
 
@@ -61,6 +63,34 @@ _SPECS: tuple[tuple[str, FieldSpec], ...] = (
     (r"build\.concertina\.panels", FieldSpec("Panels", "count", 2, 40)),
     (r"build\.concertina\.tab", FieldSpec("Glue tab", "length", 2, 60)),
     (r"build\.concertina\.step", FieldSpec("Each panel lower by", "length", 0, 200)),
+    (r"build\.concertina\.widths", FieldSpec("Panel widths", "lengths", 10, 600, optional=True)),
+    (r"build\.concertina\.rise", FieldSpec("The tops rise by", "length", 0, 200)),
+    (r"build\.lock\.neck", FieldSpec("Neck of the tongue", "length", 2, 200)),
+    (r"build\.lock\.head", FieldSpec("Head of the tongue", "length", 2, 300)),
+    (r"build\.lock\.set_in", FieldSpec("The slot lies in by", "length", 1, 300)),
+    (r"build\.lock\.overlap", FieldSpec("The doors overlap by", "length", 0, 300)),
+    (r"build\.(lock|collar)\.clearance", FieldSpec("Clearance of the slot", "length", -20, 50)),
+    (r"build\.lock\.flap", FieldSpec("Depth of the top flap", "length", 0, 400)),
+    (r"build\.collar\.flap", FieldSpec("Depth of the flaps", "length", 0, 300)),
+    (r"build\.collar\.strap", FieldSpec("Width of the strap", "length", 4, 300)),
+    (r"build\.collar\.neck", FieldSpec("Neck of the strap", "length", 2, 300)),
+    (r"build\.collar\.slit_at", FieldSpec("Slit below the top", "length", 5, 500)),
+    (r"build\.collar\.tuck", FieldSpec("The strap goes in by", "length", 3, 200)),
+    (r"build\.collar\.reveal", FieldSpec("Facing smaller by, each side", "length", 0, 50)),
+    (r"build\.money\.note", FieldSpec("Note", "note", 20, 300)),
+    (r"build\.money\.thickness", FieldSpec("Thickness of the note", "length", 0.01, 2)),
+    (r"build\.money\.core", FieldSpec("The note is rolled on", "length", 1, 60)),
+    (r"build\.money\.clearance", FieldSpec("Clearance of the hole", "length", -5, 30)),
+    (r"build\.money\.wall", FieldSpec("Paper round the hole", "length", 1, 60)),
+    (r"build\.money\.dome", FieldSpec("Opening of the dome", "length", 5, 400)),
+    (r"build\.money\.depth", FieldSpec("Depth of the dome", "length", 1, 100)),
+    (r"build\.money\.rim", FieldSpec("Flange of the dome", "length", 1, 60)),
+    (r"build\.money\.free", FieldSpec("Free of glue round the flange", "length", 0, 60)),
+    (r"build\.money\.hanging", FieldSpec("Hanging hole", "length", 0, 60)),
+    (r"build\.row\.edge", FieldSpec("Paper round the motifs", "length", 1, 100)),
+    (r"build\.row\.strip", FieldSpec("Strip the flaps hang on", "length", 0.5, 100)),
+    (r"build\.row\.lift_deg", FieldSpec("The flaps lift by, in degrees", "count", 0, 120)),
+    (r"build\.row\.motifs\.[a-z0-9-]+\.(width|height)", FieldSpec("Motif", "length", 3, 300)),
     (r"build\.layers\.[a-z0-9-]+\.border", FieldSpec("Border round the layer", "length", -50, 200)),
     (r"build\.layers\.[a-z0-9-]+\.foam", FieldSpec("Foam under the layer", "length", 0, 10)),
     (r"build\.window\.(width|height)", FieldSpec("Window", "length", 2, 600)),
@@ -69,6 +99,17 @@ _SPECS: tuple[tuple[str, FieldSpec], ...] = (
     (r"build\.slits\.(width|height)", FieldSpec("Insert", "length", 10, 600)),
     (r"build\.slits\.catch", FieldSpec("The slits catch", "length", 1, 100)),
     (r"build\.slits\.ease", FieldSpec("Each slit is longer by", "length", 0, 20)),
+    (r"build\.peel\.(width|height)", FieldSpec("What peels away", "length", 2, 600)),
+    (r"build\.peel\.drop", FieldSpec("Below the middle by", "length", -300, 300)),
+    (r"build\.peel\.margin", FieldSpec("The backer reaches past it by", "length", 0, 100)),
+    (r"build\.peel\.safe", FieldSpec("Stays from fold and edges", "length", 0, 100)),
+    (r"build\.stack\.(width|height)", FieldSpec("Largest layer", "length", 5, 600)),
+    (r"build\.stack\.count", FieldSpec("Layers of the stack", "count", 1, 8)),
+    (r"build\.stack\.step", FieldSpec("Each layer set in by", "length", 0.5, 100)),
+    (r"build\.stack\.insets", FieldSpec("Layers set in by (a list)", "lengths", 0, 300, optional=True)),
+    (r"build\.stack\.border", FieldSpec("Border round each layer", "length", 0, 50)),
+    (r"build\.stack\.foam", FieldSpec("Foam between the layers", "length", 0, 10)),
+    (r"build\.envelope\.inlay_margin", FieldSpec("Inlay smaller by, each side", "length", 1, 60)),
     (r"build\.envelope\.ease", FieldSpec("Larger than the card by", "length", 0, 100)),
     (r"lay\.margin", FieldSpec("Margin round the sheet", "length", 0, 100)),
     (r"lay\.spacing", FieldSpec("Space between pieces", "length", 0, 100)),
@@ -100,13 +141,36 @@ def read_field(job: Job, path: str, text: str) -> tuple[Change, ...]:
             _check_length(spec, width, job.units)
             _check_length(spec, height, job.units)
             return Change("brief.width", width), Change("brief.height", height)
-        value = _read(spec, text, job.units) if text or not spec.optional else None
+        empty = () if spec.kind == "lengths" else None
+        value = _read(spec, text, job.units) if text or not spec.optional else empty
     except (LengthError, WeightError) as error:
         raise FieldError(str(error)) from None
+    linked = _linked(job, path, value)
+    if linked is not None:
+        return (linked,)
     loading = re.fullmatch(r"lay\.loadings\.([a-z0-9-]+)\.(\w+)", path)
     if loading:  # a paper has a loading of its own only once something about it was changed
         return (set_loading(job, loading[1], **{loading[2]: value}),)
     return (Change(path, value),)
+
+
+_LISTS = {"build.concertina.widths": "build.concertina.panels", "build.stack.insets": "build.stack.count"}
+"""A list, and the count of what it lists: typing one changes the other, as they have to agree."""
+
+
+def _linked(job: Job, path: str, value: Any) -> Change | None:
+    """One change of both, because a job whose list and count differ is not valid."""
+    for values, count in _LISTS.items():
+        parent, listed = values.rsplit(".", 1)
+        counted = count.rsplit(".", 1)[1]
+        if path == values and value:
+            whole = structs.replace(get_field(job, parent), **{listed: value, counted: len(value)})
+            return Change(parent, whole)
+        old = get_field(job, values) if path == count else ()
+        if old and len(old) != value:
+            longer = (*old, *(old[-1:] * value))[:value]
+            return Change(parent, structs.replace(get_field(job, parent), **{listed: longer, counted: value}))
+    return None
 
 
 def show_field(job: Job, path: str) -> str:
@@ -115,6 +179,8 @@ def show_field(job: Job, path: str) -> str:
     spec = find_spec(path)
     if value is None:
         return ""
+    if isinstance(value, tuple):
+        return "; ".join(str(each) for each in value)
     if isinstance(value, Size):
         return f"{value.width} x {value.height}"
     if spec is not None and spec.kind == "mm":
@@ -134,7 +200,18 @@ def _read(spec: FieldSpec, text: str, units: str) -> Any:
             length = parse_length(text, unit=units)
             _check_length(spec, length, units)
             return length.mm
-        case "size":
+        case "lengths":
+            parts = [part for part in re.split(r"[;\n]", text) if part.strip()]
+            if len(parts) > 40:
+                raise FieldError(f"{spec.title}: at most 40, got {len(parts)}")
+            lengths = tuple(parse_length(part, unit=units) for part in parts)
+            for each in lengths:
+                _check_length(spec, each, units)
+            return lengths
+        case "size" | "note":
+            known = find_banknote_by_name(text) if spec.kind == "note" else None
+            if known is not None:
+                return Size(parse_length(f"{known.length_mm:g} mm"), parse_length(f"{known.height_mm:g} mm"))
             width, height = parse_size(text, unit=units)
             _check_length(spec, width, units)
             _check_length(spec, height, units)

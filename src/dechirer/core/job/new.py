@@ -6,8 +6,10 @@ from typing import Any
 
 import msgspec
 
+from dechirer.core.job.building import Build, Liner
 from dechirer.core.job.machine import load_machines
-from dechirer.core.job.model import Brief, Build, Job, JobError, Liner, Paper, Size, Units, from_plain, to_plain
+from dechirer.core.job.model import Brief, Job, JobError, Paper, Units, from_plain, to_plain
+from dechirer.core.job.values import Size
 from dechirer.core.length import Length, parse_length
 
 CARD_PAPER = "card"

@@ -8,15 +8,19 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from dechirer.core.build.build import BuildPlan
+from dechirer.core.build.envelope_checks import TITLES
+from dechirer.core.build.envelope_shapes import STYLES
 from dechirer.core.build.piece import Piece
 from dechirer.core.finding import CheckList, Finding, Mend
 from dechirer.core.job.edit import Change, set_loading
-from dechirer.core.job.model import Job, Paper, Size
+from dechirer.core.job.model import Job, Paper
+from dechirer.core.job.values import Size
 from dechirer.core.lay.lay import LayPlan
 from dechirer.core.lay.pinning import name_of, unpin_layout
 from dechirer.core.lay.sheet import LoadedSheet, load_sheet, sheet_set
 from dechirer.core.length import Length, format_length, format_size, parse_length
 from dechirer.core.shape.outline import Box, bounds, outlines_overlap
+from dechirer.core.shape.turning import find_best_turn
 
 
 class LayContext(Struct, frozen=True):
@@ -48,11 +52,52 @@ def find_piece_too_large(context: LayContext) -> Iterator[Finding]:
         yield Finding(
             "lay.piece-too-large", "stop", "lay",
             f"The {piece.name} does not fit on its sheet",
-            f"It is {format_size(box.width, box.height, job.units)} flat; on {paper.name} of "
-            f"{format_size(sheet.width, sheet.height, job.units)} the {job.brief.machine.name} reaches "
+            f"It is {format_size(box.width, box.height, job.units)} flat{_smallest(job, piece, sheet)}; on "
+            f"{paper.name} of {format_size(sheet.width, sheet.height, job.units)} the {job.brief.machine.name} reaches "
             f"{_room(sheet, job.units)}.",
-            "It cannot be cut.", piece.id, tuple(_mends_for_size(job, piece, paper, sheet)),
+            "It cannot be cut.", piece.id,
+            (*_mends_for_envelope(context, piece), *_mends_for_size(job, piece, paper, sheet)),
         )  # fmt: skip
+
+
+def _smallest(job: Job, piece: Piece, sheet: LoadedSheet) -> str:
+    """How small it gets at its best turn, where turning is allowed and changes anything."""
+    room = sheet.room
+    if not job.lay.may_turn or min(room.width, room.height) <= 0:
+        return ""
+    turn = find_best_turn(piece.outline, room.width, room.height)
+    box = bounds(piece.outline)
+    if min(abs(turn.angle_deg - quarter) for quarter in (0, 90, 180)) < 0.01:
+        return ", and no turn makes it smaller"
+    if max(turn.width / room.width, turn.height / room.height) >= min(
+        max(box.width / room.width, box.height / room.height), max(box.height / room.width, box.width / room.height)
+    ) - 1e-9:  # fmt: skip
+        return ", and no turn makes it smaller"
+    return f" and at best, turned by {turn.angle_deg:.1f}°, {format_size(turn.width, turn.height, job.units)}"
+
+
+def _mends_for_envelope(context: LayContext, piece: Piece) -> Iterator[Mend]:
+    """Other styles of envelope that close over the same card and fit the sheet."""
+    fits = context.build.figure("envelope.fits")
+    envelope = context.job.build.envelope
+    if piece.id != "envelope" or fits is None or envelope is None:
+        return
+    for style in STYLES:
+        if style in fits.source and style != envelope.style:
+            yield Mend(f"Use {TITLES[style]}", (Change("build.envelope.style", style),))
+
+
+@CHECKS.register
+def find_piece_turned_askew(context: LayContext) -> Iterator[Finding]:
+    """A piece that fits only askew: said, because its grain and its pattern turn with it."""
+    for piece_id, angle in context.lay.turned:
+        piece = context.build.piece(piece_id)
+        if piece is not None:
+            yield Finding(
+                "lay.turned-to-fit", "note", "lay", f"The {piece.name} is turned by {angle:.1f}° to fit",
+                "Upright it is larger than what the machine reaches; at this turn it takes the least room.",
+                "The paper's grain and pattern run askew on it.", piece.id,
+            )  # fmt: skip
 
 
 def _room(sheet: LoadedSheet, units: str) -> str:

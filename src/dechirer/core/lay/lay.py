@@ -4,17 +4,21 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from dechirer.core.build.piece import Line, Piece, turn_over
+from dechirer.core.build.piece import Line, Piece, turn_over, turn_piece
 from dechirer.core.figure import Figure
 from dechirer.core.job.machine import Machine
 from dechirer.core.job.model import Lay, Paper, Pin
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.lay.sheet import LoadedSheet, load_sheet, loading_of, sheet_set
 from dechirer.core.shape.affine import Affine, Points, rotate_quarter, translate
-from dechirer.core.shape.outline import Box, bounds
+from dechirer.core.shape.outline import Box, area, bounds
+
+if TYPE_CHECKING:
+    from dechirer.core.shape.turning import Turn
 
 
 class Placement(Struct, frozen=True):
@@ -59,7 +63,8 @@ class MatLayout(Struct, frozen=True):
 
 
 class LayPlan(Struct, frozen=True):
-    """All mats of a job. `unplaced` names pieces that fit on no sheet, with how many."""
+    """All mats of a job. `unplaced` names pieces that fit on no sheet, with how many; `turned` those that fit only
+    when turned askew, with the angle in degrees."""
 
     layouts: tuple[MatLayout, ...]
     unplaced: tuple[tuple[str, int], ...]
@@ -67,6 +72,7 @@ class LayPlan(Struct, frozen=True):
     sheets: tuple[Figure, ...]
     sheet_count: Figure
     share: Figure
+    turned: tuple[tuple[str, float], ...] = ()
 
     def figures(self) -> tuple[Figure, ...]:
         """Every figure of the lay."""
@@ -88,6 +94,7 @@ def make_lay(
     """
     layouts: list[MatLayout] = []
     unplaced: list[tuple[str, int]] = []
+    turned: list[tuple[str, float]] = []
     for paper in papers:
         face = loading_of(lay, paper.id).face
         mine = {
@@ -96,6 +103,12 @@ def make_lay(
         if not mine:
             continue
         sheet = load_sheet(sheet_set(lay, paper), lay, machine)
+        if lay.may_turn:
+            for piece_id, piece in mine.items():
+                turn = find_needed_turn(piece, sheet)
+                if turn is not None:
+                    mine[piece_id] = turn_piece(piece, turn.affine)
+                    turned.append((piece_id, turn.angle_deg))
         left = Counter({piece.id: piece.count for piece in mine.values()})
         index = 0
         while left.total() and not cancelled():
@@ -118,8 +131,24 @@ def make_lay(
     sheets = _count_sheets(layouts, papers)
     return LayPlan(
         tuple(layouts), tuple(unplaced), _count_mats(layouts), sheets,
-        _count_all_sheets(sheets), _share_of_all(layouts),
+        _count_all_sheets(sheets), _share_of_all(layouts), tuple(turned),
     )  # fmt: skip
+
+
+def find_needed_turn(piece: Piece, sheet: LoadedSheet) -> Turn | None:
+    """The turn by which a piece fits the sheet that fits it neither upright nor by a quarter turn; else None."""
+    box, room = bounds(piece.outline), sheet.room
+    if min(room.width, room.height) <= 0:
+        return None
+    if any(wide <= room.width + 1e-6 and high <= room.height + 1e-6
+           for wide, high in ((box.width, box.height), (box.height, box.width))):  # fmt: skip
+        return None
+    if area(piece.outline) > room.width * room.height:
+        return None
+    from dechirer.core.shape.turning import find_best_turn
+
+    turn = find_best_turn(piece.outline, room.width, room.height)
+    return turn if turn.width <= room.width + 1e-6 and turn.height <= room.height + 1e-6 else None
 
 
 def make_placement(id: str, piece: Piece, x: float, y: float, *, turned: bool, pinned: bool) -> Placement:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from msgspec import Struct
 
 from dechirer.core.job.machine import Machine
-from dechirer.core.job.model import Lay, Loading, Paper, Size
+from dechirer.core.job.model import Lay, Loading, Paper
+from dechirer.core.job.values import Size
 from dechirer.core.shape.outline import Box
 
 

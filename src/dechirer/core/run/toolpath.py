@@ -7,6 +7,7 @@ of its corners, an open one at either end, and a perforation keeps its dashes in
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 
@@ -19,6 +20,12 @@ MOST_LINES_TO_MEND = 160
 """Beyond this many lines the 2-opt pass, which grows with the square, is left out."""
 
 
+MOST_LINES_TO_PERMUTE = 4
+"""Up to this many lines every order is tried."""
+MOST_STARTS = 24
+"""Of a flattened curve's hundreds of corners, this many evenly chosen ones are tried as its start."""
+
+
 class Stroke(Struct, frozen=True):
     """Paths drawn one after the other as one unit, such as an outline or all dashes of a perforation."""
 
@@ -27,10 +34,14 @@ class Stroke(Struct, frozen=True):
     paths: tuple[Points, ...]
     closed: bool = False
 
+    @property
+    def _every(self) -> int:
+        return max(1, len(self.paths[0]) // MOST_STARTS)
+
     def entries(self) -> list[tuple[Point, Point]]:
         """Each way to draw it, as (where it begins, where it ends)."""
         if self.closed:
-            return [(corner, corner) for corner in self.paths[0]]
+            return [(corner, corner) for corner in self.paths[0][:: self._every]]
         first, last = self.paths[0][0], self.paths[-1][-1]
         return [(first, last), (last, first)]
 
@@ -38,7 +49,8 @@ class Stroke(Struct, frozen=True):
         """The paths as drawn in one of its ways; closed paths come back to their first point."""
         if self.closed:
             ring = self.paths[0]
-            turned = ring[way:] + ring[:way]
+            first = way * self._every
+            turned = ring[first:] + ring[:first]
             return ((*turned, turned[0]),)
         return self.paths if way == 0 else tuple(tuple(reversed(path)) for path in reversed(self.paths))
 
@@ -47,8 +59,15 @@ def order_strokes(strokes: Sequence[Stroke], start: Point) -> list[tuple[Stroke,
     """Each stroke with its paths as drawn, in the order and direction they are drawn, beginning near `start`."""
     if not strokes:
         return []
-    line = [strokes[index] for index in _mend(_nearest_first(strokes, start), strokes, start)]
-    return list(zip(line, _choose_ways(line, start), strict=True))
+    orders = [_mend(_nearest_first(strokes, start), strokes, start), list(range(len(strokes)))]
+    if len(strokes) <= MOST_LINES_TO_PERMUTE:
+        orders = [list(order) for order in itertools.permutations(range(len(strokes)))]
+    tried = []
+    for order in orders:  # the drawing's own order among them, so that none is worse than that
+        line = [strokes[index] for index in order]
+        ways = _choose_ways(line, start)
+        tried.append((travel_length(ways, start), list(zip(line, ways, strict=True))))
+    return min(tried, key=lambda each: each[0])[1]
 
 
 def _gap(here: Point, stroke: Stroke) -> float:

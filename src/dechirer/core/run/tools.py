@@ -11,6 +11,7 @@ from dechirer.core.job.model import Run
 TOOLS_FOR: dict[Operation, tuple[str, ...]] = {
     "score": ("scoring-stylus", "scoring-wheel"),
     "perforate": ("fine-blade", "deep-blade"),
+    "kiss": ("fine-blade",),
     "cut": ("fine-blade", "deep-blade"),
 }
 """Tools that can do an operation, the usual one first. A stylus spares the blade change of a wheel."""

@@ -35,6 +35,11 @@ class Box(Struct, frozen=True):
         """Bottom minus top."""
         return self.bottom - self.top
 
+    @property
+    def middle(self) -> Point:
+        """The centre of the box."""
+        return (self.left + self.right) / 2, (self.top + self.bottom) / 2
+
     def grown(self, by: float) -> Box:
         """The box with every side moved out by that much."""
         return Box(self.left - by, self.top - by, self.right + by, self.bottom + by)
@@ -85,6 +90,14 @@ def area(outline: Sequence[Point]) -> float:
     for (x0, y0), (x1, y1) in zip(outline, [*outline[1:], *outline[:1]], strict=True):
         total += x0 * y1 - x1 * y0
     return abs(total) / 2
+
+
+def clockwise(outline: Points) -> Points:
+    """The outline running clockwise on a y-down sheet, as all outlines here do."""
+    total = 0.0
+    for (x0, y0), (x1, y1) in zip(outline, outline[1:] + outline[:1], strict=True):
+        total += x0 * y1 - x1 * y0
+    return outline if total >= 0 else tuple(reversed(outline))
 
 
 def path_length(points: Sequence[Point], *, closed: bool = False) -> float:

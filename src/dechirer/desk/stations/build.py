@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt
@@ -19,9 +20,18 @@ from PyQt6.QtWidgets import (
 )
 
 from dechirer.core.build.folding import fold_steps
-from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
+from dechirer.core.job.attach import (
+    add_bought,
+    add_envelope,
+    add_layer,
+    add_peel,
+    add_slits,
+    add_stack,
+    add_window,
+)
+from dechirer.core.job.building import Liner
 from dechirer.core.job.edit import Change
-from dechirer.core.job.model import FOLD_KINDS, Liner
+from dechirer.core.job.model import FOLD_KINDS
 from dechirer.core.length import format_size, parse_length
 from dechirer.desk.document import Document
 from dechirer.desk.stations.base import Station
@@ -135,6 +145,8 @@ class BuildStation(Station):
         self.step_words = QLabel("")
         self.step_words.setObjectName("fold-step")
         self.step_words.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+        self.step_words.setWordWrap(True)
+        self.step_words.setMinimumHeight(2 * self.step_words.fontMetrics().height())  # so that nothing jumps
         ends.addWidget(QLabel("flat"))
         ends.addWidget(self.step_words, 1)
         ends.addWidget(QLabel("closed"))
@@ -237,7 +249,10 @@ class BuildStation(Station):
             window.triggered.connect(lambda: self.document.edit("Window", add_window(self.document.job)))
         entries = (
             ("Insert held by corner slits", plan.job.build.slits is None, add_slits),
+            (f"Peel-away shape in the {front}", plan.job.build.peel is None, add_peel),
+            (f"Layer stack on the {front}", plan.job.build.stack is None, partial(add_stack, face=front)),
             ("Envelope", plan.job.build.envelope is None, add_envelope),
+            ("Bought envelope", plan.job.build.bought is None, add_bought),
         )
         for title, free, add in entries:
             action = menu.addAction(title)

@@ -1,164 +1,218 @@
-"""What has no place on Build's drawing: a construction's counts and shape, and what is glued in or on."""
+"""What has no place on Build's drawing: a construction's choices, and what is glued in or on."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import Any
 
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from dechirer.core.build.checks import remove_layer
+from dechirer.core.job.attach import add_motif, remove_motif
+from dechirer.core.job.choices import find_choices, has_effect
 from dechirer.core.job.edit import Change, get_field
+from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan
 from dechirer.desk.document import Document
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.field_edit import FieldEdit
+from dechirer.desk.widgets.flow import FlowLayout
 
-SHAPES = {"disc": "disc", "hexagon": "hexagon", "octagon": "octagon"}
+TALLEST_PX = 132
+"""The rows take at most this much of the drawing's room; beyond it they scroll."""
+
+ATTACHMENTS: tuple[tuple[str, str, str, tuple[tuple[str, str], ...]], ...] = (
+    ("window", "build.window", "Window backer", (("paper", "paper"), ("margin", "glue margin"))),
+    ("insert", "build.slits", "Insert", (("paper", "paper"), ("style", "slits"))),
+    ("peel", "build.peel", "Peel-away", (("shape", "shape"), ("paper", "backer"), ("margin", "backer past it"),
+                                        ("safe", "stays from edges"))),
+    ("stack", "build.stack", "Layer stack", (("shape", "outline"), ("paper", "layers"), ("border_paper", "borders"),
+                                             ("count", "layers"), ("step", "set in by"), ("insets", "or by a list"),
+                                             ("border", "border"), ("foam", "foam"))),
+    ("envelope", "build.envelope", "Envelope", (("paper", "paper"), ("style", "style"), ("ease", "larger by"),
+                                                ("inlay", "inlay"), ("inlay_margin", "inlay smaller by"))),
+)  # fmt: skip
+"""Each attachment: its name, its place in the job, its title, and its fields with their titles."""
 
 
-class Extras(QWidget):
-    """A line of fields for the construction, and a line per attachment with its paper and a button to take it off."""
+class Extras(QScrollArea):
+    """A line of fields for the construction, and a line per attachment with its choices and a button to take it off."""
 
     def __init__(self, document: Document, take_field: Callable[[FieldEdit], FieldEdit]) -> None:
         super().__init__()
         self.setObjectName("extras")
         self.document, self._take_field = document, take_field
-        self._column = QVBoxLayout(self)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        self._page = QWidget()
+        self._column = QVBoxLayout(self._page)
         self._column.setContentsMargins(0, 0, 0, 0)
-        self._column.setSpacing(3)
+        self._column.setSpacing(5)
+        self.setWidget(self._page)
         self._key: object = None
         self._fields: dict[str, FieldEdit] = {}
+        self._boxes: dict[str, QComboBox] = {}
+
+    def sizeHint(self) -> QSize:
+        width = max(200, self.width())
+        return QSize(width, min(TALLEST_PX, self._wanted_height(width)))
+
+    def _wanted_height(self, width: int) -> int:
+        total = 0
+        for index in range(self._column.count()):
+            item = self._column.itemAt(index)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                inner = widget.layout()
+                tall = inner.heightForWidth(width - 16) if inner is not None else widget.sizeHint().height()
+                total += tall + self._column.spacing()
+        return total
+
+    def resizeEvent(self, event: Any) -> None:
+        super().resizeEvent(event)
+        wanted = self.sizeHint().height()
+        if self.height() != wanted:
+            self.setFixedHeight(wanted)
 
     def show_plan(self, plan: Plan) -> None:
-        """Show what the job has; rebuilt only when something was added or taken off."""
-        job = plan.job
-        build = job.build
-        key = (
-            plan.build.kind.id, [(paper.id, paper.name) for paper in job.brief.papers], build.hinged.shape,
-            [(layer.id, layer.face, layer.paper) for layer in build.layers], build.window and build.window.paper,
-            build.slits and (build.slits.paper, build.slits.style),
-            build.envelope and (build.envelope.paper, build.envelope.style),
-        )  # fmt: skip
-        if key == self._key:
-            return
-        self._key = key
+        """Show what the job has; rebuilt only when a row or a field came or went."""
+        rows = _rows_of(plan)
+        key = (rows, [(paper.id, paper.name) for paper in plan.job.brief.papers])
+        if key != self._key:
+            self._key = key
+            self._rebuild(rows, plan.job)
+        for path, box in self._boxes.items():
+            box.setCurrentIndex(max(0, box.findData(get_field(plan.job, path))))
+
+    def _rebuild(self, rows: tuple[tuple[str, str, tuple[tuple[str, str], ...]], ...], job: Job) -> None:
         for field in self._fields.values():  # the station keeps them, so they outlive their row
             field.setParent(self)
             field.hide()
+        self._boxes.clear()
         while self._column.count():
             item = self._column.takeAt(0)
             widget = item.widget() if item is not None else None
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
-        self._add_fields(plan)
-        if job.build.window is not None:
-            self._add_row(plan, "window", "Window backer", "build.window.paper", lambda: Change("build.window", None))
-        if job.build.slits is not None:
-            self._add_row(
-                plan, "insert", "Insert", "build.slits.paper", lambda: Change("build.slits", None),
-                style=("build.slits.style", ("straight", "scalloped"), job.build.slits.style),
-            )  # fmt: skip
-        if job.build.envelope is not None:
-            self._add_row(
-                plan, "envelope", "Envelope", "build.envelope.paper", lambda: Change("build.envelope", None),
-                style=("build.envelope.style", ("glued", "hexagon", "petal"), job.build.envelope.style),
-                field=("build.envelope.ease", "Larger by"),
-            )  # fmt: skip
-        for layer in job.build.layers:
-            path = f"build.layers.{layer.id}.paper"
-            self._add_row(
-                plan, layer.id, f"Layer on {layer.face}", path,
-                partial(self._removal_of, layer.id),
-                field=(f"build.layers.{layer.id}.foam", "on foam"),
-            )  # fmt: skip
+        for name, title, fields in rows:
+            self._column.addWidget(self._make_row(job, name, title, fields))
+        self.setVisible(bool(rows))
+        self.setFixedHeight(self.sizeHint().height())
 
-    def _add_fields(self, plan: Plan) -> None:
-        kind = plan.build.kind
-        if not kind.fields:
-            return
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        if kind.id == "hinged-shape":
-            box = QComboBox()
-            box.setObjectName("hinged-shape")
-            box.setAccessibleName("Shape")
-            for shape, title in SHAPES.items():
-                box.addItem(title, shape)
-            box.setCurrentIndex(list(SHAPES).index(plan.job.build.hinged.shape))
-            box.activated.connect(
-                lambda _row: self.document.edit(box.currentText(), [Change("build.hinged.shape", box.currentData())])
-            )
-            line.addWidget(box)
-        for path, title in kind.fields:
-            if path not in self._fields:
-                self._fields[path] = self._take_field(FieldEdit(path, title))
-            field = self._fields[path]
-            field.show_text(self.document.field_text(path))
-            field.setMaximumWidth(150)
-            line.addWidget(field)
-            field.show()
-        line.addStretch(1)
-        self._column.addWidget(row)
-
-    def _add_row(
-        self, plan: Plan, name: str, title: str, path: str, removal: Callable[[], Change], *,
-        style: tuple[str, tuple[str, ...], str] | None = None, field: tuple[str, str] | None = None,
-    ) -> None:  # fmt: skip
+    def _make_row(self, job: Job, name: str, title: str, fields: tuple[tuple[str, str], ...]) -> QWidget:
         row = QWidget()
         row.setObjectName(f"extra-{name}")
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        label = small(title)
-        label.setWordWrap(False)
-        line.addWidget(label)
-        box = QComboBox()
-        box.setObjectName(f"extra-paper-{name}")
-        box.setAccessibleName(f"Paper of {title.lower()}")
-        for paper in plan.job.brief.papers:
-            box.addItem(paper.name, paper.id)
-        box.setCurrentIndex(box.findData(get_field(plan.job, path)))
-        box.activated.connect(
-            lambda _row: self.document.edit(f"{title} in {box.currentText()}", [Change(path, box.currentData())])
-        )
-        line.addWidget(box)
-        if style is not None:
-            styles = QComboBox()
-            styles.setObjectName(f"extra-style-{name}")
-            styles.setAccessibleName(f"Style of {title.lower()}")
-            styles.addItems(style[1])
-            styles.setCurrentText(style[2])
-            styles.activated.connect(
-                lambda _row: self.document.edit(
-                    f"{title} {styles.currentText()}", [Change(style[0], styles.currentText())]
-                )
-            )
-            line.addWidget(styles)
-        if field is not None:
-            words = small(field[1])
-            words.setWordWrap(False)
+        line = FlowLayout(row)
+        if title:
+            words = _words(title, strong=True)
+            words.setMinimumHeight(28)
             line.addWidget(words)
-            if field[0] not in self._fields:
-                self._fields[field[0]] = self._take_field(FieldEdit(field[0], ""))
-            edit = self._fields[field[0]]
-            edit.title.hide()
-            edit.line.setAccessibleName(field[1])
-            edit.setMaximumWidth(90)
-            edit.show_text(self.document.field_text(field[0]))
-            line.addWidget(edit)
-            edit.show()
-        off = QPushButton("Take off")
-        off.setObjectName(f"extra-off-{name}")
-        off.clicked.connect(lambda: self.document.edit(f"{title} off", [removal()]))
-        line.addWidget(off)
-        line.addStretch(1)
-        self._column.addWidget(row)
+        for path, field_title in fields:
+            if find_choices(job, path):
+                line.addWidget(self._make_box(job, path, field_title))
+            else:
+                line.addWidget(self._make_field(path, field_title))
+        if name == "add-motif":
+            add = QPushButton("Add a motif")
+            add.setObjectName("motif-add")
+            add.clicked.connect(lambda: self.document.edit("Motif", add_motif(self.document.job)))
+            line.addWidget(add)
+        elif name != "construction":
+            off = QPushButton("Take off")
+            off.setObjectName(f"extra-off-{name}")
+            off.clicked.connect(partial(self._take_off, name, title))
+            line.addWidget(off)
+        return row
 
-    def _choose_style(self, title: str, path: str, style: str) -> None:
-        self.document.edit(f"{title} {style}", [Change(path, style)])
+    def _make_box(self, job: Job, path: str, title: str) -> QWidget:
+        """A list to choose from, with its title beside it like a field's."""
+        holder = QWidget()
+        line = QHBoxLayout(holder)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(5)
+        box = QComboBox()
+        box.setObjectName(f"choice-{path}")
+        box.setAccessibleName(title)
+        box.setMinimumHeight(28)
+        for value, words in find_choices(job, path):
+            box.addItem(words, value)
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        box.activated.connect(
+            lambda _row: self.document.edit(f"{title} {box.currentText()}", [Change(path, box.currentData())])
+        )
+        line.addWidget(_words(title))
+        line.addWidget(box)
+        self._boxes[path] = box
+        return holder
 
-    def _removal_of(self, layer_id: str) -> Change:
+    def _make_field(self, path: str, title: str) -> QWidget:
+        if path not in self._fields:
+            self._fields[path] = self._take_field(FieldEdit(path, title, beside=True))
+        field = self._fields[path]
+        line = 150 if path.endswith(("widths", "insets", "note")) else 70
+        field.setFixedWidth(field.title.sizeHint().width() + 5 + line)
+        field.show_text(self.document.field_text(path))
+        field.show()
+        return field
+
+    def _take_off(self, name: str, title: str) -> None:
         """Of the job as it is when the button is clicked, not as it was when the row was made."""
-        return remove_layer(self.document.job, layer_id)
+        job = self.document.job
+        path = next((place for known, place, *_ in ATTACHMENTS if known == name), "")
+        if path:
+            changes = [Change(path, None)]
+        elif name == "bought":
+            changes = [Change("build.bought", None)]
+        elif name.startswith("motif-"):
+            changes = [remove_motif(job, name)]
+        else:
+            changes = [remove_layer(job, name)]
+        self.document.edit(f"{title} off", changes)
+
+
+def _words(text: str, *, strong: bool = False) -> QLabel:
+    label = small(text)
+    label.setWordWrap(False)
+    if strong:
+        label.setProperty("role", "ink")
+        label.setAlignment(Qt.AlignmentFlag.AlignVCenter)
+    return label
+
+
+def _rows_of(plan: Plan) -> tuple[tuple[str, str, tuple[tuple[str, str], ...]], ...]:
+    """The rows to show: (name, title, fields), the construction's own first."""
+    job, kind = plan.job, plan.build.kind
+    rows: list[tuple[str, str, tuple[tuple[str, str], ...]]] = []
+    own = tuple(field for field in kind.fields if has_effect(job, field[0]))
+    if own:
+        rows.append(("construction", "", own))
+    if kind.id == "flap-row":
+        for motif in job.build.row.motifs:
+            path = f"build.row.motifs.{motif.id}"
+            rows.append((motif.id, motif.id.replace("-", " "), ((f"{path}.shape", "shape"), (f"{path}.cut", "is"))))
+        rows.append(("add-motif", "", ()))
+    for name, path, title, fields in ATTACHMENTS:
+        if get_field(job, path) is not None:
+            shown = ((f"{path}.{field}", words) for field, words in fields)
+            rows.append((name, title, tuple(each for each in shown if has_effect(job, each[0]))))
+    if job.build.bought is not None:
+        rows.append(("bought", "Bought envelope", (("build.bought", "size"),)))
+    for layer in job.build.layers:
+        path = f"build.layers.{layer.id}"
+        rows.append((layer.id, f"Layer on {layer.face}", ((f"{path}.paper", "paper"), (f"{path}.foam", "on foam"))))
+    return tuple(rows)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from dechirer.desk.theme import theme
 
@@ -29,7 +29,10 @@ class FieldEdit(QWidget):
 
     typed = pyqtSignal(str, str)
 
-    def __init__(self, path: str, title: str, parent: QWidget | None = None, *, hint: str = "") -> None:
+    def __init__(
+        self, path: str, title: str, parent: QWidget | None = None, *, hint: str = "", beside: bool = False
+    ) -> None:
+        """`beside` puts the title beside the line instead of above it."""
         super().__init__(parent)
         self.path = path
         self._shown = ""
@@ -52,8 +55,16 @@ class FieldEdit(QWidget):
         self.complaint.setFont(theme.font("small"))
         self.complaint.setProperty("role", "stop")
         self.complaint.hide()
-        for widget in (self.title, self.line, self.complaint):
-            column.addWidget(widget)
+        if beside:
+            line = QHBoxLayout()
+            line.setSpacing(5)
+            line.addWidget(self.title)
+            line.addWidget(self.line, 1)
+            column.addLayout(line)
+            column.addWidget(self.complaint)
+        else:
+            for widget in (self.title, self.line, self.complaint):
+                column.addWidget(widget)
         self.line.editingFinished.connect(self._finish)
         self.line.left.connect(self.accept)
 

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from msgspec import Struct
+
 from dechirer.core.build.piece import FoldMark, Measure, Piece, fold_of
 from dechirer.core.job.fields import show_field
 from dechirer.core.job.model import Job
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
-from dechirer.core.shape.affine import Affine, translate
-from dechirer.core.shape.outline import Box, area, bounds
+from dechirer.core.shape.affine import Affine, Point, translate
+from dechirer.core.shape.outline import Box, area, bounds, is_inside
+from dechirer.drawing.declutter import LETTER_PX, keep_clear
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
 
@@ -18,6 +21,7 @@ MOST_FOLDS_MEASURED = 2
 """Of many folds the first two are measured; the others follow in turn."""
 MEASURE_PX = 80.0
 """Room at the right for parameters that are too narrow to hold their own number."""
+LINE_PX = 17.0
 SHELF_PX = 132.0
 SHELF_PICTURE_PX = 72.0
 """Height of the shelf with the other pieces, and of their pictures on it."""
@@ -43,7 +47,10 @@ def make_flat_scene(plan: Plan, width_px: float, height_px: float, main: str = "
     wide, high = max(60.0, width_px - left - right), max(60.0, height_px - top - bottom)
     scale = min(wide / box.width, high / box.height)
     move = translate(-box.left, -box.top)
-    items = _draw_piece(plan, piece, move, picked, scale)
+    reach = Box(-left, -top, box.width * scale + right, box.height * scale + bottom - (SHELF_PX if others else 0.0))
+    slack = max(0.0, (wide - box.width * scale) / 2), max(0.0, (high - box.height * scale) / 2)
+    area_px = Box(reach.left - slack[0], reach.top - slack[1], reach.right + slack[0], reach.bottom + slack[1])
+    items = keep_clear(_draw_piece(plan, piece, move, picked, scale), scale, area_px)
     if others:
         shelf_top = box.height + (high - box.height * scale) / 2 / scale + (bottom - SHELF_PX + 14.0) / scale
         first = -((wide - box.width * scale) / 2 + left - 24.0) / scale
@@ -98,24 +105,28 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
     paper = plan.brief.paper(piece.paper).paper
     outline = move.all(piece.outline)
     box = bounds(outline)
-    items: list[Item] = [Shape((outline,), fill=paper.colour, on=paper.colour, element=piece.id, shadow=True)]
+    fallen = tuple(move.all(path) for line in piece.lines if line.role in ("hole", "window") for path in line.paths)
+    items: list[Item] = [Shape((outline, *fallen), fill=paper.colour, on=paper.colour, element=piece.id, shadow=True)]
     for panel in piece.tree.panels:
         element = f"{piece.id}/{panel.id}"
         ring = move.all(panel.outline)
         lit = picked == element
-        items.append(Shape((ring,), fill="accent-wash" if lit else paper.colour, on=paper.colour, element=element))
+        rings = (ring, *(move.all(hole) for hole in panel.holes))
+        items.append(Shape(rings, fill="accent-wash" if lit else paper.colour, on=paper.colour, element=element))
         middle = bounds(ring)
         # In the middle, but clear of the words in the panel's corner.
         clear = min(max(middle.height / 2, 72 / scale), middle.height - 12 / scale)
         if len(panel.outline) > 8:
             clear = middle.height * 0.62
+        if panel.holes:
+            clear = middle.height * 0.88
         centre = ((middle.left + middle.right) / 2, middle.top + clear)
         if middle.width * scale > 6.4 * len(panel.name) + 8:
-            items.append(Label(centre, panel.name, "body", "soft", paper.colour))
+            items.append(Label(centre, panel.name, "body", "soft", paper.colour, yields=True))
     for mark in piece.folds:
         if mark.kind == "unmarked":
             items.append(Shape((move.all((mark.start, mark.end)),), closed=False, form="guide", on=paper.colour))
-        if mark in piece.folds[:MOST_FOLDS_MEASURED]:
+        if mark in piece.folds[:MOST_FOLDS_MEASURED] and not mark.lifts:
             items.append(_fold_dimension(piece, mark, move, units))
         items += _fold_settings(plan, piece, mark, move, paper.colour)
     for line in piece.lines:
@@ -143,25 +154,63 @@ def _name_piece(plan: Plan, piece: Piece, box: Box, scale: float) -> list[Item]:
     facts = plan.brief.paper(piece.paper)
     paper = facts.paper
     grams = f" ({facts.grammage.text()})" if "lb" in paper.weight and facts.grammage.value else ""
-    # The leftmost panel that is not a mere flap holds the words; it may be lower than the piece.
+    title = f"{piece.letter} {piece.name} × {piece.count}"
+    lines = [(title, "strong", "ink", ""), (paper.name, "small", "soft", ""),
+             (paper.weight + grams, "small", "soft", facts.grammage.key)]  # fmt: skip
+    place = _find_place(piece, [words for words, *_ in lines], scale)
+    moved = translate(box.left - bounds(piece.outline).left, box.top - bounds(piece.outline).top)
+    on = paper.colour if place.inside else ""
+    return [
+        Label(moved(place.at), words, style, role, on, place.anchor, "" if number else piece.id,
+              shift_px=(place.shift_px[0], place.shift_px[1] + LINE_PX * number), figure=figure)
+        for number, (words, style, role, figure) in enumerate(lines[: place.lines])
+    ]  # fmt: skip
+
+
+class _Place(Struct, frozen=True):
+    """Where a piece's words go: a point of the piece, how they hang on it, and how many lines there is room for."""
+
+    at: Point
+    anchor: str
+    shift_px: Point
+    lines: int
+    inside: bool = True
+
+
+def _find_place(piece: Piece, words: list[str], scale: float) -> _Place:
+    """A place for the words inside a broad panel: its upper left or lower left corner, or its middle; all lines if they
+    fit there, else fewer; below the piece when there is no room anywhere."""
     largest = max(area(panel.outline) for panel in piece.tree.panels)
     broad = [panel for panel in piece.tree.panels if area(panel.outline) > 0.4 * largest]
-    first = min((bounds(panel.outline) for panel in broad), key=lambda each: each.left)
+    broad.sort(key=lambda panel: bounds(panel.outline).left)
+    worded = any(measure.as_words for measure in piece.measures)
+    for count in () if worded else (3, 2, 1):
+        wide = max(LETTER_PX["strong"] * len(words[0]), *(6.2 * len(each) for each in words[1:count]), 0.0)
+        high = LINE_PX * count
+        for panel in broad:
+            box = bounds(panel.outline)
+            middle = (box.left + box.right) / 2
+            for place, left, top in (
+                (_Place((box.left, box.top), "start", (11.0, 17.0), count), box.left + 11 / scale, box.top + 8 / scale),
+                (_Place((box.left, box.bottom), "start", (11.0, 4.0 - high), count), box.left + 11 / scale,
+                 box.bottom - (high + 4) / scale),
+                (_Place((middle, box.top), "middle", (0.0, 0.2 * box.height * scale), count),
+                 middle - wide / 2 / scale, box.top + 0.2 * box.height - 8 / scale),
+            ):  # fmt: skip
+                xs = [left + share * wide / scale for share in (0.0, 0.25, 0.5, 0.75, 1.0)]
+                ys = (top, top + high / 2 / scale, top + high / scale)
+                if all(
+                    is_inside(panel.outline, (x, y)) and not any(is_inside(hole, (x, y)) for hole in panel.holes)
+                    for x in xs for y in ys
+                ):  # fmt: skip
+                    return place
     whole = bounds(piece.outline)
-    room = first.width * scale - 16
-    corner = (box.left + first.left - whole.left, box.top + first.top - whole.top)
-    anchor, shift = "start", (11.0, 17.0)
-    if len(broad[0].outline) > 8:  # a round panel has no corner: the words stand in its upper middle
-        corner, anchor, shift = (corner[0] + first.width / 2, corner[1]), "middle", (0.0, 0.2 * first.height * scale)
-        room *= 0.7
-    title = f"{piece.letter} {piece.name} × {piece.count}"
-    lines = [Label(corner, title, "strong", "ink", paper.colour, anchor, piece.id, shift_px=shift)]
-    for words in (paper.name, paper.weight + grams if 6.2 * len(paper.weight + grams) < room else paper.weight):
-        if 6.2 * len(words) < room:
-            below = (shift[0], shift[1] + 17.0 * len(lines))
-            figure = facts.grammage.key if words.startswith(paper.weight) else ""
-            lines.append(Label(corner, words, "small", "soft", paper.colour, anchor, shift_px=below, figure=figure))
-    return list(lines)
+    below = 20.0 + 22.0 * sum(_is_upright(mark) and not mark.lifts for mark in piece.folds[:MOST_FOLDS_MEASURED])
+    return _Place((whole.left, whole.bottom), "start", (0.0, below), 1, inside=False)
+
+
+def _is_upright(mark: FoldMark) -> bool:
+    return abs(mark.start[0] - mark.end[0]) < abs(mark.start[1] - mark.end[1])
 
 
 def _fold_dimension(piece: Piece, mark: FoldMark, move: Affine, units: str) -> Dimension:
@@ -170,7 +219,7 @@ def _fold_dimension(piece: Piece, mark: FoldMark, move: Affine, units: str) -> D
     (x, y), _ = move.all((mark.start, mark.end))
     text = format_length(mark.at.value, units)
     shift = 22.0 + 22.0 * piece.folds.index(mark)
-    if abs(mark.start[0] - mark.end[0]) < abs(mark.start[1] - mark.end[1]):
+    if _is_upright(mark):
         return Dimension((box.left, box.bottom), (x, box.bottom), shift, text, mark.at.key, "", piece.id)
     return Dimension((box.right, box.top), (box.right, y), -shift, text, mark.at.key, "", piece.id)
 
@@ -181,17 +230,21 @@ def _fold_settings(plan: Plan, piece: Piece, mark: FoldMark, move: Affine, paper
     fold, path = fold_of(plan.job, piece), piece.fold_field
     if fold is None or mark.kind == "unmarked" or mark is not piece.folds[0]:
         return []  # all folds of a piece are marked alike, so the words stand once
-    upright = abs(mark.start[0] - mark.end[0]) < abs(mark.start[1] - mark.end[1])
+    upright = _is_upright(mark)
     at = move(mark.end) if upright else move(mark.start)
+    anchor, side = "start", 8.0 if upright else 11.0
+    if mark.lifts:  # such folds are many and short: the words stand below the piece
+        box = bounds(move.all(piece.outline))
+        at, upright, anchor, side, paper = (box.right, box.bottom), False, "end", 0.0, ""
     lines = [("ends", f"ends {fold.ends} short")]
     if fold.kind == "perforate":
         lines += [("dash", f"dash {fold.dash}"), ("land", f"land {fold.land}")]
     items: list[Item] = []
     for number, (name, words) in enumerate(lines):
-        shift = (8.0, -14.0 - 17.0 * number) if upright else (11.0, 15.0 + 17.0 * number)
+        shift = (side, -14.0 - LINE_PX * number) if upright else (side, 15.0 + LINE_PX * number)
         figure = f"{piece.id}.{mark.hinge}.{name}"
         items.append(
-            Label(at, words, "small", "ink", paper, "start", shift_px=shift, figure=figure, field=f"{path}.{name}")
+            Label(at, words, "small", "ink", paper, anchor, shift_px=shift, figure=figure, field=f"{path}.{name}")
         )
     return items
 
@@ -211,9 +264,14 @@ def _draw_measure(measure: Measure, piece: Piece, move: Affine, paper: str, job:
     text = f"{measure.words} {shown}".strip()
     start, end = move(measure.start), move(measure.end)
     items: list[Item] = []
+    if measure.as_words:
+        return [
+            Label(start, text, "small", "ink", paper, shift_px=(0.0, measure.shift_px),
+                  figure=measure.figure.key, field=measure.figure.field or "")
+        ]  # fmt: skip
     if measure.guide:
         items.append(Shape((move.all(measure.guide),), form="guide", role="soft", on=paper))
     items.append(
-        Dimension(start, end, measure.shift_px, text, measure.figure.key, measure.figure.field or "", piece.id)
+        Dimension(start, end, measure.shift_px, text, measure.figure.key, measure.figure.field or "", piece.id, True)
     )
     return items

@@ -16,10 +16,11 @@ from msgspec import Struct, structs
 from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
 from dechirer.core.build.panels import Hinge, PanelTree
 from dechirer.core.build.setting import FOAM, Slab
+from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Point
-from dechirer.core.shape.outline import Box, bounds, is_inside
-from dechirer.drawing.display import Display, Item, Label, Shape
+from dechirer.core.shape.outline import Box, area, bounds, is_inside
+from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 
 TILT_DEG = 24.0
 TURN_DEG = 30.0
@@ -92,11 +93,62 @@ def make_folded_scene(plan: Plan, closed: float, picked: str = "", piece: str = 
     items: list[Item] = []
     for place, body in enumerate(order):
         items += _draw_body(plan, build, body, eye, picked, order[place + 1 :])
+        if build.name == "card" and body.slab.panel in poses:
+            facing = _dot(_normal(body.upper), eye.near)
+            items += _inner_lines(plan, body, facing, eye, poses[body.slab.panel])
         for hinge in bends.get(place, ()):
             items += _draw_bend(plan, build, hinge, poses, closed, eye)
+    if build.name == "card":
+        items += _measure_card(plan, build, poses, eye)
     extent = bounds([eye(point)[:2] for body in bodies for point in body.points])
     percent = f"{100 * closed:.0f} % closed" if build.tree.hinges else "a flat card"
-    return Display(tuple(items), extent, (24.0, 24.0, 24.0, 24.0), f"The folded {build.name}, {percent}.")
+    return Display(tuple(items), extent, (52.0, 24.0, 24.0, 46.0), f"The folded {build.name}, {percent}.")
+
+
+def _measure_card(plan: Plan, model: Model, poses: dict[str, Pose], eye: Eye) -> list[Item]:
+    """The finished width and height, to type into, along the lower and the left edge of a face as large as the card."""
+    job = plan.job
+    wide, high = job.brief.width.mm, job.brief.height.mm
+    faces = [face for face in (model.tree.faces[0], *model.tree.faces) if abs(face.width - wide) < 1e-6]
+    if not faces:
+        return []
+    face = faces[0]
+    pose = poses[face.panel]
+
+    def place(x: float, y: float) -> Point:
+        at = eye(pose((*face.to_flat((x, y)), 0.0)))
+        return at[0], at[1]
+
+    lower = sorted((place(0.0, face.height), place(wide, face.height)))
+    items: list[Item] = [
+        Dimension(lower[0], lower[1], 24.0, format_length(wide, job.units), "brief.width", "brief.width")
+    ]
+    if abs(face.height - high) < 1e-6:
+        sides = [(place(x, face.height), place(x, 0.0)) for x in (0.0, wide)]
+        foot, head = min(sides, key=lambda side: side[0][0])
+        text = format_length(high, job.units)
+        items.append(Dimension(foot, head, -24.0, text, "brief.height", "brief.height"))
+    return items
+
+
+def _inner_lines(plan: Plan, body: _Body, facing: float, eye: Eye, pose: Pose) -> list[Item]:
+    """Slits and slots of a base's panel, on the side that is seen."""
+    slab = body.slab
+    piece = plan.build.piece(slab.piece)
+    if slab.bottom != 0.0 or piece is None or not any(line.role == "slit" for line in piece.lines):
+        return []
+    own, card = piece.tree.panel(slab.panel).outline[0], plan.build.made.tree.panel(slab.panel).outline[0]
+    dx, dy = card[0] - own[0], card[1] - own[1]
+    level = slab.top if facing > 0 else slab.bottom
+    paper = _colour(plan, slab)
+    items: list[Item] = []
+    for line in piece.lines:
+        for path in line.paths if line.role == "slit" else ():
+            moved = tuple((x + dx, y + dy) for x, y in path)
+            if all(is_inside(slab.outline, point) for point in moved):
+                flat = tuple(eye(pose((*point, level)))[:2] for point in moved)
+                items.append(Shape((flat,), closed=False, form="edge", role="ink", on=paper, element=line.id))
+    return items
 
 
 def make_front_view(plan: Plan) -> tuple[list[Item], Box]:
@@ -209,7 +261,9 @@ def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nea
     items.append(_face(ring, eye, fill, paper, element, holes))
     name = _name_of_face(model, body.slab, "outside" if facing > 0 else "inside")
     place = eye(_mean(ring))
-    if name and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer, eye):
+    beside = [(place[0] + dx, place[1]) for dx in (-WORD_MM, 0.0, WORD_MM)]
+    clear = not any(is_inside(tuple(eye(p)[:2] for p in hole), at) for hole in holes for at in beside)
+    if name and clear and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer, eye):
         items.append(Label((place[0], place[1]), name, "small", "soft", paper))
     return items
 
@@ -234,6 +288,9 @@ def _is_covered(place: Point, nearer: list[_Body], eye: Eye) -> bool:
 def _name_of_face(model: Model, slab: Slab, side: str) -> str:
     """The name of the face a slab shows on a side; empty when another layer lies on it there."""
     mine = [other for other in model.slabs if other.panel == slab.panel]
+    # A part that passes a slot lies elsewhere and bears no name.
+    largest = max(area(other.outline) for other in mine)
+    mine = [other for other in mine if area(other.outline) > 0.3 * largest]
     covered = max(mine, key=lambda each: each.top) if side == "outside" else min(mine, key=lambda each: each.bottom)
     if covered is not slab:
         return ""

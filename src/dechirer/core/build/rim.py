@@ -1,46 +1,9 @@
-"""Closed outlines that cards are made of: disc, hexagon, octagon, and a rim of repeats round them.
-
-Curves are flattened at 0.01 mm: a chord over an angle a leaves the circle by r (1 - cos(a / 2)).
-"""
+"""The rim of a hinged shape, and where an outline is as wide as a hinge."""
 
 from __future__ import annotations
 
-import math
-
-from dechirer.core.shape.affine import Point, Points
-
-FLAT_MM = 0.01
-"""How far a flattened curve may stray from the true one, in mm."""
-
-
-def circle(centre: Point, radius: float) -> Points:
-    """A circle as a ring of chords."""
-    steps = max(24, math.ceil(math.pi / math.acos(max(-1.0, 1 - FLAT_MM / radius)))) if radius > FLAT_MM else 24
-    steps += -steps % 4  # so that its extremes lie on the ring
-    return tuple(
-        (centre[0] + radius * math.cos(math.tau * step / steps), centre[1] + radius * math.sin(math.tau * step / steps))
-        for step in range(steps)
-    )
-
-
-def unit_outline(shape: str, width: float, height: float) -> Points:
-    """An outline that fills a box of width x height from the origin.
-
-    Raises:
-        ValueError: no such shape.
-    """
-    if shape == "disc":
-        ring = circle((0.5 * width, 0.5 * width), 0.5 * width)
-        return tuple((x, y * height / width) for x, y in ring)
-    sides = {"hexagon": 6, "octagon": 8}.get(shape)
-    if sides is None:
-        raise ValueError(f"shape “{shape}” is not one of disc, hexagon, octagon")
-    # A flat side at the bottom, so that there is something to hinge on.
-    turns = [math.tau * (step + 0.5) / sides + math.pi / 2 for step in range(sides)]
-    points = [(math.cos(turn), math.sin(turn)) for turn in turns]
-    left, right = min(x for x, _ in points), max(x for x, _ in points)
-    top, bottom = min(y for _, y in points), max(y for _, y in points)
-    return tuple(((x - left) / (right - left) * width, (y - top) / (bottom - top) * height) for x, y in points)
+from dechirer.core.shape.affine import Points
+from dechirer.core.shape.silhouettes import circle
 
 
 def chord_at(outline: Points, y: float) -> float:

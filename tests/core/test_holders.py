@@ -1,0 +1,223 @@
+"""Money holder, flap row, layer stack, peel-away: what sets their sizes, and what is cut."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dechirer.core.build.flap_row import place_motifs
+from dechirer.core.build.folding import fold, pressed
+from dechirer.core.build.layer_stack import stack_levels
+from dechirer.core.job.attach import add_motif, add_peel, add_stack, remove_motif
+from dechirer.core.job.building import FlapRow, LayerStack, Motif
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.fields import FieldError, read_field, show_field
+from dechirer.core.job.model import Job
+from dechirer.core.length import make_length, parse_length
+from dechirer.core.paper.banknotes import find_banknote, load_banknotes, roll_diameter
+from dechirer.core.plan import make_plan
+from dechirer.core.shape.outline import bounds
+from tests.helpers import changed, codes, finding, mended, quick_job, typed
+
+
+def money(size: str = "5x4in", **values: object) -> Job:
+    job = quick_job(size, fold="money-holder")
+    return changed(job, **{f"build__money__{name}": value for name, value in values.items()})
+
+
+def test_the_roll_of_a_note() -> None:
+    # Plain geometry: length L and thickness t on a core d0 roll to sqrt(d0^2 + 4 L t / pi): the strip's edge area is
+    # the ring's. Checked by winding it turn by turn as well.
+    assert roll_diameter(133, 0.11, 8) == pytest.approx(math.sqrt(64 + 4 * 133 * 0.11 / math.pi))
+    left, radius = 133.0, 4.0
+    while left > 0:
+        left -= math.tau * (radius + 0.055)
+        radius += 0.11
+    assert 2 * radius == pytest.approx(roll_diameter(133, 0.11, 8), abs=0.25)
+
+
+def test_banknotes_by_name_and_by_size() -> None:
+    # From memory: US notes 6.14 x 2.61 in, 20 euro 133 x 72 mm.
+    job = typed(money(), "build.money.note", "us dollar")
+    note = job.build.money.note
+    assert (note.width.mm / 25.4, note.height.mm / 25.4) == pytest.approx((6.14, 2.61), abs=1e-3)
+    assert find_banknote(72, 133) is not None
+    assert {each.name for each in load_banknotes()} >= {"5 euro", "10 euro", "20 euro", "50 euro", "US dollar"}
+    assert typed(job, "build.money.note", "6 x 3 in").build.money.note.width.mm == pytest.approx(152.4)
+    with pytest.raises(FieldError):
+        read_field(job, "build.money.note", "a fiver")
+
+
+def test_what_holds_the_note_does_not_scale_with_the_card() -> None:
+    small, large = make_plan(money("5x4in")), make_plan(money("8x6in"))
+    for key in ("money.hole", "money.strap", "money.spacing"):
+        assert small.figures[key].value == large.figures[key].value
+    holes = [
+        next(line for line in plan.build.pieces[0].lines if line.role == "hole").paths[0] for plan in (small, large)
+    ]
+    assert bounds(holes[0]).width == pytest.approx(bounds(holes[1]).width)
+    assert bounds(holes[0]).width == pytest.approx(small.figures["money.roll"].value + 1.0)
+    bigger = make_plan(typed(money("5x4in"), "build.money.note", "50 euro"))
+    assert bigger.figures["money.spacing"].value == pytest.approx(77 - 20)
+
+
+def test_straps_stand_up_with_their_holes_in_line() -> None:
+    plan = make_plan(money())
+    tree = plan.build.tree
+    poses = fold(tree, 1.0)
+    centres = []
+    for panel in tree.panels[1:]:
+        hole = panel.holes[0]
+        placed = [poses[panel.id]((*point, 0.0)) for point in hole]
+        centres.append([sum(axis) / len(placed) for axis in zip(*placed, strict=True)])
+        assert max(x for x, _, _ in placed) - min(x for x, _, _ in placed) < 0.4  # it stands: no extent along the roll
+    assert centres[0][1:] == pytest.approx(centres[1][1:])  # one roll passes both
+    assert abs(centres[0][0] - centres[1][0]) == pytest.approx(plan.figures["money.spacing"].value, abs=1.0)
+    flat = fold(pressed(tree), 1.0)
+    assert flat["strap-left"]((10.0, 20.0, 0.0)) == pytest.approx((10.0, 20.0, 0.0))
+    assert plan.build.closed_thickness.value > plan.figures["money.strap"].value
+
+
+@pytest.mark.parametrize("sides", ["one", "both"])
+def test_the_back_is_mirrored_only_where_its_paper_has_one_good_side(sides: str) -> None:
+    job = money("4x5in", shape="tag", hanging=parse_length("5 mm"), holder="dome", dome=parse_length("60 mm"))
+    job = changed(job, brief__papers__card__good_sides=sides)
+    front, back = make_plan(job).build.pieces
+    mirrored = tuple((4 * 25.4 - x, y) for x, y in front.outline)
+    expected = mirrored if sides == "one" else front.outline
+    assert shapely.Polygon(back.outline).symmetric_difference(shapely.Polygon(expected)).area < 1e-6
+    hang = [bounds(next(line for line in each.lines if "hanging" in line.id).paths[0]).middle for each in (front, back)]
+    assert hang[1][0] == pytest.approx(4 * 25.4 - hang[0][0] if sides == "one" else hang[0][0])
+    assert hang[0][1] == pytest.approx(hang[1][1])
+
+
+def test_a_dome_keeps_its_glue_zone() -> None:
+    # Common practice: 1/8 in round a dome stays free of glue.
+    job = money("6x6in", holder="dome")
+    plan = make_plan(job)
+    assert plan.figures["money.glue-free"].value == pytest.approx(90 + 2 * (6 + 25.4 / 8))
+    assert "build.small-parts" in codes(plan)
+    tight = typed(typed(job, "brief.width", "4 1/2"), "brief.height", "4 1/2")
+    assert finding(make_plan(tight), "build.glue-zone").severity == "stop"
+    assert "build.glue-zone" not in codes(mended(tight, "build.glue-zone"))
+
+
+widths = st.lists(st.floats(5, 40), min_size=2, max_size=8)
+
+
+@given(widths, st.floats(300, 500))
+def test_a_row_is_spread_by_equal_gaps(sizes: list[float], length: float) -> None:
+    motifs = tuple(
+        Motif(f"m-{n}", "disc", make_length(size, "mm"), make_length(size, "mm")) for n, size in enumerate(sizes)
+    )
+    spots = place_motifs(FlapRow(motifs), length, 80.0)
+    boxes = [bounds(spot.outline) for spot in spots]
+    gaps = [second.left - first.right for first, second in itertools.pairwise(boxes)]
+    assert gaps == pytest.approx([gaps[0]] * len(gaps), abs=0.02)
+    assert boxes[0].left == pytest.approx(6.0, abs=0.01)
+    assert boxes[-1].right == pytest.approx(length - 6.0, abs=0.01)
+
+
+def test_flaps_are_open_lines_that_stop_at_their_strip() -> None:
+    plan = make_plan(quick_job("9x2.8in", fold="flap-row"))
+    base = plan.build.pieces[0]
+    row = plan.job.build.row
+    flaps = [line for line in base.lines if line.role == "flap"]
+    assert len(flaps) == 2 * sum(motif.cut == "flaps" for motif in row.motifs)
+    spots = {spot.motif.id: spot for spot in place_motifs(row, 9 * 25.4, 2.8 * 25.4)}
+    for line in flaps:
+        assert not line.closed
+        spot = spots["-".join(line.id.split("-")[1:3])]
+        strip = shapely.box(spot.middle - 1.499, 0, spot.middle + 1.499, 80)
+        assert not shapely.LineString(line.paths[0]).intersects(strip)
+        assert abs(line.paths[0][0][0] - spot.middle) == pytest.approx(1.5)
+        assert line.paths[0][0][0] == pytest.approx(line.paths[0][-1][0])
+    holes = [line for line in base.lines if line.role == "hole"]
+    assert len(holes) == 1
+    assert holes[0].closed
+
+
+def test_the_edge_follows_the_row_at_its_distance() -> None:
+    plan = make_plan(quick_job("9x2.8in", fold="flap-row"))
+    outline = shapely.Polygon(plan.build.pieces[0].outline)
+    spots = place_motifs(plan.job.build.row, 9 * 25.4, 2.8 * 25.4)
+    for spot in spots:
+        distance = shapely.Polygon(spot.outline).distance(outline.exterior)
+        assert distance == pytest.approx(6.0, abs=0.03)
+    box = bounds(plan.build.pieces[0].outline)
+    assert (box.width, box.height) == pytest.approx((9 * 25.4, 2.8 * 25.4), abs=1e-6)
+
+
+def test_motifs_come_and_go() -> None:
+    job = quick_job("9x2.8in", fold="flap-row")
+    more = apply_changes(job, add_motif(job))
+    assert len(more.build.row.motifs) == 6
+    assert len({motif.id for motif in more.build.row.motifs}) == 6
+    assert "build.motifs-too-close" not in codes(make_plan(more))
+    fewer = apply_changes(more, [remove_motif(more, "motif-1")])
+    assert fewer.build.row.motifs[0].id == "motif-2"
+    one = apply_changes(job, [remove_motif(job, name) for name in ("motif-1",)])
+    for name in ("motif-2", "motif-3", "motif-4", "motif-5"):
+        one = apply_changes(one, [remove_motif(one, name)])
+    assert len(one.build.row.motifs) == 1  # the last one stays
+    assert make_plan(one).build.pieces
+
+
+@pytest.mark.parametrize("shape", ["rectangle", "hexagon", "disc", "heart"])
+def test_a_stack_steps_evenly_all_round(shape: str) -> None:
+    stack = LayerStack(
+        "front", parse_length("100 mm"), parse_length("90 mm"), "card", "card", shape=shape,  # type: ignore[arg-type]
+        count=3, step=parse_length("8 mm"),
+    )  # fmt: skip
+    levels = stack_levels(stack, 127.0, 177.8)
+    assert len(levels) == 3
+    for lower, upper in itertools.pairwise(levels):
+        inner, outer = shapely.Polygon(upper.outline), shapely.Polygon(lower.outline)
+        assert outer.covers(inner)
+        gaps = [shapely.Point(point).distance(outer.exterior) for point in upper.outline]
+        assert min(gaps) == pytest.approx(8.0, abs=0.03)
+        assert max(gaps) == pytest.approx(8.0, abs=0.03)
+        border = shapely.Polygon(upper.border)
+        assert inner.distance(border.exterior) == pytest.approx(2.0, abs=0.02)
+    assert bounds(levels[0].outline).middle == pytest.approx((63.5, 88.9), abs=0.02)  # the card's centre
+
+
+def test_a_stack_by_a_list_of_insets() -> None:
+    job = apply_changes(quick_job(), add_stack(quick_job(), "front"))
+    listed = typed(job, "build.stack.insets", "0 mm; 5 mm; 20 mm; 30 mm")
+    assert listed.build.stack is not None
+    assert listed.build.stack.count == 4  # a list and its count agree
+    plan = make_plan(listed)
+    whole = plan.figures["stack.width"].value
+    sizes = [plan.figures[f"stack-{number}.width"].value for number in (1, 2, 3, 4)]
+    assert sizes == pytest.approx([whole, whole - 10, whole - 40, whole - 60])
+    fewer = typed(listed, "build.stack.count", "2")
+    assert show_field(fewer, "build.stack.insets") == "0 mm; 5 mm"
+    assert typed(fewer, "build.stack.insets", "").build.stack.insets == ()  # type: ignore[union-attr]
+
+
+def test_a_stack_is_as_thick_as_its_layers_and_foam() -> None:
+    job = apply_changes(quick_job(), add_stack(quick_job(), "front"))
+    for paper in ("card", "liner-paper"):
+        job = typed(job, f"brief.papers.{paper}.thickness", "0.25 mm")
+    assert make_plan(job).build.closed_thickness.value == pytest.approx(2 * 0.25 + 6 * 0.25 + 2 * 2.0)
+
+
+def test_peeling_cuts_the_front_only_by_half() -> None:
+    job = apply_changes(quick_job(), add_peel(quick_job()))
+    plan = make_plan(job)
+    kiss = [line for line in plan.build.pieces[0].lines if line.operation == "kiss"]
+    assert [line.role for line in kiss] == ["peel"]
+    assert bounds(kiss[0].paths[0]).width == pytest.approx(2.5 * 25.4)
+    backer = plan.build.piece("peel-backer")
+    assert backer is not None
+    assert backer.width.value == pytest.approx(2.5 * 25.4 + 12)
+    # Common practice: inner cuts before outer ones; the blade that cuts also kiss cuts, at less pressure.
+    operations = [each.operation for mat in plan.run.mats for each in mat.passes]
+    assert operations.index("kiss") < operations.index("cut")
+    assert {choice.tool for choice in plan.run.choices if choice.operation == "kiss"} == {"fine-blade"}
