@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from dechirer.core.brief.checks import CHECKS as BRIEF_CHECKS
 from dechirer.core.build.checks import CHECKS as BUILD_CHECKS
 from dechirer.core.finding import SEVERITIES, sort_findings, verdict_of
-from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
+from dechirer.core.job.attach import add_envelope, add_layer, add_peel, add_slits, add_stack, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.fields import FieldError, find_spec, read_field, show_field
 from dechirer.core.job.machine import load_machines
@@ -40,6 +40,10 @@ def with_all(job: Job, *adders: Callable[[Job], tuple[Any, ...]]) -> Job:
     for add in adders:
         job = apply_changes(job, add(job))
     return job
+
+
+def with_stack(job: Job) -> Job:
+    return apply_changes(job, add_stack(job, "front"))
 
 
 def small_sheet(job: Job, sheet: str) -> Job:
@@ -81,6 +85,41 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "build.petals-not-square": lambda: changed(
         with_all(quick_job("3x4in", fold="flat"), add_envelope), build__envelope__style="petal"
     ),
+    "build.cuts-cross": lambda: with_all(quick_job("5x4in", fold="money-holder"), add_window),
+    "build.straps-near-edge": lambda: quick_job("2x3in", fold="money-holder"),
+    "build.note-does-not-fit": lambda: typed(quick_job("5x4in", fold="money-holder"), "build.money.clearance", "-2 mm"),
+    "build.glue-zone": lambda: changed(quick_job("4x4in", fold="money-holder"), build__money__holder="dome"),
+    "build.small-parts": lambda: changed(quick_job("6x6in", fold="money-holder"), build__money__holder="dome"),
+    "build.holder-thick": lambda: quick_job("5x4in", fold="money-holder"),
+    "build.motifs-too-close": lambda: quick_job("4x3in", fold="flap-row"),
+    "build.row-too-high": lambda: quick_job("9x2in", fold="flap-row"),
+    "build.no-flap": lambda: typed(quick_job("9x3in", fold="flap-row"), "build.row.strip", "21 mm"),
+    "build.flap-small": lambda: typed(quick_job("9x3in", fold="flap-row"), "build.row.motifs.motif-2.width", "12 mm"),
+    "build.order-impossible": lambda: changed(quick_job("4x5in", fold="lock-gate"), build__lock__first="right"),
+    "build.strap-wider-than-slot": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.clearance", "-2 mm"),
+    "build.lock-slips": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.head", "14 mm"),
+    "build.neck-narrow": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.neck", "4 mm"),
+    "build.slot-covered": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.overlap", "20 mm"),
+    "build.slot-near-edge": lambda: typed(
+        typed(quick_job("4x5in", fold="lock-gate"), "build.lock.set_in", "3 mm"), "build.lock.overlap", "1 mm"
+    ),
+    "build.flap-covers-lock": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.flap", "3 in"),
+    "build.not-square": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.head", "3 in"),
+    "build.strap-too-long": lambda: typed(quick_job("4x5in", fold="collar"), "build.collar.tuck", "4 in"),
+    "build.no-room-for-flaps": lambda: typed(quick_job("4x6in", fold="collar"), "build.collar.strap", "3.8 in"),
+    "build.layer-hidden": lambda: apply_changes(
+        typed(quick_job("4x6in", fold="concertina"), "build.concertina.step", "1/2"),
+        add_layer(quick_job("4x6in", fold="concertina"), "panel 3"),
+    ),
+    "build.peel-unsafe": lambda: typed(with_all(quick_job(), add_peel), "build.peel.width", "4.4"),
+    "build.peel-fine": lambda: typed(with_all(quick_job(), add_peel), "build.peel.height", "5 mm"),
+    "build.stack-vanishes": lambda: typed(with_stack(quick_job()), "build.stack.step", "40 mm"),
+    "build.stack-steps": lambda: typed(with_stack(quick_job()), "build.stack.step", "2 mm"),
+    "build.card-larger-than-envelope": lambda: changed(quick_job(), build__bought="C6"),
+    "build.envelope-unknown": lambda: changed(quick_job(), build__bought="nowhere"),
+    "lay.turned-to-fit": lambda: changed(
+        with_all(quick_job(fold="flat"), add_envelope), build__envelope__style="hexagon"
+    ),
     "build.postage": lambda: with_all(quick_job("4x4in"), add_envelope),
     "lay.piece-too-large": lambda: small_sheet(quick_job(), "8 x 9 in"),
     "lay.sheet-differs": lambda: typed(quick_job("3x3in"), "lay.loadings.card.sheet", "A4"),
@@ -94,7 +133,15 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
 }
 """A job for each code of a finding."""
 
-NO_MEND = {"build.will-not-stand", "build.postage", "lay.too-few-sheets", "lay.sheet-larger-than-mat"}
+NO_MEND = {
+    "build.small-parts",
+    "build.holder-thick",
+    "lay.turned-to-fit",
+    "build.will-not-stand",
+    "build.postage",
+    "lay.too-few-sheets",
+    "lay.sheet-larger-than-mat",
+}
 """What only the maker can put right: other paper, the post, more sheets, a knife."""
 
 

@@ -70,7 +70,8 @@ def test_closed_panels_lie_within_the_closed_outline(name: str) -> None:
 def test_closed_layers_do_not_run_through_each_other(name: str) -> None:
     """Where two slabs of the closed card lie over each other, their heights do not overlap."""
     job = quick_job("5x7in", fold=name, liner="1/16")
-    build = make_plan(apply_changes(job, [*add_window(job), *add_layer(job, "back")])).build
+    window = () if name == "money-holder" else add_window(job)  # it would cut through the straps
+    build = make_plan(apply_changes(job, [*window, *add_layer(job, "back")])).build
     poses = fold(pressed(build.tree), 1.0)
     placed = []
     for slab in build.slabs:
