@@ -8,6 +8,7 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
 
+from dechirer.core.build.constructions import KINDS
 from dechirer.core.job.model import Job
 from dechirer.demo import DEMOS, load_demo_job
 from dechirer.desk.stations.build import BuildStation, name_step
@@ -54,7 +55,7 @@ def texts(desk: Desk, view: str) -> list[str]:
     return [item.text for item in display.items if isinstance(item, Dimension)]
 
 
-@pytest.mark.parametrize("kind", ["side-fold", "top-fold", "gate", "hinged-shape", "concertina", "flat"])
+@pytest.mark.parametrize("kind", list(KINDS))
 def test_every_construction_is_chosen_from_its_drawing(open_desk: Callable[[Job], Desk], kind: str) -> None:
     desk = open_desk(quick_job("4x5in", fold="flat" if kind != "flat" else "gate"))
     desk.qtbot.waitUntil(lambda: bool(desk.room.document.offers), timeout=15_000)
@@ -242,7 +243,7 @@ def test_demos_are_opened_from_the_menu(desk: Desk) -> None:
 
 def test_changing_the_construction_keeps_every_decision(desk: Desk) -> None:
     first = desk.room.document.job
-    for kind in ("gate", "concertina", "hinged-shape", "flat", "top-fold", "side-fold"):
+    for kind in (*KINDS, "side-fold"):
         desk.room.document.edit(kind, [*changes("brief.construction", kind)])
     assert desk.room.document.job == first
     assert desk.settle().job == changed(first)

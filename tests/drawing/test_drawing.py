@@ -8,11 +8,12 @@ from hypothesis import strategies as st
 
 from dechirer.core.build.constructions import KINDS
 from dechirer.core.build.folding import fold
-from dechirer.core.job.attach import add_layer, add_window
+from dechirer.core.job.attach import add_layer, add_peel, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import Box, bounds, is_inside
 from dechirer.desk.theme.tokens import THEMES
+from dechirer.drawing.declutter import keep_clear
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label, Shape
 from dechirer.drawing.forms import FORMS, contrast, form_of_line
@@ -185,3 +186,26 @@ def test_text_can_be_read_in_both_themes(name: str) -> None:
 def test_contrast_is_the_published_ratio() -> None:
     assert contrast("#000000", "#ffffff") == pytest.approx(21)  # WCAG 2.2
     assert contrast("#777777", "#ffffff") == pytest.approx(4.48, abs=0.01)  # WCAG's well-known near miss, from memory
+
+
+def test_numbers_that_may_move_make_room_for_each_other() -> None:
+    first = Dimension((0.0, 0.0), (10.0, 0.0), 0.0, "10 mm", "a", "", "", True)
+    fixed = Dimension((0.0, 0.0), (10.0, 0.0), 0.0, "10 mm", "b")
+    name = Label((17.0, 0.0), "front", yields=True)
+    kept = keep_clear([fixed, first, name], 4.0, Box(-200, -200, 200, 200))
+    assert kept[0] == fixed
+    moved = kept[1]
+    assert isinstance(moved, Dimension)
+    assert (moved.start, moved.end, moved.shift_px) != (first.start, first.end, first.shift_px)
+    assert name not in kept  # a name yields to a number
+    alone = keep_clear([first], 4.0, Box(-200, -200, 200, 200))
+    assert alone == [first]
+
+
+def test_a_kiss_cut_is_told_apart_by_its_form() -> None:
+    job = apply_changes(quick_job(), add_peel(quick_job()))
+    display = make_flat_scene(make_plan(job), 560, 560)
+    kiss = [item for item in display.items if isinstance(item, Shape) and item.form == "kiss"]
+    assert len(kiss) == 1
+    assert FORMS["kiss"] != FORMS["cut"]
+    assert FORMS["kiss"].dots > 0

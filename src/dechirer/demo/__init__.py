@@ -8,8 +8,14 @@ from dechirer.core.job.model import Job, read_job_json
 
 DEMOS: dict[str, str] = {
     "invitations": "Invitations, side fold with a liner",
-    "dunes": "Dunes, a stepped concertina",
+    "dunes": "Dunes, a concertina with a skyline",
     "gate": "Gate card with an insert and its envelope",
+    "lock": "Locking gate with a top flap",
+    "corner": "Photograph held by corner slits",
+    "collar": "Collar and strap",
+    "prize": "Prize money, held by straps",
+    "stack": "Kite in layers on foam",
+    "topper": "Topper with a row of lifting flaps",
     "helpers": "Thank-you discs for helpers",
     "places": "Place cards",
 }

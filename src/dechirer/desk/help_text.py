@@ -11,8 +11,9 @@ COMMON = (
 STATION_HELP: dict[str, str] = {
     "brief": "Say what the finished card is: its size on the drawing, how it folds, how many, the paper and the "
     "machine. Everything else follows.",
-    "build": "See every flat piece to scale with its score line, and the card folding beside it. Set the liner's "
-    "reveal on the drawing, and how each fold is marked. Mountain folds are dash-dot, valley folds are dashed, seen "
+    "build": "See every flat piece to scale with its score line, and the card folding beside it. Type into the "
+    "dimensions of either drawing; what has no place there stands above it. “Add” glues in or on what the card has. "
+    "The slider folds the card step by step. Mountain folds are dash-dot, valley folds are dashed, seen "
     "from the side that is cut.",
     "lay": "See what goes on each mat and which way the sheet goes in. Drag a piece to pin it elsewhere; R turns the "
     "picked piece; the dotted frame is what the machine reaches.",

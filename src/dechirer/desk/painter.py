@@ -8,7 +8,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 from dechirer.desk.theme import theme
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Arrow, Dimension, Display, Label, Shape
-from dechirer.drawing.forms import FORMS, LineForm
+from dechirer.drawing.forms import DOT_PX, FORMS, LineForm, dots_along
 from dechirer.drawing.viewport import Viewport
 
 
@@ -57,6 +57,12 @@ def _paint_shape(painter: QPainter, item: Shape, viewport: Viewport) -> None:
         painter.drawPath(path)
         if form.tick:
             _paint_ticks(painter, item, viewport, form)
+        if form.dots:
+            painter.setBrush(theme.colour(item.on) if item.on else theme.colour("surface"))
+            for points in item.paths:
+                places = dots_along([viewport.to_px(point) for point in points], form.dots, closed=item.closed)
+                for place in places:
+                    painter.drawEllipse(QPointF(*place), DOT_PX, DOT_PX)
 
 
 def _pen(form: LineForm, item: Shape) -> QPen:

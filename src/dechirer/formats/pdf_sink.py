@@ -7,7 +7,7 @@ from typing import Any
 from dechirer.core.shape.affine import Point, Points
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Arrow, Dimension, Display, Label, Shape
-from dechirer.drawing.forms import FORMS
+from dechirer.drawing.forms import DOT_PX, FORMS, dots_along
 from dechirer.drawing.viewport import Viewport, fit_viewport
 
 INK = {
@@ -71,6 +71,12 @@ class PdfSink:
         if item.fill or item.form:
             canvas.drawPath(path, stroke=int(bool(item.form)), fill=int(bool(item.fill)))
             canvas.setDash([])
+        if item.form and FORMS[item.form].dots:
+            canvas.setFillColor(self._colour("#ffffff"))
+            for points in item.paths:
+                places = [viewport.to_px(point) for point in points]
+                for place in dots_along(places, FORMS[item.form].dots * SCALE, closed=item.closed):
+                    canvas.circle(*self._at(place), DOT_PX * SCALE, stroke=1, fill=1)
 
     def _trace(self, path: Any, points: Points, viewport: Viewport, closed: bool) -> None:
         first, *rest = [self._at(viewport.to_px(point)) for point in points]

@@ -78,7 +78,8 @@ def _hull(points: Array) -> Array:
 
     if len(points) < 3:
         raise ValueError("an outline has at least three points")
-    hull = shapely.convex_hull(shapely.MultiPoint(points))
+    # On a grid of 1e-7 mm no two edges run in directions too close to be put in order.
+    hull = shapely.convex_hull(shapely.MultiPoint(np.round(points, 7)))
     if hull.geom_type != "Polygon":
         raise ValueError("the outline has no area")
     return np.asarray(shapely.normalize(hull).exterior.coords, dtype=float)[:0:-1]

@@ -116,6 +116,12 @@ class BriefStation(Station):
             else:
                 pair.addWidget(field, 1)
                 pair = None
+        self.sides = QComboBox()
+        self.sides.setObjectName("paper-sides")
+        self.sides.setAccessibleName("Good sides of the paper")
+        self.sides.addItem("both sides are good", "both")
+        self.sides.addItem("one good side", "one")
+        self.sides.activated.connect(self._choose_sides)
         self.colour, self.remove = QPushButton("Colour…"), QPushButton("Remove")
         self.colour.setObjectName("paper-colour")
         self.remove.setObjectName("paper-remove")
@@ -124,7 +130,7 @@ class BriefStation(Station):
         buttons = QHBoxLayout()
         buttons.addWidget(self.colour)
         buttons.addWidget(self.remove)
-        buttons.addStretch(1)
+        buttons.addWidget(self.sides, 1)
         grid.addLayout(buttons)
         self.kept = small()
         grid.addWidget(self.kept)
@@ -250,6 +256,8 @@ class BriefStation(Station):
                 field.accept()
             field.show_text(self.document.field_text(path))
 
+        mine = next(paper for paper in job.brief.papers if paper.id == job.brief.base_paper)
+        self.sides.setCurrentIndex(self.sides.findData(mine.good_sides))
         why = why_kept(job, job.brief.base_paper)
         self.remove.setEnabled(not why)
         self.kept.setText(why and f"It cannot be removed: {why[0].lower()}{why[1:]}")
@@ -288,6 +296,10 @@ class BriefStation(Station):
     def _remove_paper(self) -> None:
         job = self.document.job
         self.document.edit("Paper removed", remove_paper(job, job.brief.base_paper))
+
+    def _choose_sides(self, row: int) -> None:
+        path = f"brief.papers.{self.document.job.brief.base_paper}.good_sides"
+        self.document.edit("Good sides of the paper", [Change(path, self.sides.itemData(row))])
 
     def _choose_colour(self) -> None:
         paper_id = self.document.job.brief.base_paper
