@@ -130,6 +130,38 @@ def test_words_read_upright_and_unmirrored_on_every_face(name: str) -> None:
             assert np.cross(right, down) == pytest.approx(out, abs=1e-9), face.name
 
 
+LETTER = sorted({(0, y) for y in range(11)} | {(x, 0) for x in range(7)} | {(x, 5) for x in range(5)})
+"""An F drawn in points, x to the right and y down: no turn or mirroring of it looks the same."""
+
+
+@pytest.mark.parametrize(
+    ("name", "hinge", "side"),
+    [("side-fold", "fold", "left"), ("top-fold", "fold", "top"), ("gate", "fold-left", "left"),
+     ("lock-gate", "fold-left", "left"), ("concertina", "fold-1", "right")],
+)  # fmt: skip
+def test_a_letter_on_the_front_is_rendered_upright(name: str, hinge: str, side: str) -> None:
+    """The folded card is looked at by a camera that knows the fold's place alone: at the left, the top or the right."""
+    tree = TREES[name]
+    face = tree.faces[0]
+    poses = fold(tree, 1.0)
+    pose = poses[face.panel]
+    letter = np.array([pose((*face.to_flat((30 + 2 * x, 40 + 2 * y)), 0.3)) for x, y in LETTER])
+    middle = np.array(pose((*face.to_flat((face.width / 2, face.height / 2)), 0.3)))
+    fold_line = next(each for each in tree.hinges if each.id == hinge)
+    at = np.mean([poses[fold_line.parent]((*point, 0.0)) for point in (fold_line.start, fold_line.end)], axis=0)
+    normal = np.array(pose((0.0, 0.0, 1.0))) - np.array(pose((0.0, 0.0, 0.0)))  # towards who sees the outside
+    to_fold = at - middle
+    to_fold -= normal * (to_fold @ normal)
+    to_fold /= np.linalg.norm(to_fold)
+    # A camera's right, up and the way towards it are a right-handed frame, whatever it looks at. As y runs down, space
+    # is left-handed here, so every cross product changes its sign.
+    up = {"left": -np.cross(to_fold, normal), "right": -np.cross(normal, to_fold), "top": to_fold}[side]
+    right = -np.cross(up, normal)
+    seen = np.stack([letter @ right, letter @ -up], axis=1)
+    seen = np.round((seen - seen.min(axis=0)) / 2).astype(int)
+    assert sorted(map(tuple, seen)) == LETTER
+
+
 @pytest.mark.parametrize("name", ["side-fold", "top-fold"])
 def test_front_and_back_of_the_closed_card_are_upright_together(name: str) -> None:
     tree = TREES[name]

@@ -11,7 +11,7 @@ from dechirer.core.build.folding import fold, pressed
 from dechirer.core.build.making import derive, make_flat_piece, make_piece
 from dechirer.core.build.panels import Face, PanelTree, Side
 from dechirer.core.build.piece import Line, Measure, Piece
-from dechirer.core.build.setting import FOAM, Assembler, Made, Setting
+from dechirer.core.build.setting import FOAM, Assembler, Made, Setting, Slab
 from dechirer.core.figure import Figure
 from dechirer.core.job.building import CornerSlits, Envelope, Layer, Window
 from dechirer.core.length import format_length, format_size
@@ -244,8 +244,8 @@ class Attached:
 
     # --- envelope --------------------------------------------------------------------------------------------
 
-    def add_envelope(self, envelope: Envelope, tree: PanelTree) -> Made:
-        """An envelope round the closed card as it is now; the made envelope, to be folded on its own."""
+    def add_envelope(self, envelope: Envelope, tree: PanelTree) -> tuple[Made, tuple[Slab, ...]]:
+        """An envelope round the closed card as it is now; the made envelope and its slabs, to be folded on its own."""
         from dechirer.core.build.envelope import make_envelope
 
         poses = fold(pressed(tree), 1.0)
@@ -260,7 +260,8 @@ class Attached:
         for piece in made.pieces:
             self.add(piece)
         self.figures += made.figures
-        return made
+        assembler = Assembler(made, self.setting.facts, envelope.paper)
+        return structs.replace(made, tree=assembler.finish()), tuple(assembler.slabs)
 
     def more(self, inner: Figure, margin: Figure, key: str, name: str) -> Figure:
         """A size larger by a margin on both sides."""

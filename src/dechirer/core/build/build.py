@@ -34,6 +34,7 @@ class BuildPlan(Struct, frozen=True):
     envelope: Made | None = None
     bought: BoughtEnvelope | None = None
     layers: int = 0
+    envelope_slabs: tuple[Slab, ...] = ()
 
     @property
     def is_folded(self) -> bool:
@@ -86,14 +87,17 @@ def make_build(brief: Brief, build: Build, facts: BriefPlan, units: str = "in", 
         add_stack(attached, build.stack)
     tree = attached.assembler.finish()
     slabs = tuple(attached.assembler.slabs)
-    envelope = attached.add_envelope(build.envelope, tree) if build.envelope is not None else None
+    envelope: Made | None = None
+    envelope_slabs: tuple[Slab, ...] = ()
+    if build.envelope is not None:
+        envelope, envelope_slabs = attached.add_envelope(build.envelope, tree)
     stack = find_thickest_stack(tree, slabs)
     thickness = _closed_thickness(facts, stack, attached.figures, made.bulk)
     box = find_closed_box(tree)
     return BuildPlan(
         kind, made, tuple(attached.pieces), slabs, tree, thickness,
         _count_pieces(attached.pieces, facts.count), tuple(attached.figures), envelope,
-        find_bought_envelope(box.width, box.height, thickness.value), len(stack),
+        find_bought_envelope(box.width, box.height, thickness.value), len(stack), envelope_slabs,
     )  # fmt: skip
 
 
@@ -140,13 +144,16 @@ def find_thickest_stack(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[Slab]:
     poses = fold(pressed(tree), 1.0)
     placed = [tuple(poses[slab.panel]((x, y, slab.bottom)) for x, y in slab.outline) for slab in slabs]
     rings = [tuple((x, y) for x, y, _ in ring) for ring in placed]
+    boxes = [bounds(ring) for ring in rings]
     best: list[Slab] = []
-    for ring in rings:
-        box = bounds(ring)
+    for box in boxes:
         for share_x in (0.03, 0.5, 0.97):
             for share_y in (0.03, 0.5, 0.97):
                 point = (box.left + share_x * box.width, box.top + share_y * box.height)
-                stack = [slab for slab, other in zip(slabs, rings, strict=True) if is_inside(other, point)]
+                stack = [
+                    slab for slab, other, around in zip(slabs, rings, boxes, strict=True)
+                    if around.has(point) and is_inside(other, point)
+                ]  # fmt: skip
                 if _height(stack) > _height(best) + 1e-9:
                     best = stack
     return best

@@ -78,7 +78,7 @@ KINDS: dict[str, ConstructionKind] = {
             ),
         ),
         ConstructionKind(
-            "collar", "Collar and strap", "collar", "make_collar", "check_collar", liner="centre",
+            "collar", "Collar card", "collar", "make_collar", "check_collar", liner="centre",
             fields=(
                 ("build.collar.facing", "Strap faced with"), ("build.collar.reveal", "Facing smaller by"),
                 ("build.collar.clearance", "Clearance"),

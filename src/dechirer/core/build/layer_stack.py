@@ -128,7 +128,7 @@ def _make_layer(
 ) -> Piece:  # fmt: skip
     box = bounds(ring)
     outline = translate(-box.left, -box.top).all(ring)
-    words = f"border card {name.split('-')[1]}" if border else f"layer {name.split('-')[1]}"
+    words = f"border {name.split('-')[1]}" if border else f"layer {name.split('-')[1]}"
     exact = stack.shape in ("rectangle", "disc")
     figures = []
     for size, value in zip(sizes, (box.width, box.height), strict=True):

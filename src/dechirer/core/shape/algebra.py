@@ -23,9 +23,10 @@ Corners = Literal["round", "mitre"]
 
 def polygon(ring: Points, holes: Iterable[Points] = ()) -> Polygon:
     """A ring as a shapely polygon, made valid when it crosses itself."""
+    import numpy as np
     import shapely
 
-    made = shapely.Polygon(ring, list(holes))
+    made = shapely.Polygon(np.asarray(ring, dtype=float), list(holes))
     return made if made.is_valid else shapely.make_valid(made)
 
 
@@ -35,7 +36,7 @@ def rings_of(geometry: BaseGeometry) -> tuple[Points, ...]:
 
     parts = [part for part in shapely.get_parts(geometry) if part.geom_type == "Polygon" and not part.is_empty]
     parts.sort(key=lambda part: -part.area)
-    return tuple(clockwise(tuple((float(x), float(y)) for x, y in part.exterior.coords[:-1])) for part in parts)
+    return tuple(clockwise(tuple(map(tuple, shapely.get_coordinates(part.exterior)[:-1].tolist()))) for part in parts)
 
 
 def _largest(geometry: BaseGeometry) -> Points:

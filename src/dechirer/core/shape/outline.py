@@ -48,6 +48,10 @@ class Box(Struct, frozen=True):
         """The box moved by (dx, dy)."""
         return Box(self.left + dx, self.top + dy, self.right + dx, self.bottom + dy)
 
+    def has(self, point: Point) -> bool:
+        """Whether a point lies in the box or on its edge."""
+        return self.left <= point[0] <= self.right and self.top <= point[1] <= self.bottom
+
     def holds(self, other: Box, *, slack: float = TOUCH_MM) -> bool:
         """Whether the other box lies inside this one; touching counts as inside."""
         return (

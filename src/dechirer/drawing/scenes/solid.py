@@ -11,7 +11,7 @@ from __future__ import annotations
 import itertools
 import math
 
-from msgspec import Struct, structs
+from msgspec import Struct
 
 from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
 from dechirer.core.build.panels import Hinge, PanelTree
@@ -25,10 +25,13 @@ from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 TILT_DEG = 24.0
 TURN_DEG = 30.0
 BEND_STEPS = 8
-MANY_CORNERS = 40
+MANY_CORNERS = 12
 FOAM_COLOUR = "#F3F1EC"
 WORD_MM = 14.0
 """Half the width of a face's name on a card of usual size."""
+
+
+Ring = tuple[Point, ...]
 
 
 class Eye(Struct, frozen=True):
@@ -65,17 +68,11 @@ class Model(Struct, frozen=True):
 
 
 def find_model(plan: Plan, piece: str = "") -> Model:
-    """What the folded view shows while a piece is shown large: the envelope for itself, the card for all others."""
+    """What the folded view shows while a piece is shown large: the envelope for itself and its inlay, else the card."""
     made = plan.build.envelope
-    if piece != "envelope" or made is None or plan.job.build.envelope is None:
+    if piece not in ("envelope", "inlay") or made is None:
         return Model("card", plan.build.tree, plan.build.slabs)
-    paper = plan.job.build.envelope.paper
-    thickness = plan.brief.paper(paper).thickness.value
-    # Each step folds over what the ones before have laid down, so its axis lies half as many thicknesses lower.
-    hinges = tuple(structs.replace(hinge, axis_z=-thickness * (hinge.order - 1) / 2) for hinge in made.tree.hinges)
-    tree = structs.replace(made.tree, hinges=hinges)
-    slabs = tuple(Slab("envelope", paper, panel.id, panel.outline, 0.0, thickness) for panel in tree.panels)
-    return Model("envelope", tree, slabs)
+    return Model("envelope", made.tree, plan.build.envelope_slabs)
 
 
 def make_folded_scene(plan: Plan, closed: float, picked: str = "", piece: str = "") -> Display:
@@ -91,8 +88,9 @@ def make_folded_scene(plan: Plan, closed: float, picked: str = "", piece: str = 
         # A bend belongs to the nearer of its two panels, so that whatever lies in front of that covers it.
         bends.setdefault(max(rank[hinge.parent], rank[hinge.child]), []).append(hinge)
     items: list[Item] = []
+    rings = [tuple(eye(point)[:2] for point in body.upper) for body in order]
     for place, body in enumerate(order):
-        items += _draw_body(plan, build, body, eye, picked, order[place + 1 :])
+        items += _draw_body(plan, build, body, eye, picked, rings[place + 1 :])
         if build.name == "card" and body.slab.panel in poses:
             facing = _dot(_normal(body.upper), eye.near)
             items += _inner_lines(plan, body, facing, eye, poses[body.slab.panel])
@@ -102,7 +100,11 @@ def make_folded_scene(plan: Plan, closed: float, picked: str = "", piece: str = 
         items += _measure_card(plan, build, poses, eye)
     extent = bounds([eye(point)[:2] for body in bodies for point in body.points])
     percent = f"{100 * closed:.0f} % closed" if build.tree.hinges else "a flat card"
-    return Display(tuple(items), extent, (52.0, 24.0, 24.0, 46.0), f"The folded {build.name}, {percent}.")
+    # A low card's height stands beside its line, which takes more room there.
+    low = plan.job.brief.height.mm < 0.5 * plan.job.brief.width.mm
+    return Display(
+        tuple(items), extent, (104.0 if low else 52.0, 24.0, 24.0, 46.0), f"The folded {build.name}, {percent}."
+    )
 
 
 def _measure_card(plan: Plan, model: Model, poses: dict[str, Pose], eye: Eye) -> list[Item]:
@@ -209,11 +211,12 @@ def sort_bodies(bodies: list[_Body], eye: Eye) -> list[_Body]:
             elif verdict < 0:
                 behind[second].add(first)
     order: list[int] = []
+    depths = [_depth(body, eye) for body in bodies]
     left = set(range(count))
     while left:
         free = [each for each in left if not behind[each] & left]
         # Only an unsettled ring of slabs leaves none free; then the farthest goes first.
-        nearest = min(free or left, key=lambda each: (_depth(bodies[each], eye), each))
+        nearest = min(free or left, key=lambda each: (depths[each], each))
         left.remove(nearest)
         order.append(nearest)
     return [bodies[each] for each in order]
@@ -238,7 +241,7 @@ def _depth(body: _Body, eye: Eye) -> float:
     return sum(eye(point)[2] for point in body.points) / len(body.points)
 
 
-def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nearer: list[_Body]) -> list[Item]:
+def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nearer: list[Ring]) -> list[Item]:
     paper = _colour(plan, body.slab)
     element = f"{body.slab.piece}/{body.slab.panel}"
     normal = _normal(body.upper)
@@ -261,9 +264,12 @@ def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nea
     items.append(_face(ring, eye, fill, paper, element, holes))
     name = _name_of_face(model, body.slab, "outside" if facing > 0 else "inside")
     place = eye(_mean(ring))
-    beside = [(place[0] + dx, place[1]) for dx in (-WORD_MM, 0.0, WORD_MM)]
-    clear = not any(is_inside(tuple(eye(p)[:2] for p in hole), at) for hole in holes for at in beside)
-    if name and clear and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer, eye):
+    beside = [(place[0] + dx, place[1] + dy) for dx in (-WORD_MM / 2, 0.0, WORD_MM / 2) for dy in (-3.0, 3.0)]
+    seen = tuple(eye(point)[:2] for point in ring)
+    clear = all(is_inside(seen, at) for at in beside) and not any(
+        is_inside(tuple(eye(p)[:2] for p in hole), at) for hole in holes for at in beside
+    )
+    if name and clear and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer):
         items.append(Label((place[0], place[1]), name, "small", "soft", paper))
     return items
 
@@ -273,16 +279,10 @@ def _colour(plan: Plan, slab: Slab) -> str:
     return FOAM_COLOUR if slab.paper.startswith(FOAM) else plan.brief.paper(slab.paper).paper.colour
 
 
-def _is_covered(place: Point, nearer: list[_Body], eye: Eye) -> bool:
+def _is_covered(place: Point, nearer: list[Ring]) -> bool:
     """Whether a slab in front lies over a place or close beside it, so that a word there would be cut."""
     x, y = place
-    for body in nearer:
-        ring = tuple(eye(point)[:2] for point in body.upper)
-        box = bounds(ring)
-        reach = WORD_MM
-        if any(is_inside(ring, (x + dx, y)) for dx in (-reach, 0.0, reach)) and box.width > 0:
-            return True
-    return False
+    return any(is_inside(ring, (x + dx, y)) for ring in nearer for dx in (-WORD_MM, 0.0, WORD_MM))
 
 
 def _name_of_face(model: Model, slab: Slab, side: str) -> str:

@@ -1,0 +1,153 @@
+"""Concertinas with skylines and widths of their own; envelopes that fold over, with inlays; shapes from any outline."""
+
+from __future__ import annotations
+
+import pytest
+import shapely
+import shapely.affinity
+
+from dechirer.core.build.concertina import skyline
+from dechirer.core.build.envelope_checks import find_named_envelope
+from dechirer.core.build.envelope_shapes import STYLES, lay_out_envelope, reach_of
+from dechirer.core.build.folding import fold
+from dechirer.core.job.attach import add_bought, add_envelope
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.fields import FieldError, read_field
+from dechirer.core.job.model import Job
+from dechirer.core.plan import make_plan
+from dechirer.core.shape.outline import bounds
+from tests.helpers import IN, changed, codes, finding, mended, quick_job, typed
+
+
+@pytest.mark.parametrize("top", ["dunes", "waves", "roofs"])
+def test_skylines_meet_at_the_folds_and_reach_their_height(top: str) -> None:
+    job = changed(quick_job("4x6in", fold="concertina"), build__concertina__top=top)
+    plan = make_plan(typed(job, "build.concertina.panels", "6"))
+    tree = plan.build.tree
+    for hinge in tree.hinges:
+        left, right = tree.panel(hinge.parent).outline, tree.panel(hinge.child).outline
+        assert hinge.start == pytest.approx(left[-3])  # its upper right corner
+        assert hinge.start == pytest.approx(right[0])  # the next one's upper left
+    assert bounds(tree.panels[0].outline).height == pytest.approx(6 * IN, abs=0.05)
+    box = bounds([fold(tree, 1.0)[p.id]((*at, 0.0))[:2] for p in tree.panels for at in p.outline])
+    assert box.height <= 6 * IN + 1e-6
+    for piece in plan.build.pieces:
+        assert shapely.Polygon(piece.outline).is_valid
+    for number in range(5):
+        edge = skyline(top, number, 10.0, 100.0)
+        assert 0 <= min(y for _, y in edge) < 0.2
+        assert max(y for _, y in edge) <= 10.0
+
+
+def test_bottoms_are_flush_with_steps_and_a_skyline() -> None:
+    job = changed(quick_job("4x6in", fold="concertina"), build__concertina__top="dunes")
+    tree = make_plan(typed(job, "build.concertina.step", "1/2")).build.tree
+    assert {round(bounds(panel.outline).bottom, 6) for panel in tree.panels} == {round(6 * IN, 6)}
+
+
+def test_panels_of_their_own_widths() -> None:
+    job = typed(quick_job("4x6in", fold="concertina"), "build.concertina.widths", "4; 3 1/2; 3; 2 1/2 in")
+    plan = make_plan(job)
+    assert job.build.concertina.panels == 4
+    widths = [bounds(panel.outline).width / IN for panel in plan.build.tree.panels]
+    assert widths == pytest.approx([4, 3.5, 3, 2.5])
+    assert plan.figures["concertina.width"].value == pytest.approx(13 * IN)
+    assert "4 in (width of panel 1)" in plan.figures["concertina.width"].sentence()
+    assert "build.not-square" not in codes(plan)
+    more = typed(job, "build.concertina.panels", "5")
+    assert len(more.build.concertina.widths) == 5  # the last one again
+    for bad in ("4; wide", "; ".join(["1 in"] * 41), "4; 1 mm"):
+        with pytest.raises(FieldError):
+            read_field(job, "build.concertina.widths", bad)
+
+
+def test_a_packet_that_sticks_out_is_said_and_mended() -> None:
+    job = typed(quick_job("4x6in", fold="concertina"), "build.concertina.widths", "4; 4 1/2; 4; 4")
+    assert finding(make_plan(job), "build.not-square").severity == "look"
+    plan = mended(job, "build.not-square")
+    assert "build.not-square" not in codes(plan)
+    assert plan.job.build.concertina.widths == ()
+
+
+def envelope(size: str = "4.25x5.5in", **values: object) -> Job:
+    job = apply_changes(quick_job(size, fold="flat"), add_envelope(quick_job(size)))
+    return changed(job, **{f"build__envelope__{name}": value for name, value in values.items()})
+
+
+def test_a_fold_over_envelope() -> None:
+    plan = make_plan(envelope(style="fold-over"))
+    made = plan.build.envelope
+    assert made is not None
+    high = min(plan.figures["envelope.inner-width"].value, plan.figures["envelope.inner-height"].value)
+    assert reach_of(made.tree, "bottom") == pytest.approx(high - 6)
+    closed = fold(made.tree, 1.0)
+    body = shapely.Polygon(made.tree.panel("body").outline)
+    for name in ("left", "right", "bottom", "top"):
+        ring = [closed[name]((*point, 0.0))[:2] for point in made.tree.panel(name).outline]
+        assert body.buffer(0.001).covers(shapely.Polygon(ring)), name
+    # Each flap lies on the ones folded before it.
+    heights = [closed[name]((*made.tree.panel(name).outline[1], 0.0))[2] for name in ("left", "bottom", "top")]
+    assert heights[0] > heights[1] > heights[2]
+    assert plan.figures["envelope.overlap"].value > 0
+
+
+@pytest.mark.parametrize("style", STYLES)
+def test_an_inlay_keeps_its_margin_all_round(style: str) -> None:
+    plan = make_plan(envelope("5x5in", style=style, inlay="card"))
+    inlay, made = plan.build.piece("inlay"), plan.build.envelope
+    assert inlay is not None
+    assert made is not None
+    host = shapely.union_all([shapely.Polygon(made.tree.panel(name).outline).buffer(1e-6) for name in ("body", "top")])
+    parts = [shapely.Polygon(patch.outline).buffer(1e-6) for patch in made.patches]
+    glued = shapely.union_all(parts)
+    assert glued.distance(host.exterior) == pytest.approx(6.0, abs=0.02)
+    assert inlay.area == pytest.approx(glued.area, rel=1e-3)
+    assert inlay.folds[0].sense == "mountain"
+
+
+def test_which_styles_fit_is_said_where_one_does_not() -> None:
+    job = changed(envelope("5x7in", style="fold-over"), lay__may_turn=False)
+    plan = make_plan(job)
+    found = finding(plan, "lay.piece-too-large")
+    assert found.element == "envelope"
+    assert any(mend.label == "Use glued side flaps" for mend in found.mends)
+    assert "lay.piece-too-large" not in codes(mended(job, "lay.piece-too-large"))
+    assert {lay_out_envelope(style, 100.0, 80.0, 292.0)[2] for style in STYLES} == {80.0, 100.0}
+
+
+def test_bought_envelopes_by_name() -> None:
+    # ISO 269: C6 is 114 x 162 mm. From memory: the North American A2 is 4.375 x 5.75 in.
+    c6, a2 = find_named_envelope("C6"), find_named_envelope("us a2")
+    assert c6 is not None
+    assert (c6.width, c6.height) == (114, 162)
+    assert a2 is not None
+    assert (a2.width / IN, a2.height / IN) == pytest.approx((4.375, 5.75))
+    # From memory: an ISO A6 card (148 mm) does not go into an American A2 envelope (about 146 mm).
+    job = changed(typed(quick_job(), "brief.width", "a6"), build__bought="US A2")
+    assert finding(make_plan(job), "build.card-larger-than-envelope").severity == "stop"
+    assert "build.card-larger-than-envelope" not in codes(make_plan(changed(job, build__bought="C6")))
+    added = apply_changes(job, add_bought(job))
+    assert added.build.bought == "C6"
+
+
+def test_a_thick_card_is_too_thick_for_an_envelope_it_would_go_into_flat() -> None:
+    job = changed(quick_job("4.25x5.5in"), build__bought="US A2")
+    assert "build.card-larger-than-envelope" not in codes(make_plan(job))
+    thick = typed(job, "brief.papers.card.thickness", "2 mm")
+    assert "mm thick" in finding(make_plan(thick), "build.card-larger-than-envelope").reason
+
+
+@pytest.mark.parametrize("shape", ["kite", "heart", "hut", "cloud"])
+def test_other_outlines_hinge_on_themselves(shape: str) -> None:
+    job = changed(quick_job("5x5in", fold="hinged-shape"), build__hinged__shape=shape)
+    plan = make_plan(typed(job, "build.hinged.hinge", "1 1/2"))
+    base = plan.build.pieces[0]
+    ring = shapely.Polygon(base.outline)
+    assert ring.is_valid
+    box = bounds(base.outline)
+    middle = (box.top + box.bottom) / 2
+    flipped = shapely.affinity.scale(ring, yfact=-1, origin=(0, middle))
+    assert ring.symmetric_difference(flipped).area < 1e-2 * ring.area  # the same above and below the hinge
+    if shape in ("kite", "heart"):
+        mark = base.folds[0]
+        assert abs(mark.end[0] - mark.start[0]) == pytest.approx(1.5 * IN, abs=0.05)
