@@ -26,6 +26,7 @@ TILT_DEG = 24.0
 TURN_DEG = 30.0
 BEND_STEPS = 8
 MANY_CORNERS = 12
+ROUGH_CORNERS = 16
 FOAM_COLOUR = "#F3F1EC"
 WORD_MM = 14.0
 """Half the width of a face's name on a card of usual size."""
@@ -42,7 +43,13 @@ class Eye(Struct, frozen=True):
     near: Vector
 
     def __call__(self, point: Vector) -> Vector:
-        return _dot(self.right, point), _dot(self.down, point), _dot(self.near, point)
+        x, y, z = point
+        a, b, c = self.right, self.down, self.near
+        return (
+            a[0] * x + a[1] * y + a[2] * z,
+            b[0] * x + b[1] * y + b[2] * z,
+            c[0] * x + c[1] * y + c[2] * z,
+        )
 
 
 class _Body(Struct, frozen=True):
@@ -57,6 +64,12 @@ class _Body(Struct, frozen=True):
     @property
     def points(self) -> tuple[Vector, ...]:
         return self.upper + self.lower
+
+    @property
+    def rough(self) -> tuple[Vector, ...]:
+        """Some of the corners, evenly spread: enough to tell which side of a plane the slab lies on."""
+        every = max(1, len(self.upper) // ROUGH_CORNERS)
+        return self.upper[::every] + self.lower[::every]
 
 
 class Model(Struct, frozen=True):
@@ -231,14 +244,15 @@ def _in_front(one: _Body, other: _Body, eye: Eye) -> int:
             continue
         for ring, outward in ((first.upper, 1.0), (first.lower, -1.0)):
             level = _dot(normal, ring[0])
-            heights = [outward * (_dot(normal, point) - level) for point in second.points]
+            heights = [outward * (_dot(normal, point) - level) for point in second.rough]
             if min(heights) >= -1e-6:  # all of second beyond this face of first
                 return -sign if outward * facing > 0 else sign
     return 0
 
 
 def _depth(body: _Body, eye: Eye) -> float:
-    return sum(eye(point)[2] for point in body.points) / len(body.points)
+    points = body.rough
+    return sum(eye(point)[2] for point in points) / len(points)
 
 
 def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nearer: list[Ring]) -> list[Item]:
