@@ -11,10 +11,7 @@ from dechirer.core.build.build import BuildPlan, find_closed_box
 from dechirer.core.build.envelope_checks import THICK_MM, check_bought_envelope, check_envelope
 from dechirer.core.build.folding import fold, fold_steps
 from dechirer.core.build.foldline import line_ends
-from dechirer.core.build.hidden import find_collision, hidden_share
-from dechirer.core.build.layer_stack import check_stack
 from dechirer.core.build.panels import Face
-from dechirer.core.build.peel import check_peel
 from dechirer.core.build.piece import Line, Piece, fold_of
 from dechirer.core.finding import CheckList, Finding, Mend
 from dechirer.core.job.edit import Change
@@ -177,6 +174,8 @@ def find_panels_that_collide(context: BuildContext) -> Iterator[Finding]:
     steps = fold_steps(tree)
     if len(steps) < 2:  # panels that all fold at once go to and fro or lift; those have nothing to run into
         return
+    from dechirer.core.build.hidden import find_collision
+
     names = {panel.id: panel.name for panel in tree.panels}
     for sample in range(1, FOLD_SAMPLES * len(steps)):
         closed = sample / (FOLD_SAMPLES * len(steps))
@@ -200,6 +199,10 @@ def find_layer_behind_something(context: BuildContext) -> Iterator[Finding]:
     A face that is wholly hidden when the card is closed is read opened, so it is left out.
     """
     build, job = context.build, context.job
+    if not job.build.layers:
+        return
+    from dechirer.core.build.hidden import hidden_share
+
     front = build.tree.faces[0]
     for layer in job.build.layers:
         face = next((each for each in build.tree.faces if each.name == layer.face), None)
@@ -391,13 +394,19 @@ def _cross(one: Line, other: Line) -> bool:
 @CHECKS.register
 def find_peel_trouble(context: BuildContext) -> Iterator[Finding]:
     """What peels away stays clear of edges and fold, and so does its backer."""
-    yield from check_peel(context.job, context.build.tree)
+    if context.job.build.peel is not None:
+        from dechirer.core.build.peel import check_peel
+
+        yield from check_peel(context.job, context.build.tree)
 
 
 @CHECKS.register
 def find_stack_trouble(context: BuildContext) -> Iterator[Finding]:
     """A layer stack is whole, lies on a face there is, and inside it."""
-    yield from check_stack(context.job, context.build.tree)
+    if context.job.build.stack is not None:
+        from dechirer.core.build.layer_stack import check_stack
+
+        yield from check_stack(context.job, context.build.tree)
 
 
 @CHECKS.register

@@ -20,7 +20,6 @@ from dechirer.core.lay.pinning import name_of, unpin_layout
 from dechirer.core.lay.sheet import LoadedSheet, load_sheet, sheet_set
 from dechirer.core.length import Length, format_length, format_size, parse_length
 from dechirer.core.shape.outline import Box, bounds, outlines_overlap
-from dechirer.core.shape.turning import find_best_turn
 
 
 class LayContext(Struct, frozen=True):
@@ -62,6 +61,8 @@ def find_piece_too_large(context: LayContext) -> Iterator[Finding]:
 
 def _smallest(job: Job, piece: Piece, sheet: LoadedSheet) -> str:
     """How small it gets at its best turn, where turning is allowed and changes anything."""
+    from dechirer.core.shape.turning import find_best_turn  # it brings numpy, which a plain card does without
+
     room = sheet.room
     if not job.lay.may_turn or min(room.width, room.height) <= 0:
         return ""
