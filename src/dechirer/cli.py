@@ -148,7 +148,7 @@ def _write(job: Job, out: Path, as_json: bool) -> None:
     if as_json:
         click.echo(json.dumps(make_plan_record(made), indent=1, ensure_ascii=False))
     else:
-        for piece in made.build.pieces:
+        for piece in made.whole.pieces:
             size = format_size(piece.width.value, piece.height.value, job.units)
             click.echo(f"{piece.letter} {piece.name}: {size} flat, × {piece.count}", err=True)
         mats, minutes = made.lay.mats.text(), made.run.minutes.text()

@@ -10,13 +10,14 @@ from dechirer.core.build.constructions import KINDS
 from dechirer.core.build.folding import fold
 from dechirer.core.job.attach import add_layer, add_peel, add_window
 from dechirer.core.job.edit import apply_changes
+from dechirer.core.paper.colours import contrast
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import Box, bounds, is_inside
 from dechirer.desk.theme.tokens import THEMES
 from dechirer.drawing.declutter import keep_clear
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label, Shape
-from dechirer.drawing.forms import FORMS, contrast, form_of_line
+from dechirer.drawing.forms import FORMS, form_of_line
 from dechirer.drawing.hit import hit_test
 from dechirer.drawing.scenes.card import make_card_scene
 from dechirer.drawing.scenes.flat import make_flat_scene

@@ -281,3 +281,16 @@ def make_length(mm: float, units: str) -> Length:
     step = Fraction(254, 160) if units == "in" else Fraction(1, 2)
     parts = int(Fraction(mm).limit_denominator(10**6) / step + Fraction(1, 10**6))
     return parse_length(f"{parts}/16 in") if units == "in" else parse_length(f"{float(parts * step):g} mm")
+
+
+def fine_length(mm: float, units: str) -> Length:
+    """A length as near to a value as makes no odds: a thirty-second of an inch where that is within 2 %, else a
+    twentieth of a millimetre."""
+    if units == "in" and mm:
+        parts = round(mm / 25.4 * 32)
+        if parts and abs(parts * 25.4 / 32 - mm) <= 0.02 * abs(mm):
+            whole, rest = divmod(abs(parts), 32)
+            sign = "-" if parts < 0 else ""
+            words = " ".join(str(part) for part in (whole, Fraction(rest, 32)) if part)
+            return parse_length(f"{sign}{words} in")
+    return parse_length(f"{round(mm * 20) / 20:g} mm")

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable
 from typing import Any, TypeVar
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan, make_brief
 from dechirer.core.brief.checks import CHECKS as BRIEF_CHECKS
@@ -17,6 +17,9 @@ from dechirer.core.brief.checks import BriefContext
 from dechirer.core.build.build import BuildPlan, make_build
 from dechirer.core.build.checks import CHECKS as BUILD_CHECKS
 from dechirer.core.build.checks import BuildContext
+from dechirer.core.dress.checks import CHECKS as DRESS_CHECKS
+from dechirer.core.dress.checks import DressContext
+from dechirer.core.dress.dress import DressPlan, make_dress
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of
 from dechirer.core.job.model import Job
@@ -27,7 +30,7 @@ from dechirer.core.run.checks import CHECKS as RUN_CHECKS
 from dechirer.core.run.checks import RunContext
 from dechirer.core.run.run import RunPlan, make_run
 
-STATIONS: tuple[str, ...] = ("brief", "build", "lay", "run")
+STATIONS: tuple[str, ...] = ("brief", "build", "dress", "lay", "run")
 """The stations that work so far, in the order of work."""
 
 Result = TypeVar("Result")
@@ -38,11 +41,13 @@ class PlanCancelled(Exception):  # noqa: N818 - it is not an error: a newer plan
 
 
 class Plan(Struct, frozen=True):
-    """All that follows from a job."""
+    """All that follows from a job. `whole` is the build with every line and piece of the dress."""
 
     job: Job
     brief: BriefPlan
     build: BuildPlan
+    dress: DressPlan
+    whole: BuildPlan
     lay: LayPlan
     run: RunPlan
     findings: tuple[Finding, ...]
@@ -100,22 +105,29 @@ class Planner:
             (job.brief, job.build, job.units, job.lay.margin),
             lambda: make_build(job.brief, job.build, brief, job.units, job.lay.margin.mm),
         )
+        dress = room(
+            "dress",
+            (job.brief, job.build, job.units, job.lay.margin, job.dress),
+            lambda: make_dress(job.brief, job.dress, brief, build, job.units, cancelled),
+        )
         machine = job.brief.machine
         lay = room(
             "lay",
-            (build.pieces, job.brief.papers, job.lay, machine),
-            lambda: make_lay(build.pieces, job.brief.papers, job.lay, machine, cancelled),
+            (dress.pieces, job.brief.papers, job.lay, machine),
+            lambda: make_lay(dress.pieces, job.brief.papers, job.lay, machine, cancelled),
         )
         run = room("run", (lay, job.run, machine), lambda: make_run(lay, job.run, machine, cancelled))
+        whole = structs.replace(build, pieces=dress.pieces, piece_count=dress.piece_count)
         findings = sort_findings(
             (
                 *BRIEF_CHECKS.run(BriefContext(job, brief)),
                 *BUILD_CHECKS.run(BuildContext(job, build)),
-                *LAY_CHECKS.run(LayContext(job, build, lay)),
-                *RUN_CHECKS.run(RunContext(job, brief, build, run)),
+                *DRESS_CHECKS.run(DressContext(job, brief, build, dress)),
+                *LAY_CHECKS.run(LayContext(job, whole, lay)),
+                *RUN_CHECKS.run(RunContext(job, brief, whole, run)),
             )
         )
-        return Plan(job, brief, build, lay, run, findings, _index(brief, build, lay, run))
+        return Plan(job, brief, build, dress, whole, lay, run, findings, _index(brief, build, dress, lay, run))
 
     def _recall(self, key: tuple[str, Hashable], make: Callable[[], Result], cancelled: Callable[[], bool]) -> Result:
         if key in self._memory:
@@ -135,7 +147,7 @@ def make_plan(job: Job) -> Plan:
     return Planner().plan(job)
 
 
-def _index(*parts: BriefPlan | BuildPlan | LayPlan | RunPlan) -> dict[str, Figure]:
+def _index(*parts: BriefPlan | BuildPlan | DressPlan | LayPlan | RunPlan) -> dict[str, Figure]:
     """Every figure by key, those it comes from included."""
     found: dict[str, Figure] = {}
     for part in parts:

@@ -8,13 +8,14 @@ from dechirer.core.plan import Plan
 from dechirer.desk.widgets.consequences import Consequence
 
 
+def count(number: float, one: str, many: str) -> str:
+    """The word for one or for many."""
+    return one if round(number) == 1 else many
+
+
 def list_consequences(plan: Plan) -> list[Consequence]:
     """The figures of the bottom line."""
-
-    def count(number: float, one: str, many: str) -> str:
-        return one if round(number) == 1 else many
-
-    pieces, sheets, mats = plan.build.piece_count.value, plan.lay.sheet_count.value, plan.lay.mats.value
+    pieces, sheets, mats = plan.whole.piece_count.value, plan.lay.sheet_count.value, plan.lay.mats.value
     changes = plan.run.changes.value
     number, _, unit = format_minutes(plan.run.minutes.value).partition(" ")
     if "h" in unit:
@@ -40,6 +41,12 @@ def station_figure(plan: Plan, station: str) -> str:
         case "build":
             kinds = len(plan.build.pieces)
             return f"{kinds} {'kind' if kinds == 1 else 'kinds'} of piece, {plan.build.piece_count.value:.0f} in all"
+        case "dress":
+            items = len(job.dress.items)
+            faces = len({item.face for item in job.dress.items})
+            if not items:
+                return "nothing on the faces yet"
+            return f"{items} {count(items, 'item', 'items')} on {faces} {count(faces, 'face', 'faces')}"
         case "lay":
             mats = plan.lay.mats.value
             return f"{mats:.0f} {'mat' if mats == 1 else 'mats'} · {plan.lay.share.text()} used"

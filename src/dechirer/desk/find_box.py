@@ -37,7 +37,7 @@ def list_entries(
         entries += [
             Entry(f"Piece: {piece.letter} {piece.name}, {piece.width.text(units)} by {piece.height.text(units)}",
                   lambda piece=piece: show_piece(piece.id))  # type: ignore[misc]
-            for piece in plan.build.pieces
+            for piece in plan.whole.pieces
         ]  # fmt: skip
         entries += [
             Entry(f"Mat {layout.number}, {plan.brief.paper(layout.paper).paper.name}",

@@ -22,6 +22,7 @@ class LineForm(Struct, frozen=True):
     role: str = "ink"
     tick: float = 0.0
     dots: float = 0.0
+    double: bool = False
 
 
 FORMS: dict[str, LineForm] = {
@@ -37,6 +38,8 @@ FORMS: dict[str, LineForm] = {
         LineForm("edge", "edge", 1.0, (), "ink"),
         LineForm("hair", "edge of sheet or mat", 1.0, (), "rule"),
         LineForm("reach", "what the machine reaches", 1.0, (2.0, 3.0), "soft"),
+        LineForm("pen", "drawn with a pen", 1.0),
+        LineForm("foil", "foiled", 3.0, double=True),
         LineForm("travel", "travel, lifted", 1.0, (2.0, 3.0), "look"),
         LineForm("done", "done", 2.4, (), "accent"),
     )
@@ -71,16 +74,3 @@ def form_of_line(operation: str, role: str, sense: str) -> str:
     if operation == "score":
         return sense if sense in ("mountain", "valley") else "valley"
     return operation if operation in FORMS else "cut"
-
-
-def luminance(colour: str) -> float:
-    """Relative luminance of `#rrggbb`, from 0 to 1 (WCAG 2.2, "relative luminance")."""
-    parts = [int(colour[place : place + 2], 16) / 255 for place in (1, 3, 5)]
-    linear = [part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4 for part in parts]
-    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
-
-
-def contrast(first: str, second: str) -> float:
-    """Contrast of two colours, from 1 to 21 (WCAG 2.2, "contrast ratio")."""
-    light, dark = sorted((luminance(first), luminance(second)), reverse=True)
-    return (light + 0.05) / (dark + 0.05)

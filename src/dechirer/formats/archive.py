@@ -12,7 +12,7 @@ from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
 from dechirer.formats.atomic import write_atomically
 
 JOB_ENTRY = "job.json"
-MOST_JOB_BYTES = 8 * 1024 * 1024
+MOST_JOB_BYTES = 96 * 1024 * 1024
 MOST_ENTRIES = 2000
 MOST_ARCHIVE_BYTES = 512 * 1024 * 1024
 

@@ -21,7 +21,7 @@ def write_cut_list(plan: Plan) -> str:
     rows = csv.writer(out)
     rows.writerow(HEADINGS)
     units = plan.job.units
-    for piece in plan.build.pieces:
+    for piece in plan.whole.pieces:
         paper = plan.brief.paper(piece.paper).paper
         mats = [
             str(layout.number)

@@ -19,7 +19,7 @@ from msgspec import Struct
 from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
 from dechirer.formats.atomic import write_atomically
 
-MOST_JOURNAL_BYTES = 16 * 1024 * 1024
+MOST_JOURNAL_BYTES = 128 * 1024 * 1024
 
 
 class Recovered(Struct, frozen=True):

@@ -15,7 +15,7 @@ def make_plan_record(plan: Plan) -> dict[str, Any]:
     return {
         "job": {"name": plan.job.name, "about": plan.job.about},
         "totals": {
-            "pieces": int(plan.build.piece_count.value),
+            "pieces": int(plan.whole.piece_count.value),
             "sheets": int(plan.lay.sheet_count.value),
             "mats": int(plan.lay.mats.value),
             "tool_changes": int(plan.run.changes.value),
@@ -41,7 +41,7 @@ def make_plan_record(plan: Plan) -> dict[str, Any]:
                     for mark in piece.folds
                 ],
             }
-            for piece in plan.build.pieces
+            for piece in plan.whole.pieces
         ],
         "mats": [_mat_record(mat) for mat in plan.run.mats],
         "unplaced": [{"piece": piece, "count": count} for piece, count in plan.lay.unplaced],
@@ -72,6 +72,7 @@ def _mat_record(mat: MatRun) -> dict[str, Any]:
             {
                 "operation": each.operation,
                 "tool": each.tool.tool,
+                "colour": each.tool.colour or None,
                 "holder": each.tool.holder,
                 "times": each.times,
                 "length_mm": round(each.length_mm, 2),

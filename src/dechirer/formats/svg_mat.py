@@ -12,7 +12,8 @@ from dechirer.core.shape.affine import Points
 DECIMALS = 4
 """Coordinates are rounded once, here, to a ten-thousandth of a millimetre."""
 
-STROKES = {"cut": "#23262b", "score": "#34558b", "perforate": "#8f6200", "kiss": "#a2471f"}
+STROKES = {"cut": "#23262b", "score": "#34558b", "perforate": "#8f6200", "kiss": "#a2471f", "pen": "#5b3f8c",
+           "foil": "#8a7a2c"}  # fmt: skip
 
 
 def write_mat_svg(layout: MatLayout, machine: Machine, *, title: str) -> str:
@@ -37,12 +38,14 @@ def write_mat_svg(layout: MatLayout, machine: Machine, *, title: str) -> str:
 def _write_piece(placed: Placement) -> list[str]:
     parts = [f"  <g id={quoteattr(placed.id)} data-piece={quoteattr(placed.piece.name)}>"]
     lines = list(placed.lines())
-    for operation in OPERATIONS:
+    kinds = {(each.operation, each.colour) for each in lines}
+    for operation, colour in sorted(kinds, key=lambda kind: (OPERATIONS.index(kind[0]), kind[1])):
         # Inner cuts come before the outline, so that the piece stays put until the last.
-        mine = sorted((each for each in lines if each.operation == operation), key=lambda each: each.role == "outline")
-        if not mine:
-            continue
-        parts.append(f'    <g data-operation="{operation}" stroke="{STROKES[operation]}">')
+        mine = sorted(
+            (each for each in lines if (each.operation, each.colour) == (operation, colour)),
+            key=lambda each: each.role == "outline",
+        )
+        parts.append(f'    <g data-operation="{operation}" stroke="{colour or STROKES[operation]}">')
         for line in mine:
             for number, path in enumerate(line.paths, start=1):
                 name = f"{placed.id}-{line.id.removeprefix(placed.piece.id + '-')}"

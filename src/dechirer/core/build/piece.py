@@ -14,16 +14,17 @@ from dechirer.core.job.model import Job
 from dechirer.core.shape.affine import Affine, Point, Points, mirror_x
 from dechirer.core.shape.outline import area, bounds
 
-Operation = Literal["score", "perforate", "kiss", "cut"]
-OPERATIONS: tuple[Operation, ...] = ("score", "perforate", "kiss", "cut")
-"""In the order they are run on one mat: grooves first, the outline last, so the piece stays put."""
+Operation = Literal["pen", "score", "foil", "perforate", "kiss", "cut"]
+OPERATIONS: tuple[Operation, ...] = ("pen", "score", "foil", "perforate", "kiss", "cut")
+"""In the order they are run on one mat: draw, score, foil, cut (common practice), the outline last, so the piece stays
+put."""
 
 
 class Line(Struct, frozen=True):
     """One line of a piece: its operation and the paths it is made of, outside up.
 
     `role` says what it is for: `outline`, `fold`, `tick`, `hole` (a closed line whose middle falls out), `slit`, `flap`
-    (an open line round what lifts) or `peel`. A fold line carries its sense.
+    (an open line round what lifts), `peel` or `art`. A fold line carries its sense, a drawn one its ink's colour.
     """
 
     id: str
@@ -33,6 +34,7 @@ class Line(Struct, frozen=True):
     closed: bool = False
     role: str = "outline"
     sense: str = ""
+    colour: str = ""
 
 
 class FoldMark(Struct, frozen=True):

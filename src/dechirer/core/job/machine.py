@@ -17,6 +17,8 @@ TOOLS: dict[str, str] = {
     "deep-blade": "Deep blade",
     "scoring-stylus": "Scoring stylus",
     "scoring-wheel": "Scoring wheel",
+    "pen": "Pen",
+    "foil-tip": "Foil tip",
 }
 """Tools a machine may take, by id, with the name shown."""
 

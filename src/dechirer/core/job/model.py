@@ -12,6 +12,7 @@ import msgspec
 from msgspec import Meta, Struct
 
 from dechirer.core.job.building import Build, FoldKind
+from dechirer.core.job.dressing import Dress
 from dechirer.core.job.machine import TOOLS, Machine
 from dechirer.core.job.values import Colour, Count, Identifier, Name, Size, default_length, require
 from dechirer.core.length import Length, LengthError, parse_length
@@ -32,7 +33,10 @@ FOLD_KINDS: tuple[FoldKind, ...] = get_args(FoldKind)
 
 
 class Paper(Struct, frozen=True, forbid_unknown_fields=True):
-    """A paper the maker has: name, colour, stated weight, sheet size, and what is left of it."""
+    """A paper the maker has: name, colour, stated weight, sheet size, and what is left of it.
+
+    `holds` is the narrowest web of it that does not tear, when the maker has found it by trial.
+    """
 
     id: Identifier
     name: Name
@@ -42,9 +46,12 @@ class Paper(Struct, frozen=True, forbid_unknown_fields=True):
     thickness: Length | None = None
     on_hand: Annotated[int, Meta(ge=0)] | None = None
     good_sides: Literal["both", "one"] = "both"
+    holds: Length | None = None
 
     def __post_init__(self) -> None:
         parse_weight(self.weight)
+        if self.holds is not None:
+            require(0.05 <= self.holds.mm <= 20, f"holds must be from 0.05 to 20 mm, got {self.holds}")
         if self.thickness is not None:
             require(0 < self.thickness.mm <= 5, f"thickness must be above 0 and up to 5 mm, got {self.thickness}")
 
@@ -128,13 +135,14 @@ class Job(Struct, frozen=True, forbid_unknown_fields=True):
     about: Annotated[str, Meta(max_length=200)] = ""
     units: Units = "in"
     build: Build = msgspec.field(default_factory=Build)
+    dress: Dress = msgspec.field(default_factory=Dress)
     lay: Lay = msgspec.field(default_factory=Lay)
     run: Run = Run()
     format: Annotated[int, Meta(ge=1)] = FORMAT_VERSION
 
     def __post_init__(self) -> None:
         ids = [paper.id for paper in self.brief.papers]
-        for what, paper_id in self.build.papers():
+        for what, paper_id in (*self.build.papers(), *self.dress.papers()):
             require(paper_id in ids, f"{what}: paper “{paper_id}” is not one of {', '.join(ids)}")
         for loading in self.lay.loadings:
             require(loading.paper in ids, f"a loading names paper “{loading.paper}”, which is not in the job")
@@ -171,7 +179,7 @@ def encode_hook(value: Any) -> Any:
 
 def to_plain(job: Job) -> Any:
     """The job as plain lists and dictionaries."""
-    return msgspec.to_builtins(job, enc_hook=encode_hook)
+    return msgspec.to_builtins(job, enc_hook=encode_hook, builtin_types=(bytes,))
 
 
 def from_plain(plain: Any) -> Job:

@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.build.piece import Line, Piece, turn_over, turn_piece
 from dechirer.core.figure import Figure
@@ -40,7 +40,7 @@ class Placement(Struct, frozen=True):
         """The piece's lines as they lie on the sheet."""
         for line in self.piece.lines:
             paths = tuple(self.to_sheet.all(path) for path in line.paths)
-            yield Line(line.id, line.name, line.operation, paths, line.closed, line.role, line.sense)
+            yield structs.replace(line, paths=paths)
 
 
 class MatLayout(Struct, frozen=True):

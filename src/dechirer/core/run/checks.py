@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.build.build import BuildPlan
@@ -28,6 +28,14 @@ class RunContext(Struct, frozen=True):
 
 CHECKS: CheckList[RunContext] = CheckList("run")
 
+VERBS: dict[str, tuple[str, str]] = {
+    "pen": ("draw", "drawn"), "score": ("score", "scored"), "foil": ("foil", "foiled"),
+    "perforate": ("perforate", "perforated"), "kiss": ("kiss-cut", "kiss-cut"), "cut": ("cut", "cut"),
+}  # fmt: skip
+"""What each operation does, and what is then done."""
+EASILY_HELD = frozenset({"pen", "foil-tip"})
+"""Tools that clamp into a holder without parts of the machine's own."""
+
 
 @CHECKS.register
 def find_missing_tools(context: RunContext) -> Iterator[Finding]:
@@ -38,7 +46,7 @@ def find_missing_tools(context: RunContext) -> Iterator[Finding]:
             continue
         if choice.trouble == "not-owned":
             title = f"{choice.title} is not among your tools"
-            reason = f"The plan asks for it to {choice.operation} with."
+            reason = f"The plan asks for it to {VERBS[choice.operation][0]} with."
         else:
             title = f"No holder takes the {choice.title.lower()}"
             reason = (
@@ -46,7 +54,7 @@ def find_missing_tools(context: RunContext) -> Iterator[Finding]:
             )
         yield Finding(
             "run.tool-missing", "stop", "run", title, reason,
-            f"Nothing can be {'scored' if choice.operation == 'score' else 'cut'}.", choice.tool,
+            f"Nothing can be {VERBS[choice.operation][1]}.", choice.tool,
             tuple(_mends_for_tool(context, choice)),
         )  # fmt: skip
 
@@ -59,6 +67,12 @@ def _mends_for_tool(context: RunContext, choice: ToolChoice) -> Iterator[Mend]:
     if choice.operation == "score":
         paths = dict.fromkeys(piece.fold_field for piece in context.build.pieces if piece.folds)
         yield Mend("Perforate the folds", tuple(Change(f"{path}.kind", "perforate") for path in paths))
+    if choice.trouble == "no-holder" and choice.tool in EASILY_HELD:
+        # Machine profiles written before pens were planned for do not list them.
+        first = job.brief.machine.holders[0]
+        others = tuple(holder for holder in job.brief.machine.holders if holder is not first)
+        taught = structs.replace(first, takes=(*first.takes, choice.tool))
+        yield Mend(f"The {first.name} takes it", (Change("brief.machine.holders", (taught, *others)),))
     if choice.trouble == "not-owned" and find_holder(job.brief.machine, choice.tool):
         yield Mend("I have one", (Change("run.tools", (*job.run.tools, choice.tool)),))
 

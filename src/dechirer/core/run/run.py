@@ -80,17 +80,17 @@ class RunPlan(Struct, frozen=True):
 
 def make_run(lay: LayPlan, run: Run, machine: Machine, cancelled: Callable[[], bool] = lambda: False) -> RunPlan:
     """Plan the run: try each combination of able tools and keep the one with least time spent changing them."""
-    present = [op for op in OPERATIONS if any(_has(layout, op) for layout in lay.layouts)]
-    options = [tool_options(op, run, machine) for op in present]
+    present = _order_kinds({kind for layout in lay.layouts for kind in _kinds(layout)})
+    options = [tool_options(operation, run, machine, colour) for operation, colour in present]
     best: tuple[int, tuple[ToolChoice, ...], list[MatLayout]] | None = None
     for combination in itertools.product(*options):
-        tools = {choice.operation: choice for choice in combination}
+        tools = {(choice.operation, choice.colour): choice for choice in combination}
         order, changes = _order_mats(lay.layouts, tools)
         if best is None or changes < best[0]:
             best = changes, combination, order
     nothing: tuple[int, tuple[ToolChoice, ...], list[MatLayout]] = (0, (), [])
     changes, choices, order = best or nothing
-    tools = {choice.operation: choice for choice in choices}
+    tools = {(choice.operation, choice.colour): choice for choice in choices}
     mats = []
     for layout in order:
         if cancelled():
@@ -99,12 +99,20 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, cancelled: Callable[[], b
     return RunPlan(tuple(mats), choices, _count_changes(changes, choices), _total_minutes(mats, changes, machine.pace))
 
 
-def _has(layout: MatLayout, operation: Operation) -> bool:
-    return any(line.operation == operation for placed in layout.placements for line in placed.piece.lines)
+Kind = tuple[Operation, str]
+"""An operation, and the colour of its ink or foil where it has one: each is a pass of its own."""
 
 
-def _tools_of(layout: MatLayout, tools: dict[Operation, ToolChoice]) -> list[ToolChoice]:
-    return [tools[operation] for operation in OPERATIONS if _has(layout, operation)]
+def _kinds(layout: MatLayout) -> set[Kind]:
+    return {(line.operation, line.colour) for placed in layout.placements for line in placed.piece.lines}
+
+
+def _order_kinds(kinds: set[Kind]) -> list[Kind]:
+    return sorted(kinds, key=lambda kind: (OPERATIONS.index(kind[0]), kind[1]))
+
+
+def _tools_of(layout: MatLayout, tools: dict[Kind, ToolChoice]) -> list[ToolChoice]:
+    return [tools[kind] for kind in _order_kinds(_kinds(layout))]
 
 
 def count_changes(layouts: Sequence[MatLayout], tools: dict[str, list[ToolChoice]]) -> int:
@@ -113,7 +121,7 @@ def count_changes(layouts: Sequence[MatLayout], tools: dict[str, list[ToolChoice
     Args:
         tools: for each layout by id, its tools in running order.
     """
-    fitted: dict[str, str] = {}
+    fitted: dict[str, tuple[str, str]] = {}
     total = 0
     for layout in layouts:
         line = tools[layout.id]
@@ -123,14 +131,14 @@ def count_changes(layouts: Sequence[MatLayout], tools: dict[str, list[ToolChoice
             here = 0
             for choice in line:
                 old = fitted.get(choice.holder)
-                here += old is not None and old != choice.tool
-                fitted[choice.holder] = choice.tool
+                here += old is not None and old != choice.fitted
+                fitted[choice.holder] = choice.fitted
             rounds.append(here)
         total += rounds[0] + (layout.repeats - 1) * rounds[-1] if rounds else 0
     return total
 
 
-def _order_mats(layouts: Sequence[MatLayout], choices: dict[Operation, ToolChoice]) -> tuple[list[MatLayout], int]:
+def _order_mats(layouts: Sequence[MatLayout], choices: dict[Kind, ToolChoice]) -> tuple[list[MatLayout], int]:
     tools = {layout.id: _tools_of(layout, choices) for layout in layouts}
     if len(layouts) <= MOST_MATS_TO_PERMUTE:
         orders = itertools.permutations(layouts)
@@ -150,12 +158,12 @@ def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int
     passes: list[Pass] = []
     steps: list[Step] = []
     clock, here = 0.0, HOME
-    by_operation = {choice.operation: choice for choice in tools}
-    for operation in OPERATIONS:
-        paths = _paths_in_order(layout, operation, here)
+    by_kind = {(choice.operation, choice.colour): choice for choice in tools}
+    for operation, colour in _order_kinds(_kinds(layout)):
+        paths = _paths_in_order(layout, operation, colour, here)
         if not paths:
             continue
-        speed = pace.score_mm_s if operation == "score" else pace.cut_mm_s
+        speed = pace.score_mm_s if operation in ("score", "pen", "foil") else pace.cut_mm_s
         times = score_passes if operation == "score" else 1
         began = clock
         length = 0.0
@@ -169,17 +177,19 @@ def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int
                 here = path[-1]
                 # Going back over a groove saves the way to its start; a closed line ends where it began.
                 path = tuple(reversed(path))
-        passes.append(Pass(operation, by_operation[operation], times, len(paths), length, clock - began))
+        passes.append(Pass(operation, by_kind[(operation, colour)], times, len(paths), length, clock - began))
     return MatRun(layout, tuple(passes), tuple(steps), clock)
 
 
-def _paths_in_order(layout: MatLayout, operation: Operation, start: Point) -> list[tuple[str, str, Points]]:
+def _paths_in_order(
+    layout: MatLayout, operation: Operation, colour: str, start: Point
+) -> list[tuple[str, str, Points]]:
     """Every path of an operation as (placement, line, path), inner lines before any outline."""
     inner: list[Stroke] = []
     outer: list[Stroke] = []
     for placed in layout.placements:
         for line in placed.lines():
-            if line.operation == operation:
+            if line.operation == operation and line.colour == colour:
                 (outer if line.role == "outline" else inner).append(Stroke(line.id, placed.id, line.paths, line.closed))
     found: list[tuple[str, str, Points]] = []
     here = start

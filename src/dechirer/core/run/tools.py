@@ -7,9 +7,12 @@ from msgspec import Struct
 from dechirer.core.build.piece import Operation
 from dechirer.core.job.machine import TOOLS, Machine, find_holder
 from dechirer.core.job.model import Run
+from dechirer.core.paper.colours import name_colour
 
 TOOLS_FOR: dict[Operation, tuple[str, ...]] = {
+    "pen": ("pen",),
     "score": ("scoring-stylus", "scoring-wheel"),
+    "foil": ("foil-tip",),
     "perforate": ("fine-blade", "deep-blade"),
     "kiss": ("fine-blade",),
     "cut": ("fine-blade", "deep-blade"),
@@ -28,14 +31,20 @@ class ToolChoice(Struct, frozen=True):
     tool: str
     holder: str
     trouble: str = ""
+    colour: str = ""
 
     @property
     def title(self) -> str:
-        """The tool's name."""
-        return TOOLS[self.tool]
+        """The tool's name, with the ink of a pen or the colour of a foil."""
+        return f"{TOOLS[self.tool]}, {name_colour(self.colour)}" if self.colour else TOOLS[self.tool]
+
+    @property
+    def fitted(self) -> tuple[str, str]:
+        """What must be in the holder: pens of two inks are two tools."""
+        return self.tool, self.colour
 
 
-def tool_options(operation: Operation, run: Run, machine: Machine) -> list[ToolChoice]:
+def tool_options(operation: Operation, run: Run, machine: Machine, colour: str = "") -> list[ToolChoice]:
     """Every tool that can do an operation here; when there is none, the one asked for with its trouble."""
     wanted: tuple[str, ...] = TOOLS_FOR[operation]
     if operation == "score" and run.score_with != "best":
@@ -44,10 +53,10 @@ def tool_options(operation: Operation, run: Run, machine: Machine) -> list[ToolC
     for tool in wanted:
         holder = find_holder(machine, tool)
         if tool in run.tools and holder is not None:
-            able.append(ToolChoice(operation, tool, holder.name))
+            able.append(ToolChoice(operation, tool, holder.name, colour=colour))
     if able:
         return able
     owned = next((tool for tool in wanted if tool in run.tools), None)
     tool = owned or wanted[0]
     holder = find_holder(machine, tool) or machine.holders[0]
-    return [ToolChoice(operation, tool, holder.name, "no-holder" if owned else "not-owned")]
+    return [ToolChoice(operation, tool, holder.name, "no-holder" if owned else "not-owned", colour)]

@@ -1,0 +1,258 @@
+"""Checks of outlines against paper: narrow webs, islands, spikes, steps that lose or break things, colours alike."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Any
+
+from dechirer.core.dress.checks import CHECKS, DressContext, new_step, path_of
+from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.weak import Weak
+from dechirer.core.finding import Finding, Mend
+from dechirer.core.job.dressing import Step
+from dechirer.core.job.edit import Change
+from dechirer.core.length import fine_length
+from dechirer.core.paper.colours import difference
+
+SPIKE_DEG = 12.0
+SPIKE_MM = 1.0
+"""A tip sharper than this with both legs longer than SPIKE_MM catches when it is weeded (common practice)."""
+ALIKE = 8.0
+"""Papers nearer than this (CIEDE2000) cannot be told apart at arm's length (common practice)."""
+
+
+def _dressed(context: DressContext, item_id: str) -> Dressed:
+    found = context.dress.item(item_id)
+    assert found is not None
+    return found
+
+
+def _mm(value: float) -> str:
+    return f"{value:.2g} mm"
+
+
+@CHECKS.register
+def find_narrow_webs(context: DressContext) -> Iterator[Finding]:
+    """Paper narrower than it holds."""
+    for weak in context.dress.weak:
+        if not weak.narrow:
+            continue
+        worst = weak.narrow[0]
+        dressed = _dressed(context, weak.item)
+        words = {"web": "web", "detail": "detail", "speck": "part"}[worst.kind]
+        count = len(weak.narrow)
+        more = f" and {count - 1} more" if count > 1 else ""
+        yield Finding(
+            "dress.web-narrow", "stop" if worst.width < 0.6 * weak.holds else "look", "dress",
+            f"A {words} of {dressed.item.name}{more} is too narrow",
+            f"It is {_mm(worst.width)} wide; this paper holds from {_mm(weak.holds)} (by its weight, common practice, "
+            "unless you typed it).", "It will tear when weeded.", weak.item, tuple(_widen(context, dressed, weak)),
+        )  # fmt: skip
+
+
+def _widen(context: DressContext, dressed: Dressed, weak: Weak) -> Iterator[Mend]:
+    """Mends for a narrow place: the step that made it, a border, a larger figure."""
+    item, units = dressed.item, context.job.units
+    worst = weak.narrow[0]
+    wanted = fine_length(math.ceil(weak.holds * 20) / 20, "mm" if weak.holds < 3 else units)
+    for step in reversed(item.steps):
+        if step.kind in ("bridge", "relief") and step.by.mm < weak.holds:
+            yield Mend(f"Widen to {wanted}", (Change(path_of(item, "steps", step.id, "by"), wanted),))
+            return
+    if item.made == "piece":
+        lack = fine_length(math.ceil((weak.holds - worst.width) / 2 * 20) / 20, "mm")
+        last = next((step for step in reversed(item.steps) if step.kind == "border"), None)
+        if last is not None:
+            more = fine_length(last.by.mm + lack.mm, "mm")
+            yield Mend(f"A border of {more}", (Change(path_of(item, "steps", last.id, "by"), more),))
+        else:
+            yield Mend(f"Add a border of {lack}", (new_step(item, "border", by=lack, edges="all"),))
+    ink = dressed.placed.source
+    if item.of is None and worst.width > 0.05 and ink[2] > ink[0]:
+        larger = (ink[2] - ink[0]) * weak.holds / worst.width
+        if larger < 2 * max(context.job.brief.width.mm, context.job.brief.height.mm) and (item.words is None or
+                item.words.fit in ("size", "arc")):  # fmt: skip
+            width = fine_length(larger, units)
+            yield Mend(f"Make it {width} wide", (Change(path_of(item, "width"), width),
+                                                 Change(path_of(item, "fit_in"), None)))  # fmt: skip
+    if worst.kind == "detail":
+        yield Mend("Round its corners by 0.4 mm", (new_step(item, "round", by=fine_length(0.4, "mm")),))
+
+
+@CHECKS.register
+def find_slim_openings(context: DressContext) -> Iterator[Finding]:
+    """Openings too narrow to be weeded."""
+    for weak in context.dress.weak:
+        if not weak.slim:
+            continue
+        worst = weak.slim[0]
+        item = _dressed(context, weak.item).item
+        grow = fine_length(math.ceil((weak.holds / 2 - worst.width) / 2 * 20) / 20 + 0.05, "mm")
+        yield Finding(
+            "dress.hole-narrow", "look", "dress", f"Openings of {item.name} are too narrow to weed",
+            f"The narrowest is {_mm(worst.width)} wide; from about {_mm(weak.holds / 2)} the bit comes out whole.",
+            "Bits stay in the card, or tear it.", weak.item,
+            (Mend(f"Grow the outline by {grow}", (new_step(item, "border", by=grow, edges="all"),)),
+             Mend("Draw it instead", (Change(path_of(item, "made"), "pen"),))),
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_islands(context: DressContext) -> Iterator[Finding]:
+    """Middles of an opening that nothing holds."""
+    for weak in context.dress.weak:
+        item = _dressed(context, weak.item).item
+        count = len(weak.islands)
+        if not count or item.islands == "keep" or item.made not in ("window", "art"):
+            continue
+        tie = fine_length(math.ceil(max(weak.holds, 1.0) * 20) / 20, "mm")
+        these = "middle falls" if count == 1 else "middles fall"
+        yield Finding(
+            "dress.island", "look", "dress", f"{count} {these} out of {item.name}",
+            "The cut goes all the way round: nothing holds what is inside.",
+            "The inside of letters and figures is lost, unless it is kept and placed by hand.", item.id,
+            (
+                Mend(f"Hold each with 2 ties of {tie}", (new_step(item, "bridge", by=tie, count=2),)),
+                Mend("Keep them as loose pieces", (Change(path_of(item, "islands"), "keep"),)),
+                Mend("Let them fall: fill the holes", (new_step(item, "fill"),)),
+            ),
+        )  # fmt: skip
+
+
+REMARKS: dict[str, tuple[str, str, str, str]] = {
+    "gone": ("dress.step-gone", "stop", "Nothing is left of {}", "It is not cut or drawn."),
+    "lost": ("dress.step-lost", "look", "Parts of {} are lost", "They vanish without a trace in the cut."),
+    "broken": ("dress.step-broken", "look", "{} breaks apart", "It comes off the mat in bits."),
+    "apart": ("dress.join-apart", "look", "Parts of {} do not touch", "The step does nothing."),
+    "no-hinge": ("dress.lift-narrow", "stop", "{} is too narrow for its hinge", "It is cut out whole and falls."),
+    "few": ("dress.step-few", "look", "{} has too few items for a step", "The step does not do what it says."),
+    "tight": ("dress.spread-tight", "look", "The items of {} overlap", "They are cut into each other."),
+    "no-islands": ("dress.no-islands", "note", "{} has no island to hold", "The step does nothing."),
+}  # fmt: skip
+"""For each remark of a step: the finding's code, severity, title and cost."""
+
+
+@CHECKS.register
+def find_step_remarks(context: DressContext) -> Iterator[Finding]:
+    """What the steps of a recipe have to say."""
+    for dressed in context.first_of_each():
+        item = dressed.item
+        seen: set[str] = set()
+        for code, words, _ in dressed.placed.drawn.remarks:
+            if code not in REMARKS or code in seen:
+                continue
+            seen.add(code)
+            finding, severity, title, cost = REMARKS[code]
+            step = _step_of(item.steps, code)
+            mends = []
+            if step is not None:
+                left = tuple(each for each in item.steps if each is not step)
+                mends.append(Mend("Take the step out", (Change(path_of(item, "steps"), left),)))
+            if code == "no-hinge" and step is not None:
+                half = fine_length(step.by.mm / 2, context.job.units)
+                mends.insert(0, Mend(f"A hinge of {half}", (Change(path_of(item, "steps", step.id, "by"), half),)))
+            yield Finding(
+                finding, severity, "dress", title.format(item.name), f"{words[0].upper()}{words[1:]}.",  # type: ignore[arg-type]
+                cost, item.id, tuple(mends),
+            )  # fmt: skip
+
+
+_KINDS_OF = {
+    "gone": ("border", "relief", "round", "tidy", "cut"), "lost": ("border", "relief", "round", "tidy"),
+    "broken": ("border", "round", "cut"), "apart": ("join", "cut"), "no-hinge": ("lift",), "few": ("item", "spread"),
+    "tight": ("spread",), "no-islands": ("bridge",),
+}  # fmt: skip
+
+
+def _step_of(steps: tuple[Step, ...], code: str) -> Step | None:
+    return next((step for step in reversed(steps) if step.kind in _KINDS_OF[code]), None)
+
+
+@CHECKS.register
+def find_open_paths(context: DressContext) -> Iterator[Finding]:
+    """Open lines where a piece or a window wants a closed outline."""
+    for dressed in context.first_of_each():
+        item = dressed.item
+        if item.made not in ("piece", "window") or any(step.kind == "lift" for step in item.steps):
+            continue
+        lines = [line for part in dressed.placed.drawn.parts for line in part.lines]
+        if not lines or (item.words is None and item.art is None):
+            continue
+        gap = max((math.dist(line.coords[0], line.coords[-1]) for line in lines), default=0.0)
+        mends = [Mend("Close gaps up to 0.5 mm", (new_step(item, "tidy", by=fine_length(0.5, "mm")),))]
+        mends.append(Mend("Give the lines a width of 2 mm", (new_step(item, "border", by=fine_length(1, "mm")),)))
+        yield Finding(
+            "dress.open-path", "look", "dress", f"{len(lines)} lines of {item.name} are open",
+            f"A {item.made} wants closed outlines; the widest gap is {gap:.1f} mm.",
+            "They are cut as slits, and nothing comes out.", item.id, tuple(mends),
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_spikes(context: DressContext) -> Iterator[Finding]:
+    """Tips so sharp that they catch and curl when weeded."""
+    for dressed in context.first_of_each():
+        item = dressed.item
+        if item.made not in ("piece", "window", "kiss") or any(step.kind == "round" for step in item.steps):
+            continue
+        count = sum(_count_spikes(area) for area in dressed.placed.drawn.areas)
+        if not count:
+            continue
+        yield Finding(
+            "dress.spikes", "look", "dress", f"{item.name} has {count} needle-sharp {'tip' if count == 1 else 'tips'}",
+            f"Their sides meet at under {SPIKE_DEG:.0f} degrees.", "They catch in weeding and curl.", item.id,
+            (Mend("Round its corners by 0.3 mm", (new_step(item, "round", by=fine_length(0.3, "mm")),)),),
+        )  # fmt: skip
+
+
+def _count_spikes(area: Any) -> int:
+    import numpy as np
+    import shapely
+
+    total = 0
+    for ring in (area.exterior, *area.interiors):
+        points = shapely.get_coordinates(shapely.simplify(ring, 0.05))[:-1]
+        if len(points) < 3:
+            continue
+        back, ahead = np.roll(points, 1, axis=0) - points, np.roll(points, -1, axis=0) - points
+        long = np.hypot(*back.T), np.hypot(*ahead.T)
+        angle = np.degrees(np.arccos(np.clip((back * ahead).sum(axis=1) / (long[0] * long[1] + 1e-12), -1, 1)))
+        total += int(((angle < SPIKE_DEG) & (long[0] > SPIKE_MM) & (long[1] > SPIKE_MM)).sum())
+    return total
+
+
+@CHECKS.register
+def find_colours_alike(context: DressContext) -> Iterator[Finding]:
+    """A piece on, or an opening over, a paper of nearly its own colour."""
+    import shapely
+
+    shown: list[tuple[Dressed, str, Any]] = []
+    for dressed in context.first_of_each():
+        item, spot = dressed.item, dressed.spot
+        if spot is None or item.made not in ("piece", "window"):
+            continue
+        areas = shapely.union_all(list(dressed.placed.drawn.areas))
+        below = spot.paper
+        for other, paper, shape in shown:
+            if other.spot is not None and other.spot.id == spot.id and shapely.intersects(shape, areas):
+                below = paper
+        own = item.paper if item.made == "window" else (item.paper or context.job.brief.base_paper)
+        if item.made == "piece":
+            shown.append((dressed, own or spot.paper, areas))
+        if own is None:
+            continue
+        one, ground = context.brief.paper(own).paper, context.brief.paper(below).paper
+        apart = difference(one.colour, ground.colour)
+        if apart >= ALIKE:
+            continue
+        others = sorted(
+            (paper for paper in context.job.brief.papers if difference(paper.colour, ground.colour) >= ALIKE),
+            key=lambda paper: -difference(paper.colour, ground.colour),
+        )
+        yield Finding(
+            "dress.colours-alike", "look", "dress", f"{item.name} hardly shows",
+            f"{one.name} on {ground.name}: the colours differ by {apart:.1f} (CIEDE2000); from about {ALIKE:.0f} they "
+            "are told apart.", "Tone on tone disappears, above all in photographs.", item.id,
+            tuple(Mend(f"Use {paper.name}", (Change(path_of(item, "paper"), paper.id),)) for paper in others[:2]),
+        )  # fmt: skip

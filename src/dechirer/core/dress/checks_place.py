@@ -1,0 +1,216 @@
+"""Checks of places: off the face, across a fold, in a glue zone, hidden, outside the safe zone, on the wrong side."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from msgspec import structs
+
+from dechirer.core.dress.checks import CHECKS, DressContext, path_of
+from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.spots import region_of
+from dechirer.core.finding import Finding, Mend
+from dechirer.core.job.edit import Change, set_loading
+from dechirer.core.length import fine_length
+from dechirer.core.shape.algebra import polygon
+
+SLACK_MM = 0.02
+HIDDEN_SHARE = 0.03
+CUTS = ("cut", "kiss", "score", "perforate")
+
+
+def _ink(dressed: Dressed) -> Any:
+    import shapely
+
+    shapes = [*dressed.placed.drawn.areas, *dressed.placed.drawn.lines]
+    return shapely.geometrycollections(shapes) if shapes else None
+
+
+def _whole(dressed: Dressed) -> Any:
+    """Its areas as one, lines with a hair's width."""
+    import shapely
+
+    return shapely.union_all([*dressed.placed.drawn.areas, *(line.buffer(0.05) for line in dressed.placed.drawn.lines)])
+
+
+def _bring_in(context: DressContext, dressed: Dressed) -> tuple[Mend, ...]:
+    item, units = dressed.item, context.job.units
+    nought = fine_length(0, units)
+    place = structs.replace(item.place, across="middle", down="middle", x=nought, y=nought)
+    mends = []
+    left, top, right, bottom = dressed.placed.drawn.box()
+    spot = dressed.spot
+    assert spot is not None
+    if right - left <= spot.width and bottom - top <= spot.height and place != item.place and item.of is None:
+        mends.append(Mend("Put it in the middle", (Change(path_of(item, "place"), place),)))
+    if item.of is None and not (item.words is not None and item.words.fit != "size"):
+        inside = structs.replace(place, within="safe")
+        mends.append(
+            Mend("Fit it into the safe zone", (Change(path_of(item, "place"), inside),
+                                               Change(path_of(item, "fit_in"), fine_length(0, units)),
+                                               Change(path_of(item, "width"), None),
+                                               Change(path_of(item, "height"), None)))
+        )  # fmt: skip
+    return tuple(mends)
+
+
+@CHECKS.register
+def find_off_face(context: DressContext) -> Iterator[Finding]:
+    """Something that reaches past its face: over its edge, across a fold, or into an opening."""
+    import shapely
+
+    for dressed in context.first_of_each():
+        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        if spot is None or ink is None or item.made == "guide":
+            continue
+        face = polygon(spot.outline)
+        grown = face.buffer(SLACK_MM)
+        if shapely.covers(grown, ink):
+            continue
+        whole = _whole(dressed)
+        out = shapely.difference(whole, grown)
+        if out.area < 0.01:
+            continue
+        over_fold = any(shapely.intersects(shapely.LineString(fold), whole) for fold in spot.folds)
+        deep = float(shapely.hausdorff_distance(out, shapely.intersection(out, face.boundary.buffer(SLACK_MM * 2))))
+        if item.made == "print":
+            continue  # printing past the edge is bleed, which Press reasons
+        lost = shapely.area(shapely.intersection(whole, face)) < 0.01
+        title = f"{item.name} lies beside its face" if lost else (
+            f"{item.name} reaches across a fold" if over_fold else f"{item.name} reaches past the edge"
+        )  # fmt: skip
+        yield Finding(
+            "dress.across-fold" if over_fold and not lost else "dress.off-face", "stop", "dress", title,
+            f"It reaches {deep:.1f} mm past the {spot.title}.",
+            "The fold tears or the figure is cut off." if over_fold else "It is cut off, or cuts the card open.",
+            item.id, _bring_in(context, dressed),
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_near_edge(context: DressContext) -> Iterator[Finding]:
+    """Cuts and words that come nearer to an edge or fold than the safe zone."""
+    import shapely
+
+    safe = context.job.dress.safe.mm
+    for dressed in context.first_of_each():
+        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        if spot is None or ink is None or item.made in ("guide", "print", "piece"):
+            continue
+        face = polygon(spot.outline)
+        if not shapely.covers(face.buffer(SLACK_MM), ink):
+            continue
+        near = float(shapely.distance(face.exterior, ink))
+        if near >= safe - SLACK_MM:
+            continue
+        what = "edge"
+        if spot.folds:
+            fold = min(float(shapely.distance(shapely.LineString(fold), ink)) for fold in spot.folds)
+            what = "fold" if fold <= near + SLACK_MM else "edge"
+        yield Finding(
+            "dress.outside-safe", "look", "dress", f"{item.name} comes near the {what}",
+            f"It is {near:.1f} mm from it; the safe zone is {safe:g} mm.", "A small slip of the sheet spoils the card.",
+            item.id,
+            (*_bring_in(context, dressed)[-1:],
+             Mend(f"A safe zone of {max(near, 0):.1f} mm", (Change("dress.safe", fine_length(max(near, 0.0), "mm")),))),
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_covered(context: DressContext) -> Iterator[Finding]:
+    """Something under a glue tab, or under another piece on the same face."""
+    import shapely
+
+    base = set(context.build.made.parts.values())
+    for dressed in context.first_of_each():
+        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        if spot is None or ink is None or item.made == "guide" or not spot.covers:
+            continue
+        whole = _whole(dressed)
+        for piece_id, ring in spot.covers:
+            shared = float(shapely.area(shapely.intersection(whole, polygon(ring))))
+            if shared < max(0.05, HIDDEN_SHARE * float(whole.area)):
+                continue
+            piece = context.build.piece(piece_id)
+            name = piece.name if piece is not None else piece_id
+            if piece_id in base:
+                yield Finding(
+                    "dress.in-glue", "stop", "dress", f"{item.name} lies in a glue zone",
+                    f"The {name} is glued there.", "Glue comes through the cut, and the join does not hold.", item.id,
+                    _bring_in(context, dressed),
+                )  # fmt: skip
+            else:
+                faces = [each.id for each in context.dress.spots if each.piece == piece_id]
+                yield Finding(
+                    "dress.covered", "look", "dress", f"{item.name} lies under the {name}",
+                    f"{100 * shared / max(whole.area, 1e-9):.0f} % of it is covered.", "It is not seen.", item.id,
+                    tuple(Mend(f"Put it on the {name}", (Change(path_of(item, "face"), face),)) for face in faces[:1]),
+                )  # fmt: skip
+            break
+
+
+@CHECKS.register
+def find_hidden(context: DressContext) -> Iterator[Finding]:
+    """Something that stands behind another panel when the card is closed."""
+    import shapely
+
+    for dressed in context.first_of_each():
+        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        if spot is None or ink is None or item.made == "guide" or spot.to_card is None or "/" in spot.id:
+            continue
+        seen = region_of(spot, "visible", context.job.dress.safe.mm, context.build)
+        face = region_of(spot, "panel", 0.0, context.build)
+        if seen.area > face.area - 0.5:
+            continue
+        whole = _whole(dressed)
+        hidden = 1.0 - float(shapely.area(shapely.intersection(whole, seen.buffer(SLACK_MM)))) / max(whole.area, 1e-9)
+        if hidden < HIDDEN_SHARE:
+            continue
+        place = structs.replace(item.place, within="visible")
+        fits = item.place.within != "visible" and item.of is None
+        yield Finding(
+            "dress.hidden", "look", "dress", f"{item.name} is partly hidden",
+            f"{100 * hidden:.0f} % of it stands behind what is in front when the card is closed.", "It cannot be read.",
+            item.id,
+            (Mend("Place it where it is seen", (Change(path_of(item, "place"), place),)),
+             Mend("Fit it into what is seen", (Change(path_of(item, "place"), place),
+                                               Change(path_of(item, "fit_in"), fine_length(3, "mm"))))) if fits else (),
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_wrong_side(context: DressContext) -> Iterator[Finding]:
+    """Pens, foil and kiss cuts work on the side that lies up; a face that lies down is not reached."""
+    job = context.job
+    for paper in job.brief.papers:
+        loading = next((each for each in job.lay.loadings if each.paper == paper.id), None)
+        up = loading.face if loading is not None else "outside-up"
+        wrong: list[Dressed] = []
+        right = 0
+        for dressed in context.first_of_each():
+            spot = dressed.spot
+            if spot is None or spot.paper != paper.id or dressed.item.made == "piece":
+                continue
+            if not any(part.role in ("pen", "foil", "kiss") for part in dressed.placed.drawn.parts):
+                continue
+            side = "inside-up" if spot.to_piece.is_mirrored else "outside-up"
+            if side == up:
+                right += 1
+            else:
+                wrong.append(dressed)
+        if not wrong:
+            continue
+        names = ", ".join(each.item.name for each in wrong[:3])
+        other = "inside-up" if up == "outside-up" else "outside-up"
+        mends = (
+            (Mend(f"Load {paper.name} {other.replace('-', ' ')}", (set_loading(job, paper.id, face=other),)),)
+            if not right else ()
+        )  # fmt: skip
+        reason = f"{paper.name} is loaded {up.replace('-', ' ')}, and the pen reaches only the side that lies up."
+        if right:
+            reason += " The other side is drawn on as well: one of the two needs a piece of its own, glued in."
+        yield Finding(
+            "dress.wrong-side", "stop", "dress", f"{names} would be drawn on the wrong side", reason,
+            "It appears mirrored on the other face.", wrong[0].item.id, mends,
+        )  # fmt: skip

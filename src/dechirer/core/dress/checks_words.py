@@ -1,0 +1,270 @@
+"""Checks of words: missing letters, joins, counters, blanks of the wordings, contrast, pens too broad."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import lru_cache
+
+from dechirer.core.dress.checks import CHECKS, DressContext, make_step, new_step, path_of
+from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.lettering import find_tightest
+from dechirer.core.dress.recipe import items_of
+from dechirer.core.dress.typefaces import SHIPPED
+from dechirer.core.dress.wording import find_blanks
+from dechirer.core.finding import Finding, Mend
+from dechirer.core.job.dressing import FontFile, Words
+from dechirer.core.job.edit import Change
+from dechirer.core.length import fine_length, parse_length
+from dechirer.core.paper.colours import contrast, name_colour
+
+READABLE = 4.5
+"""Contrast of words to their ground (WCAG 2.2, 1.4.3)."""
+READABLE_LARGE = 3.0
+"""The same for large words, from 18 pt (WCAG 2.2, 1.4.3)."""
+LARGE_MM = 18 * 25.4 / 72
+LEAST_EM_MM = 3.0
+
+_tightest = lru_cache(maxsize=64)(find_tightest)
+
+
+def _is_cut_letter_by_letter(dressed: Dressed) -> bool:
+    """Whether a script that is cut as a piece was neither joined nor made one by a border."""
+    item = dressed.item
+    if item.words is None or item.words.joined or item.made != "piece" or not _is_script(item.words):
+        return False
+    return len(items_of(dressed.placed.drawn)) > 1 and not any(step.kind in ("merge", "border") for step in item.steps)
+
+
+@CHECKS.register
+def find_missing_letters(context: DressContext) -> Iterator[Finding]:
+    """Characters the typeface does not have."""
+    for dressed in context.first_of_each():
+        lettering = dressed.placed.lettering
+        if lettering is None or not lettering.missing:
+            continue
+        item = dressed.item
+        assert item.words is not None
+        names = ", ".join(f"“{each}”" for each in lettering.missing[:6])
+        other = "line-plain" if item.words.face.startswith("line-") else "lora"
+        mends = () if item.words.face == other else (
+            Mend(f"Set it in {next(face.title for face in SHIPPED if face.id == other)}",
+                 (Change(path_of(item, "words", "face"), other),)),
+        )  # fmt: skip
+        yield Finding(
+            "dress.letter-missing", "stop", "dress", f"The typeface has no {names}",
+            f"The words of {item.name} need it.", "It is left out or comes as an empty box.", item.id, mends,
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_trouble(context: DressContext) -> Iterator[Finding]:
+    """An item of which there is nothing: its face is gone, or its typeface cannot be read."""
+    for dressed in context.first_of_each():
+        if not dressed.placed.trouble:
+            continue
+        item = dressed.item
+        faces = [spot.id for spot in context.dress.spots]
+        mends = () if item.face in faces else tuple(
+            Mend(f"Put it on {face}", (Change(path_of(item, "face"), face),)) for face in faces[:3]
+        )  # fmt: skip
+        yield Finding(
+            "dress.nothing", "stop", "dress", f"There is nothing of {item.name}",
+            f"{dressed.placed.trouble[0].upper()}{dressed.placed.trouble[1:]}.", "It is not cut or drawn.",
+            item.id, mends,
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_letters_apart(context: DressContext) -> Iterator[Finding]:
+    """Joined words whose letters do not touch fall apart when they are cut."""
+    for dressed in context.first_of_each():
+        lettering, item = dressed.placed.lettering, dressed.item
+        if lettering is None or item.words is None or item.made in ("pen", "foil", "print", "score", "perforate"):
+            continue
+        pairs = [*lettering.apart, *(f"the dot or accent of {each}" for each in lettering.loose)]
+        if item.words.joined and pairs:
+            shown = ", ".join(f"“{pair}”" if len(pair) < 5 else pair for pair in pairs[:6])
+            wider = fine_length(item.words.overlap.mm + 0.4, context.job.units)
+            mends = []
+            if lettering.apart:
+                mends.append(Mend(f"Overlap by {wider}", (Change(path_of(item, "words", "overlap"), wider),)))
+            if not any(step.kind == "merge" for step in item.steps):
+                mends.append(
+                    Mend("Border them until they are one piece",
+                         (new_step(item, "merge", by=parse_length("0.2 mm")),))
+                )  # fmt: skip
+            yield Finding(
+                "dress.letters-apart", "stop" if item.made == "piece" else "look", "dress",
+                f"The letters of {item.name} do not all join", f"Apart: {shown}.",
+                "They are cut as separate bits.", item.id, tuple(mends),
+            )  # fmt: skip
+        elif _is_cut_letter_by_letter(dressed):
+            yield Finding(
+                "dress.script-not-joined", "look", "dress", f"The script of {item.name} is cut letter by letter",
+                "Its letters are set as for print, so they overlap by chance or not at all.",
+                "Every letter is cut apart, or cut into its neighbour.", item.id,
+                (Mend("Join the letters", (Change(path_of(item, "words", "joined"), True),
+                                           Change(path_of(item, "steps"), (make_step(item, "join"), *item.steps)))),),
+            )  # fmt: skip
+
+
+@CHECKS.register
+def find_overlaps_not_joined(context: DressContext) -> Iterator[Finding]:
+    """Outlines that overlap are cut into each other unless they are joined."""
+    import shapely
+
+    for dressed in context.first_of_each():
+        item, drawn = dressed.item, dressed.placed.drawn
+        if item.made not in ("window", "kiss", "art", "score", "perforate") or len(drawn.areas) < 2:
+            continue
+        areas = [area for part in drawn.parts if part.role in ("cut", "kiss") for area in part.areas]
+        if len(areas) < 2:
+            continue
+        doubled = sum(area.area for area in areas) - shapely.union_all(areas).area
+        if doubled <= 0.05:
+            continue
+        yield Finding(
+            "dress.overlap", "stop", "dress", f"Outlines of {item.name} overlap",
+            f"{doubled:.1f} mm² lie in two of them; both outlines would be cut.",
+            "The blade cuts through the strokes, and bits fall out.", item.id,
+            (Mend("Join them", (new_step(item, "join"),)),),
+        )  # fmt: skip
+
+
+def _is_script(words: Words) -> bool:
+    return next((face.style for face in SHIPPED if face.id == words.face), "") == "script"
+
+
+@CHECKS.register
+def find_filled_counters(context: DressContext) -> Iterator[Finding]:
+    """Letters set so close that their counters close."""
+    for dressed in context.first_of_each():
+        lettering, item = dressed.placed.lettering, dressed.item
+        if lettering is None or item.words is None or not lettering.filled:
+            continue
+        names = ", ".join(f"“{each}”" for each in lettering.filled[:6])
+        mends = []
+        tightest = _find_open(item.words, context.job.dress.fonts)
+        if tightest is not None:
+            length = fine_length(tightest, context.job.units)
+            mends.append(
+                Mend(f"Space the letters by {length}", (Change(path_of(item, "words", "spacing"), length),
+                                                       Change(path_of(item, "words", "joined"), False)))
+            )  # fmt: skip
+        yield Finding(
+            "dress.counter-filled", "look", "dress", f"Counters of {item.name} close",
+            f"In {names} a neighbour covers more than a third of the opening.", "They read as blots.", item.id,
+            tuple(mends),
+        )  # fmt: skip
+
+
+def _find_open(words: Words, fonts: tuple[FontFile, ...]) -> float | None:
+    return _tightest(words, words.text, fonts)
+
+
+@CHECKS.register
+def find_small_words(context: DressContext) -> Iterator[Finding]:
+    """Words too small to be cut."""
+    for dressed in context.first_of_each():
+        lettering, item = dressed.placed.lettering, dressed.item
+        if lettering is None or item.words is None or dressed.placed.trouble:
+            continue
+        if lettering.size < LEAST_EM_MM and item.made in ("piece", "window", "kiss", "art"):
+            yield Finding(
+                "dress.words-small", "look", "dress", f"{item.name} is too small to cut",
+                f"Its words come to {lettering.size:.1f} mm; below about {LEAST_EM_MM:.0f} mm letters tear (common "
+                "practice).", "Draw or print them instead.", item.id,
+                (Mend("Draw them", (Change(path_of(item, "made"), "pen"),
+                                    Change(path_of(item, "words", "face"), "line-plain"))),),
+            )  # fmt: skip
+
+
+@CHECKS.register
+def find_contrast(context: DressContext) -> Iterator[Finding]:
+    """Words that do not stand out from their paper."""
+    for dressed in context.first_of_each():
+        item, spot, lettering = dressed.item, dressed.spot, dressed.placed.lettering
+        if spot is None or lettering is None or item.made not in ("pen", "print", "foil"):
+            continue
+        ground = context.brief.paper(spot.paper).paper.colour
+        colour = item.colour or "#000000"
+        found = contrast(colour, ground)
+        wanted = READABLE_LARGE if lettering.size >= LARGE_MM else READABLE
+        if found >= wanted:
+            continue
+        ink = "#000000" if contrast("#000000", ground) >= contrast("#ffffff", ground) else "#ffffff"
+        yield Finding(
+            "dress.contrast", "look", "dress", f"{item.name} is hard to read",
+            f"{name_colour(colour).capitalize()} on {context.brief.paper(spot.paper).paper.name} has a contrast of "
+            f"{found:.1f}; words of this size want {wanted:g} (WCAG 2.2).",
+            "They vanish in dim light and on photographs.",
+            item.id, (Mend(f"Make them {name_colour(ink)}", (Change(path_of(item, "colour"), ink),)),),
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_crowded_pen(context: DressContext) -> Iterator[Finding]:
+    """Openings between pen lines that the tip fills."""
+    import shapely
+
+    tip = context.job.dress.pen_tip.mm
+    for dressed in context.first_of_each():
+        lines = [line for part in dressed.placed.drawn.parts if part.role == "pen"
+                 for line in (*part.lines, *(area.exterior for area in part.areas))]  # fmt: skip
+        if not lines or len(lines) > 4000:
+            continue
+        faces = shapely.get_parts(shapely.polygonize([shapely.unary_union(lines)]))
+        small = [face for face in faces if 2 * shapely.maximum_inscribed_circle(face, tolerance=tip / 10).length < tip]
+        if not small:
+            continue
+        item = dressed.item
+        factor = 1.5
+        mends = []
+        if item.words is not None and item.words.fit == "size":
+            larger = fine_length(item.words.size.mm * factor, context.job.units)
+            mends.append(Mend(f"Set it at {larger}", (Change(path_of(item, "words", "size"), larger),)))
+        if tip > 0.3:
+            mends.append(Mend("Use a 0.3 mm pen", (Change("dress.pen_tip", parse_length("0.3 mm")),)))
+        yield Finding(
+            "dress.pen-crowded", "look", "dress", f"The pen fills {len(small)} openings of {item.name}",
+            f"They are narrower than the pen's {tip:g} mm.", "Loops and counters become blots.", item.id, tuple(mends),
+        )  # fmt: skip
+
+
+@CHECKS.register
+def find_wordings(context: DressContext) -> Iterator[Finding]:
+    """A table of wordings that does not go with the number of copies or with the blanks of the words."""
+    dress, count = context.job.dress, context.job.brief.count
+    table = dress.wordings
+    blanks = {blank for item in dress.items if item.words is not None for blank in find_blanks(item.words.text)}
+    unknown = sorted(blanks - set(table.columns))
+    for blank in unknown[:3]:
+        item = next(each for each in dress.items if each.words is not None and blank in find_blanks(each.words.text))
+        yield Finding(
+            "dress.blank-unknown", "stop", "dress", f"The wordings have no column “{blank}”",
+            f"{item.name} has the blank {{{blank}}}; the table has {', '.join(table.columns) or 'no columns'}.",
+            "The blank would be cut as it is written.", item.id,
+        )  # fmt: skip
+    if not table.rows or not blanks & set(table.columns):
+        return
+    rows = len(table.rows)
+    if rows > count:
+        yield Finding(
+            "dress.wordings-count", "look", "dress", f"{rows} wordings for {count} copies",
+            f"The last {rows - count} of the table are not made.", "Someone gets no card.", "",
+            (Mend(f"Make {rows} copies", (Change("brief.count", rows),)),),
+        )  # fmt: skip
+    elif count % rows:
+        yield Finding(
+            "dress.wordings-count", "look", "dress", f"{count - rows} copies have no words of their own",
+            f"The table has {rows} wordings for {count} copies.", "Their blanks stay empty.", "",
+            (Mend(f"Make {rows} copies", (Change("brief.count", rows),)),),
+        )  # fmt: skip
+    for dressed in context.dress.items:
+        lettering = dressed.placed.lettering
+        if dressed.copy.number and lettering is not None and lettering.missing:
+            yield Finding(
+                "dress.letter-missing", "stop", "dress",
+                f"“{dressed.copy.name}”: the typeface has no {', '.join(lettering.missing[:4])}",
+                f"Row {dressed.copy.number + 1} of the wordings.", "It is left out.", dressed.item.id,
+            )  # fmt: skip

@@ -1,0 +1,170 @@
+"""What an item is drawn as: parts in the order they are painted, each with areas and open lines, in mm.
+
+A *part* keeps the role and colour of the group it comes from. Areas of a part may overlap each other (letters set one
+by one); a join makes them one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from typing import TYPE_CHECKING, Any
+
+from msgspec import Struct, structs
+
+from dechirer.core.dress.roles import HAIRLINE_MM
+from dechirer.core.job.dressing import Art, ArtGroup, Role
+from dechirer.core.shape.affine import Affine
+from dechirer.core.shape.curves import FLAT_MM, Run, areas_of, cut_into_dashes, flatten_all, outline_of_lines
+
+if TYPE_CHECKING:
+    from shapely import LineString, Polygon
+
+LINE_ROLES = frozenset({"score", "perforate", "pen"})
+"""Roles that follow the middle of a drawn line; the others take its outline, if it is more than a hairline."""
+
+
+class Part(Struct, frozen=True):
+    """One part: its areas (valid polygons) and its open lines, in mm; its role, its colour, the group's id.
+
+    `folds` are lines to be scored where something lifts.
+    """
+
+    role: Role
+    colour: str
+    areas: tuple[Polygon, ...] = ()
+    lines: tuple[LineString, ...] = ()
+    group: str = ""
+    folds: tuple[LineString, ...] = ()
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether there is nothing in it."""
+        return not self.areas and not self.lines and not self.folds
+
+
+class Drawn(Struct, frozen=True):
+    """The parts of an item, and what a step had to say about them (code, words, place)."""
+
+    parts: tuple[Part, ...] = ()
+    remarks: tuple[tuple[str, str, tuple[float, float]], ...] = ()
+
+    @property
+    def areas(self) -> tuple[Polygon, ...]:
+        """The areas of every part, in painter's order."""
+        return tuple(area for part in self.parts for area in part.areas)
+
+    @property
+    def lines(self) -> tuple[LineString, ...]:
+        """The open lines of every part."""
+        return tuple(line for part in self.parts for line in (*part.lines, *part.folds))
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether there is nothing to see."""
+        return all(part.is_empty for part in self.parts)
+
+    def box(self) -> tuple[float, float, float, float]:
+        """Left, top, right and bottom of the ink, in mm; all 0 for nothing."""
+        import shapely
+
+        whole: list[Any] = [*self.areas, *self.lines]
+        if not whole:
+            return (0.0, 0.0, 0.0, 0.0)
+        left, top, right, bottom = shapely.total_bounds(whole).tolist()
+        return (left, top, right, bottom)
+
+    def moved(self, map: Affine) -> Drawn:
+        """The same, mapped; rings stay valid under any map that does not flatten the plane."""
+        change = mapper(map)
+        remarks = tuple((code, words, map(place)) for code, words, place in self.remarks)
+        return Drawn(tuple(map_part(part, change) for part in self.parts), remarks)
+
+    def with_remark(self, code: str, words: str, place: tuple[float, float]) -> Drawn:
+        """With something more to say."""
+        return structs.replace(self, remarks=(*self.remarks, (code, words, place)))
+
+
+def mapper(map: Affine) -> Callable[[Iterable[Any]], tuple[Any, ...]]:
+    """A function that maps shapely geometries by an affine map."""
+    import numpy as np
+    import shapely
+
+    matrix = np.array([[map.a, map.b], [map.c, map.d]])
+    shift = np.array([map.e, map.f])
+
+    def change(shapes: Iterable[Any]) -> tuple[Any, ...]:
+        found = list(shapes)
+        return tuple(shapely.transform(found, lambda points: points @ matrix + shift)) if found else ()
+
+    return change
+
+
+def map_part(part: Part, change: Callable[[Iterable[Any]], tuple[Any, ...]]) -> Part:
+    """A part with every geometry changed."""
+    return structs.replace(
+        part, areas=change(part.areas), lines=change(part.lines), folds=change(part.folds)
+    )  # fmt: skip
+
+
+def polygons_of(shape: Any, least: float = 0.0) -> tuple[Polygon, ...]:
+    """The polygons of a geometry larger than `least` mm2."""
+    import shapely
+
+    return tuple(
+        part for part in shapely.get_parts(shape, return_index=False)
+        if part.geom_type == "Polygon" and part.area > least
+    )  # fmt: skip
+
+
+def draw_group(group: ArtGroup, scale: float, *, role: Role | None = None, tolerance: float = FLAT_MM) -> Part:
+    """A group of an import as a part, at its final size.
+
+    Areas follow the group's fill rule, path by path. A drawn line gives its middle where it is to be drawn, scored or
+    perforated and where it is a hairline; otherwise it is artwork and gives its outline.
+
+    Args:
+        scale: from the art's own size to the final one.
+        role: in place of the group's own.
+    """
+    import shapely
+
+    wanted = role or group.role
+    if group.stroke == 0:
+        areas: list[Any] = []
+        for path in group.paths:
+            areas += polygons_of(areas_of(flatten_all((path,), tolerance, scale), group.rule))
+        return Part(wanted, group.colour, tuple(areas), (), group.id)
+    runs = list(flatten_all(group.paths, tolerance, scale))
+    if wanted in LINE_ROLES or (group.stroke * scale <= HAIRLINE_MM or (group.dash and wanted != "print")):
+        return _draw_middles(group, wanted, runs)
+    if group.dash:
+        lengths = [each * scale for each in group.dash]
+        runs = [Run(list(dash), False) for run in runs for dash in cut_into_dashes(run.points, run.closed, lengths)]
+    covered = outline_of_lines(runs, group.stroke * scale, group.caps, group.corners, tolerance)
+    return Part(wanted, group.colour, polygons_of(shapely.make_valid(covered)), (), group.id)
+
+
+def _draw_middles(group: ArtGroup, role: Role, runs: list[Run]) -> Part:
+    """Closed lines enclose an area whose edge is followed; open ones stay open."""
+    import shapely
+
+    areas: list[Any] = []
+    lines: list[Any] = []
+    for run in runs:
+        if run.closed and role not in LINE_ROLES:
+            areas += polygons_of(areas_of([run], "evenodd"))
+        elif len(run.points) > 1:
+            lines.append(shapely.LineString([*run.points, run.points[0]] if run.closed else run.points))
+    return Part(role, group.colour, tuple(areas), tuple(lines), group.id)
+
+
+def draw_art(art: Art, scale: float, *, role: Role | None = None, tolerance: float = FLAT_MM) -> Drawn:
+    """An import as it is drawn at a scale; groups that are off are left out.
+
+    Args:
+        role: what every group becomes, in place of its own role.
+    """
+    parts = [
+        draw_group(group, scale, role=role, tolerance=tolerance) for group in art.groups if group.role != "off"
+    ]  # fmt: skip
+    return Drawn(tuple(part for part in parts if not part.is_empty))

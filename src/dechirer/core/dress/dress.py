@@ -1,0 +1,228 @@
+"""From build and dress decisions to the dressed pieces: what is on each face as seen, and where it lands on the flat.
+
+Everything of an item is worked out on its face as seen, at its final size; only then is it mapped to the flat piece.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from typing import Any
+
+from msgspec import Struct, structs
+
+from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.build.build import BuildPlan
+from dechirer.core.build.piece import Piece
+from dechirer.core.build.setting import Slab
+from dechirer.core.dress.landing import Mark, land
+from dechirer.core.dress.placing import Placed, place_item
+from dechirer.core.dress.spots import Spot, find_spots
+from dechirer.core.dress.weak import Weak, find_weak
+from dechirer.core.dress.wording import Copy, fill_in, has_blanks, list_copies
+from dechirer.core.figure import Figure
+from dechirer.core.job.dressing import Dress, Item
+from dechirer.core.job.model import Brief
+
+REMEMBERED = 400
+
+
+class Dressed(Struct, frozen=True):
+    """An item on its face: how it was placed for one copy, the spot it is on (None: the card has no such face), and
+    its figures."""
+
+    item: Item
+    spot: Spot | None
+    placed: Placed
+    copy: Copy
+    width: Figure
+    height: Figure
+
+
+class DressPlan(Struct, frozen=True):
+    """Every face that can be dressed, what is on it, and the pieces with their lines.
+
+    `pieces` are the build's with the lines of the dress, and the pieces it adds; `slabs` the card's with its openings;
+    `marks` what is seen of the dress on each face. `copies` are the wordings, `count` how many words are set in all.
+    """
+
+    spots: tuple[Spot, ...]
+    items: tuple[Dressed, ...]
+    pieces: tuple[Piece, ...]
+    slabs: tuple[Slab, ...]
+    marks: tuple[Mark, ...]
+    copies: tuple[Copy, ...]
+    count: Figure
+    piece_count: Figure
+    weak: tuple[Weak, ...] = ()
+
+    def spot(self, spot_id: str) -> Spot | None:
+        """The face of that id, or None."""
+        return next((spot for spot in self.spots if spot.id == spot_id), None)
+
+    def item(self, item_id: str) -> Dressed | None:
+        """The item of that id as it is on the first copy, or None."""
+        return next((dressed for dressed in self.items if dressed.item.id == item_id), None)
+
+    def on(self, spot_id: str) -> tuple[Dressed, ...]:
+        """The items of a face on the first copy that has each, from back to front."""
+        found: dict[str, Dressed] = {}
+        for dressed in self.items:
+            if dressed.item.face == spot_id:
+                found.setdefault(dressed.item.id, dressed)
+        return tuple(found.values())
+
+    def piece(self, piece_id: str) -> Piece | None:
+        """The dressed piece of that id, or None."""
+        return next((piece for piece in self.pieces if piece.id == piece_id), None)
+
+    def figures(self) -> tuple[Figure, ...]:
+        """Every figure of the dress."""
+        found = [self.count, self.piece_count]
+        for dressed in self.items:
+            found += [dressed.width, dressed.height]
+        for piece in self.pieces:
+            found += [piece.width, piece.height]
+        return tuple(found)
+
+
+class _Memory:
+    """Remembers placed items by what they were made from, so that an edit recomputes only what depends on it."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[Any, Placed] = OrderedDict()
+
+    def recall(self, key: Any, make: Callable[[], Placed]) -> Placed:
+        if key in self._kept:
+            self._kept.move_to_end(key)
+            return self._kept[key]
+        made = make()
+        self._kept[key] = made
+        while len(self._kept) > REMEMBERED:
+            self._kept.popitem(last=False)
+        return made
+
+
+_MEMORY = _Memory()
+
+
+def make_dress(
+    brief: Brief, dress: Dress, facts: BriefPlan, build: BuildPlan, units: str = "in",
+    cancelled: Callable[[], bool] = lambda: False, coarse: bool = False,
+) -> DressPlan:  # fmt: skip
+    """Place every item and give the pieces their lines.
+
+    Args:
+        coarse: flatten and offset roughly, for a picture while a measure is dragged.
+    """
+    if not dress.items:
+        none = Figure("dress.items", "on the faces", 0.0, "count", source="nothing is on a face yet")
+        return DressPlan(find_spots(build), (), build.pieces, build.slabs, (), (), none, build.piece_count)
+    spots = find_spots(build)
+    by_id = {spot.id: spot for spot in spots}
+    copies = list_copies(dress, brief.count)
+    items: list[Dressed] = []
+    for copy in copies:
+        placed: dict[str, Placed] = {}
+        for item in _in_order(dress.items):
+            if cancelled():
+                break
+            if copy.number and not _varies(item, dress):
+                placed[item.id] = next(each.placed for each in items if each.item.id == item.id)
+                continue
+            spot = by_id.get(item.face)
+            placed[item.id] = _recall(item, dress, spot, build, placed, copy, coarse)
+        for item in dress.items:
+            if item.id in placed and (not copy.number or _varies(item, dress)):
+                width, height = _measure(item, placed[item.id], copy, units)
+                items.append(Dressed(item, by_id.get(item.face), placed[item.id], copy, width, height))
+    landed = land(build, facts, brief, dress, tuple(items), copies)
+    count = Figure(
+        "dress.items", "on the faces", float(len(dress.items)), "count",
+        source=f"{sum(item.art is not None for item in dress.items)} of art, "
+        f"{sum(item.words is not None for item in dress.items)} of words, "
+        f"{sum(item.of is not None for item in dress.items)} made of another item",
+    )  # fmt: skip
+    weak = () if coarse else find_weak(tuple(items), dress, brief, facts)
+    return DressPlan(
+        spots, tuple(items), landed.pieces, landed.slabs, landed.marks, copies, count,
+        _count_pieces(build, landed.pieces), weak,
+    )  # fmt: skip
+
+
+def _count_pieces(build: BuildPlan, pieces: tuple[Piece, ...]) -> Figure:
+    """Every piece to be cut, those the dress adds included."""
+    total = float(sum(piece.count for piece in pieces))
+    built = structs.replace(build.piece_count, key="build.pieces.card", name="pieces of the card")
+    if total == built.value:
+        return build.piece_count
+    extra = Figure(
+        "dress.pieces", "pieces of the dress", total - built.value, "count",
+        source="cut from papers of their own and glued on or behind",
+    )  # fmt: skip
+    return Figure("build.pieces", "pieces", total, "count", formula="{pieces of the card} + {pieces of the dress}",
+                  inputs=(built, extra))  # fmt: skip
+
+
+def _in_order(items: tuple[Item, ...]) -> list[Item]:
+    """Items so that each comes after those it is made of or asks for."""
+    done: list[Item] = []
+    ready: set[str] = set()
+    waiting = list(items)
+    while waiting:
+        for item in waiting:
+            if _needs(item) <= ready:
+                done.append(item)
+                ready.add(item.id)
+                waiting.remove(item)
+                break
+        else:
+            break  # the model refuses circles
+    return done
+
+
+def _needs(item: Item) -> set[str]:
+    others = [item.of, *(step.of for step in item.steps), item.words.shape if item.words else None]
+    return {other for other in others if other}
+
+
+def _varies(item: Item, dress: Dress) -> bool:
+    """Whether an item differs from copy to copy: by its own words, or by those of an item it is made of."""
+    if item.words is not None and has_blanks(item.words.text, dress.wordings.columns):
+        return True
+    return any(_varies(other, dress) for other in dress.items if other.id in _needs(item))
+
+
+def _recall(
+    item: Item, dress: Dress, spot: Spot | None, build: BuildPlan, placed: dict[str, Placed], copy: Copy, coarse: bool
+) -> Placed:
+    art = next((art for art in dress.art if art.id == item.art), None)
+    needed = {other: placed[other] for other in sorted(_needs(item)) if other in placed}
+    text = fill_in(item.words.text, copy) if item.words else ""
+    fonts = dress.fonts if item.words else ()
+    bare = structs.replace(item, name="", paper=None, colour=None, made="guide" if item.made == "guide" else item.made)
+    sight = (build.slabs, build.tree) if item.place.within == "visible" else ()
+    key = (bare, art, text, fonts, spot, dress.safe.mm, tuple((name, each.serial) for name, each in needed.items()),
+           _hash_of(sight), coarse)  # fmt: skip
+    return _MEMORY.recall(key, lambda: place_item(item, art, text, fonts, spot, build, needed, dress.safe.mm, coarse))
+
+
+def _hash_of(sight: tuple[Any, ...]) -> int:
+    return hash(sight) if sight else 0
+
+
+def _measure(item: Item, placed: Placed, copy: Copy, units: str) -> tuple[Figure, Figure]:
+    """The size of an item's own ink, and where it comes from."""
+    left, top, right, bottom = placed.source
+    key = f"{item.id}.{{}}" if not copy.number else f"{item.id}.{copy.number}.{{}}"
+    found = []
+    for side, value in (("width", right - left), ("height", bottom - top)):
+        typed = getattr(item, side) is not None and not item.place.turn_deg % 180
+        found.append(
+            Figure(
+                key.format(f"ink-{side}"), f"{item.name} {side}", value,
+                field=f"dress.items.{item.id}.{side}" if typed else None,
+                source="" if typed else placed.sizing, note=placed.note,
+            )
+        )  # fmt: skip
+    return found[0], found[1]

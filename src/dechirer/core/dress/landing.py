@@ -1,0 +1,298 @@
+"""Landing: from items on faces as seen to lines on flat pieces, pieces of their own, and what is seen on the card."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from msgspec import Struct, structs
+
+from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.build.build import BuildPlan
+from dechirer.core.build.making import make_piece
+from dechirer.core.build.panels import Face, Panel, PanelTree
+from dechirer.core.build.piece import Line, Operation, Piece
+from dechirer.core.build.setting import Slab
+from dechirer.core.dress.drawn import Part
+from dechirer.core.dress.recipe import items_of
+from dechirer.core.dress.spots import Spot
+from dechirer.core.dress.wording import Copy
+from dechirer.core.figure import Figure
+from dechirer.core.job.building import Fold
+from dechirer.core.job.dressing import Dress, Item
+from dechirer.core.job.model import Brief
+from dechirer.core.shape.affine import Affine, Points
+from dechirer.core.shape.outline import bounds, clockwise
+
+if TYPE_CHECKING:
+    from dechirer.core.dress.dress import Dressed
+
+CUT_ROLES: dict[str, Operation] = {
+    "cut": "cut", "kiss": "kiss", "score": "score", "perforate": "perforate", "pen": "pen", "foil": "foil",
+}  # fmt: skip
+MOST_OWN_PIECES = 120
+
+
+class Mark(Struct, frozen=True):
+    """What is seen of an item on its face, mm as seen: areas as lists of rings (the outer first), or open lines.
+
+    `form` is `opening`, `paper` (a piece glued on; `colour` is its paper's), `print`, or an operation.
+    """
+
+    item: str
+    spot: str
+    form: str
+    colour: str
+    rings: tuple[tuple[Points, ...], ...] = ()
+    lines: tuple[Points, ...] = ()
+
+
+class Landed(Struct, frozen=True):
+    """The dressed pieces, the card's slabs with their openings, and the marks on the faces."""
+
+    pieces: tuple[Piece, ...]
+    slabs: tuple[Slab, ...]
+    marks: tuple[Mark, ...]
+
+
+class _Flat:
+    """Lines and pieces as they are gathered for one kind of copy."""
+
+    def __init__(self) -> None:
+        self.lines: dict[str, list[Line]] = {}
+        self.own: list[Piece] = []
+
+
+def land(
+    build: BuildPlan, facts: BriefPlan, brief: Brief, dress: Dress, items: tuple[Dressed, ...],
+    copies: tuple[Copy, ...],
+) -> Landed:  # fmt: skip
+    """Give every piece its lines. A piece whose words differ from copy to copy becomes several, each with its count."""
+    slabs = list(build.slabs)
+    marks: list[Mark] = []
+    shared = _Flat()
+    varied: dict[int, _Flat] = {}
+    differs = {dressed.item.id for dressed in items if dressed.copy.number}
+    for dressed in items:
+        if dressed.spot is None or dressed.item.made == "guide":
+            continue
+        flat = varied.setdefault(dressed.copy.number, _Flat()) if dressed.item.id in differs else shared
+        first = not dressed.copy.number
+        _land_item(dressed, dressed.spot, flat, marks if first else [], facts, brief, build, len(copies) > 1)
+        if first and dressed.item.made in ("window", "art"):
+            _open_slab(dressed, dressed.spot, slabs)
+    changed = {piece for flat in varied.values() for piece in flat.lines}
+    pieces: list[Piece] = []
+    for piece in build.pieces:
+        lines = shared.lines.get(piece.id, [])
+        if piece.id not in changed:
+            pieces.append(_with_lines(piece, lines))
+            continue
+        for copy in copies:
+            own = varied[copy.number].lines.get(piece.id, []) if copy.number in varied else []
+            pieces.append(_copy_of(_with_lines(piece, [*lines, *own]), copy, piece.count // max(1, brief.count)))
+    pieces += shared.own
+    for copy in copies:
+        pieces += varied[copy.number].own if copy.number in varied else []
+    return Landed(_letter(pieces, len(build.pieces)), tuple(slabs), tuple(marks))
+
+
+def _with_lines(piece: Piece, lines: list[Line]) -> Piece:
+    """A piece with more lines before its outline."""
+    if not lines:
+        return piece
+    return structs.replace(piece, lines=(*piece.lines[:-1], *lines, piece.lines[-1]))
+
+
+def _copy_of(piece: Piece, copy: Copy, per_card: int) -> Piece:
+    words = "blank" if copy.is_blank else copy.name or f"row {copy.number + 1}"
+    id = f"{piece.id}-{copy.number + 1}"
+    lines = tuple(structs.replace(line, id=f"{id}{line.id.removeprefix(piece.id)}") for line in piece.lines)
+    return structs.replace(
+        piece, id=id, name=f"{piece.name}, {words}"[:120], count=max(1, per_card) * copy.count, lines=lines
+    )  # fmt: skip
+
+
+def _letter(pieces: list[Piece], known: int) -> tuple[Piece, ...]:
+    """Letters for the pieces that were added or multiplied: A to Z, then AA and so on."""
+    found = []
+    for number, piece in enumerate(pieces):
+        high, low = divmod(number, 26)
+        letter = ("" if not high else chr(64 + min(high, 26))) + chr(65 + low)
+        found.append(piece if number < known and piece.letter == letter else structs.replace(piece, letter=letter))
+    return tuple(found)
+
+
+def _rings(polygon: Any, map: Affine) -> tuple[Points, ...]:
+    return tuple(
+        clockwise(tuple(map((x, y)) for x, y in ring.coords[:-1])) for ring in (polygon.exterior, *polygon.interiors)
+    )
+
+
+def _path(line: Any, map: Affine) -> Points:
+    return tuple(map((x, y)) for x, y in line.coords)
+
+
+def _land_item(
+    dressed: Dressed, spot: Spot, flat: _Flat, marks: list[Mark], facts: BriefPlan, brief: Brief, build: BuildPlan,
+    many: bool,
+) -> None:  # fmt: skip
+    item, drawn = dressed.item, dressed.placed.drawn
+    if item.made == "piece":
+        _own_pieces(dressed, flat, marks, facts, brief, many)
+        return
+    lines = flat.lines.setdefault(spot.piece, [])
+    for number, part in enumerate(drawn.parts):
+        if part.role in ("off", "unassigned"):
+            marks.append(_mark(item, spot, "guide", part.colour, part))
+            continue
+        if part.role == "print":
+            marks.append(_mark(item, spot, "print", item.colour or part.colour, part))
+            continue
+        colour = item.colour or part.colour
+        operation = CUT_ROLES[part.role]
+        id = f"{spot.piece}-{item.id}-{number + 1}"
+        inked = operation in ("pen", "foil")
+        role = {"cut": "hole", "kiss": "peel"}.get(operation, "art")
+        for place, area in enumerate(part.areas):
+            lines.append(
+                Line(f"{id}-{place + 1}", item.name, operation, _rings(area, spot.to_piece), True, role,
+                     "valley" if operation == "score" else "", colour if inked else "")
+            )  # fmt: skip
+        if part.lines:
+            paths = tuple(_path(line, spot.to_piece) for line in part.lines)
+            role = "flap" if part.folds else "slit" if operation in ("cut", "kiss") else "art"
+            lines.append(
+                Line(f"{id}-lines", item.name, operation, paths, False, role, "valley" if operation == "score" else "",
+                     colour if inked else "")
+            )  # fmt: skip
+        if part.folds:
+            paths = tuple(_path(line, spot.to_piece) for line in part.folds)
+            lines.insert(0, Line(f"{id}-hinge", f"{item.name}, hinge", "score", paths, False, "fold", "valley"))
+        marks.append(_mark(item, spot, "opening" if operation == "cut" and not part.folds else operation, colour, part))
+        if part.folds:
+            marks.append(Mark(item.id, spot.id, "score", colour, (), tuple(_path(f, Affine()) for f in part.folds)))
+    if item.made == "window" and item.paper is not None and drawn.areas:
+        _back(dressed, spot, flat, brief)
+
+
+def _mark(item: Item, spot: Spot, form: str, colour: str, part: Part) -> Mark:
+    return Mark(
+        item.id, spot.id, form, colour, tuple(_rings(area, Affine()) for area in part.areas),
+        tuple(_path(line, Affine()) for line in part.lines),
+    )  # fmt: skip
+
+
+def _open_slab(dressed: Dressed, spot: Spot, slabs: list[Slab]) -> None:
+    """Openings show what is behind: the slab of the face gets holes where an item is cut out of it."""
+    if spot.to_card is None or spot.slab < 0:
+        return
+    holes = [
+        _rings(area, spot.to_card)[0]
+        for part in dressed.placed.drawn.parts if part.role == "cut" and not part.folds for area in part.areas
+    ]  # fmt: skip
+    slab = slabs[spot.slab]
+    slabs[spot.slab] = structs.replace(slab, holes=(*slab.holes, *holes))
+
+
+def _own_pieces(dressed: Dressed, flat: _Flat, marks: list[Mark], facts: BriefPlan, brief: Brief, many: bool) -> None:
+    """Each item of the outline as a piece of its own, cut from its paper and glued on."""
+    item, spot = dressed.item, dressed.spot
+    assert spot is not None
+    drawn = dressed.placed.drawn
+    paper = item.paper or brief.base_paper
+    parts = items_of(drawn)[:MOST_OWN_PIECES]
+    parts.sort(key=lambda part: (round(part.bounds[1]), part.bounds[0]))
+    lines = [line for part in drawn.parts for line in part.lines]
+    for number, area in enumerate(parts):
+        base = item.id if len(parts) == 1 else f"{item.id}-{number + 1}"
+        id = f"{base}-{dressed.copy.number + 1}" if many and dressed.copy.entries else base
+        name = item.name if len(parts) == 1 else f"{item.name} {number + 1}"
+        if many and dressed.copy.entries:
+            name = f"{name}, {dressed.copy.name or 'blank'}"
+        left, top, right, bottom = area.bounds
+        home = Affine(e=-left, f=-top)
+        rings = _rings(area, home)
+        inner = [
+            Line(f"{id}-hole-{place + 1}", name, "cut", (ring,), True, "hole") for place, ring in enumerate(rings[1:])
+        ]
+        inner += [
+            Line(f"{id}-line-{place + 1}", name, "cut", (_path(line, home),), False, "slit")
+            for place, line in enumerate(lines) if area.covers(line)
+        ]  # fmt: skip
+        flat.own.append(
+            make_outline_piece(id, name, rings[0], paper, dressed.copy.count, tuple(inner), dressed, (right - left,
+                               bottom - top))
+        )  # fmt: skip
+    colour = facts.paper(paper).paper.colour
+    marks.append(
+        Mark(item.id, spot.id, "paper", colour, tuple(_rings(area, Affine()) for area in parts),
+             tuple(_path(line, Affine()) for line in lines))
+    )  # fmt: skip
+
+
+def make_outline_piece(
+    id: str, name: str, outline: Points, paper: str, count: int, inner: tuple[Line, ...], dressed: Dressed,
+    size: tuple[float, float],
+) -> Piece:  # fmt: skip
+    """A flat piece of any outline without folds; its size with the working of its borders."""
+    figures = []
+    alone = len(items_of(dressed.placed.drawn)) == 1
+    for side, value, ink in (("width", size[0], dressed.width), ("height", size[1], dressed.height)):
+        borders = [step for step in dressed.item.steps if step.kind == "border" and step.by.mm]
+        kinds = {step.kind for step in dressed.item.steps}
+        plain = alone and borders and kinds <= {"border", "join", "fill", "tidy"}
+        if plain and abs(ink.value + 2 * sum(step.by.mm for step in borders) - value) < 0.03:
+            inputs = tuple(
+                Figure(f"{id}.{side}.{step.id}", f"border {number + 1}", step.by.mm,
+                       field=f"dress.items.{dressed.item.id}.steps.{step.id}.by")
+                for number, step in enumerate(borders)
+            )  # fmt: skip
+            formula = "{" + ink.name + "}" + "".join(" + 2 × {" + each.name + "}" for each in inputs)
+            figures.append(Figure(f"{id}.{side}", f"{name} {side}", value, formula=formula, inputs=(ink, *inputs)))
+        else:
+            figures.append(
+                Figure(f"{id}.{side}", f"{name} {side}", value, formula="the recipe made of {" + ink.name + "}",
+                       inputs=(ink,))
+            )  # fmt: skip
+    box = bounds(outline)
+    face = Face("front", id, "outside", box.width, box.height, Affine())
+    tree = PanelTree((Panel(id, name, outline),), (), (face,))
+    return make_piece(
+        id, "", name, tree, outline, paper=paper, count=count, fold=Fold(kind="unmarked"), field="", width=figures[0],
+        height=figures[1], at={}, inner=inner,
+    )  # fmt: skip
+
+
+def _back(dressed: Dressed, spot: Spot, flat: _Flat, brief: Brief) -> None:
+    """The backer of an opening: its outline grown by the glue margin, kept on the panel and off folds."""
+    import shapely
+
+    from dechirer.core.shape.algebra import polygon
+    from dechirer.core.shape.webs import grow
+
+    item = dressed.item
+    assert item.paper is not None
+    whole = shapely.union_all([shapely.Polygon(area.exterior) for area in dressed.placed.drawn.areas])
+    backer = grow(whole, item.margin.mm)
+    backer = shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(backer)])
+    backer = shapely.intersection(backer, grow(polygon(spot.outline), -0.5))
+    for number, part in enumerate(each for each in shapely.get_parts(backer) if each.geom_type == "Polygon"):
+        id = f"{item.id}-backer" + (f"-{number + 1}" if number else "")
+        if dressed.copy.number:
+            id = f"{id}-c{dressed.copy.number + 1}"
+        left, top, right, bottom = part.bounds
+        # Glued on behind, its own face up: mirrored, as it is seen through the opening from the other side.
+        ring = clockwise(tuple((x - left, y - top) for x, y in part.exterior.coords[:-1]))
+        name = f"backer of {item.name}"
+        margin = Figure(f"{id}.margin", "glue margin", item.margin.mm, field=f"dress.items.{item.id}.margin")
+        face = Face("front", id, "outside", right - left, bottom - top, Affine())
+        tree = PanelTree((Panel(id, name, ring),), (), (face,))
+        width, height = (
+            Figure(f"{id}.{side}", f"{name} {side}", value, inputs=(margin,),
+                   formula="the opening + 2 × {glue margin}, kept on the panel")
+            for side, value in (("width", right - left), ("height", bottom - top))
+        )  # fmt: skip
+        flat.own.append(
+            make_piece(id, "", name, tree, ring, paper=item.paper, count=dressed.copy.count,
+                       fold=Fold(kind="unmarked"), field="", width=width, height=height, at={})
+        )  # fmt: skip

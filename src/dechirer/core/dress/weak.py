@@ -1,0 +1,115 @@
+"""Where the paper is too weak: narrow webs, islands that fall out, crowded pen lines. Worked out once per dress."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from typing import TYPE_CHECKING, Any
+
+from msgspec import Struct
+
+from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.dress.recipe import items_of
+from dechirer.core.dress.spots import Spot
+from dechirer.core.job.dressing import Dress
+from dechirer.core.job.model import Brief
+from dechirer.core.paper.strength import web_it_holds
+from dechirer.core.shape.affine import Point
+from dechirer.core.shape.webs import Narrow, find_narrow
+
+if TYPE_CHECKING:
+    from dechirer.core.dress.dress import Dressed
+
+MOST_PLACES = 60
+HOLE_SHARE = 0.5
+"""An opening narrower than this share of what the paper holds cannot be weeded (common practice)."""
+
+
+class Weak(Struct, frozen=True):
+    """The weak places of one item: narrow ones of the paper that is left, narrow ones of what is taken out, the middles
+    of islands, and what its paper holds (mm)."""
+
+    item: str
+    spot: str
+    holds: float
+    narrow: tuple[Narrow, ...] = ()
+    slim: tuple[Narrow, ...] = ()
+    islands: tuple[Point, ...] = ()
+
+
+_KEPT: OrderedDict[Any, Weak] = OrderedDict()
+
+
+def holds_of(paper_id: str, brief: Brief, facts: BriefPlan) -> float:
+    """The narrowest web a paper of the job holds, in mm: the maker's own value, else by its weight."""
+    paper = next((paper for paper in brief.papers if paper.id == paper_id), None)
+    if paper is not None and paper.holds is not None:
+        return paper.holds.mm
+    gsm = facts.paper(paper_id).grammage.value
+    return web_it_holds(gsm) if gsm > 0 else 1.0
+
+
+def find_weak(items: tuple[Dressed, ...], dress: Dress, brief: Brief, facts: BriefPlan) -> tuple[Weak, ...]:
+    """The weak places of every item that is cut, on the first copy of each."""
+    found = []
+    seen: set[str] = set()
+    for dressed in items:
+        item, spot = dressed.item, dressed.spot
+        if spot is None or item.id in seen or item.made in ("print", "pen", "foil", "guide", "score", "perforate"):
+            continue
+        seen.add(item.id)
+        paper = (item.paper or brief.base_paper) if item.made == "piece" else spot.paper
+        holds = holds_of(paper, brief, facts)
+        opened = [
+            other for other in items
+            if other.spot is not None and other.spot.id == spot.id and other.item.made in ("window", "art")
+        ]  # fmt: skip
+        key = (dressed.placed.serial, item.made, holds, spot, tuple(other.placed.serial for other in opened))
+        if key not in _KEPT:
+            _KEPT[key] = _look(dressed, spot, holds, opened)
+            while len(_KEPT) > 300:
+                _KEPT.popitem(last=False)
+        kept = _KEPT[key]
+        if kept.narrow or kept.slim or kept.islands:
+            found.append(kept)
+    return tuple(found)
+
+
+def _cut_areas(dressed: Dressed) -> list[Any]:
+    return [area for part in dressed.placed.drawn.parts if part.role == "cut" and not part.folds for area in part.areas]
+
+
+def _look(dressed: Dressed, spot: Spot, holds: float, opened: list[Dressed]) -> Weak:
+    import shapely
+
+    from dechirer.core.shape.algebra import polygon
+
+    item = dressed.item
+    if item.made == "piece":
+        narrow = [each for part in items_of(dressed.placed.drawn) for each in find_narrow(part, holds)]
+        return Weak(item.id, spot.id, holds, tuple(sorted(narrow, key=lambda each: each.width)[:MOST_PLACES]))
+    peels = item.made == "kiss"
+    areas = [area for part in dressed.placed.drawn.parts for area in part.areas] if peels else _cut_areas(dressed)
+    if not areas:
+        return Weak(item.id, spot.id, holds)
+    opening = shapely.union_all(areas)
+    slim = find_narrow(opening, holds * HOLE_SHARE)
+    if peels:
+        return Weak(item.id, spot.id, holds, (), tuple(slim[:MOST_PLACES]))
+    islands = [
+        ring for area in shapely.get_parts(opening) if area.geom_type == "Polygon" for ring in area.interiors
+    ]  # fmt: skip
+    middles = tuple((p.x, p.y) for p in (shapely.Polygon(ring).centroid for ring in islands))
+    # The paper that is left round it: the face without every opening on it, islands counted out.
+    others = [shapely.Polygon(area.exterior) for other in opened for area in _cut_areas(other)]
+    gone = shapely.union_all([*others, *(polygon(hole) for hole in spot.holes)])
+    near = shapely.box(*opening.bounds).buffer(4 * holds, join_style="mitre")
+    left = shapely.intersection(shapely.difference(polygon(spot.outline), gone), near)
+    narrow = [each for each in find_narrow(left, holds) if _is_by(each, opening, holds)]
+    return Weak(item.id, spot.id, holds, tuple(narrow[:MOST_PLACES]), tuple(slim[:MOST_PLACES]), middles)
+
+
+def _is_by(narrow: Narrow, opening: Any, holds: float) -> bool:
+    """Whether a narrow place of the paper lies against an opening, and not at the cut-off of the look."""
+    import shapely
+
+    return bool(shapely.distance(shapely.Polygon(narrow.outline), opening) < holds / 2)

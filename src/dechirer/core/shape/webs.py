@@ -1,0 +1,250 @@
+"""Distances inside outlines: where paper is too narrow, what joins, even webs, ties. All exact, none by sampling.
+
+Widths are found by opening with a disc: what of an outline no disc of diameter w inside it reaches is narrower than w.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
+
+from msgspec import Struct
+
+from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.algebra import quarter_steps
+from dechirer.core.shape.outline import clockwise
+
+if TYPE_CHECKING:
+    from shapely import Polygon
+
+SPECK = 0.02
+"""A narrow place smaller than this share of w x w comes of rounding."""
+SHARP = 0.75
+"""A corner's tip that no disc reaches counts as a thin detail when it stands out by more than this share of w."""
+
+
+class Narrow(Struct, frozen=True):
+    """A narrow place: its middle, its width in mm, its outline, and what it is.
+
+    `kind` is `web` (joins two wider parts), `detail` (a thin end), or `speck` (a part thin all over).
+    """
+
+    at: Point
+    width: float
+    outline: Points
+    kind: str
+
+
+def grow(shape: Any, by: float, corners: str = "round") -> Any:
+    """A geometry moved out by `by` mm everywhere (in when below zero), arcs within 0.01 mm at any distance."""
+    import shapely
+
+    if abs(by) < 1e-12:
+        return shape
+    return shapely.buffer(
+        shape, by, quad_segs=quarter_steps(abs(by)), join_style="mitre" if corners == "mitre" else "round",
+        mitre_limit=8.0,
+    )  # fmt: skip
+
+
+def opened(shape: Any, radius: float) -> Any:
+    """What a disc of that radius can reach while it stays inside."""
+    return grow(grow(shape, -radius), radius)
+
+
+def find_narrow(shape: Any, width: float) -> list[Narrow]:
+    """The places of some areas narrower than `width` mm, the narrowest first.
+
+    Corners that are only sharp are left out.
+    """
+    import shapely
+
+    wide = opened(shape, width / 2)
+    slack = 2e-3 + 0.01  # the flattening of curves and of round corners
+    rest = shapely.difference(shape, grow(wide, slack))
+    found: list[Narrow] = []
+    wide_parts = [part for part in shapely.get_parts(wide) if not part.is_empty]
+    tree = shapely.STRtree(wide_parts)
+    bodies = shapely.get_parts(shape)
+    for part in shapely.get_parts(rest):
+        if part.geom_type != "Polygon" or part.area < SPECK * width * width:
+            continue
+        near = tree.query(part, predicate="dwithin", distance=2 * slack)
+        touching = [wide_parts[index] for index in near.tolist()]
+        contacts = _contacts(part, touching, 2 * slack)
+        if not contacts:
+            kind = "speck"
+        elif len(contacts) > 1:
+            kind = "web"
+        else:
+            kind = "detail"
+            reach = shapely.hausdorff_distance(part.exterior, contacts[0])
+            if reach < SHARP * width:
+                continue
+        measured = _width_of(part, contacts, kind, bodies)
+        if measured >= width - slack:
+            continue
+        spot = shapely.point_on_surface(part)
+        ring = clockwise(tuple(map(tuple, shapely.get_coordinates(part.exterior)[:-1].tolist())))
+        found.append(Narrow((spot.x, spot.y), measured, ring, kind))
+    return sorted(found, key=lambda each: each.width)
+
+
+def _contacts(part: Polygon, touching: Sequence[Any], slack: float) -> list[Any]:
+    """The stretches of a narrow part's edge that lie against wider parts."""
+    import shapely
+
+    if not touching:
+        return []
+    body = grow(shapely.union_all(list(touching)), slack)
+    met = shapely.intersection(part.exterior, body)
+    return [line for line in shapely.get_parts(shapely.line_merge(met)) if line.length > 0]
+
+
+def _width_of(part: Polygon, contacts: Sequence[Any], kind: str, bodies: Any) -> float:
+    """The width of a narrow place: the least distance between its two sides; for other kinds its largest disc."""
+    import shapely
+
+    if kind == "web" and len(contacts) >= 2:
+        sides = shapely.difference(part.exterior, grow(shapely.union_all(list(contacts)), 1e-6))
+        sides = [side for side in shapely.get_parts(shapely.line_merge(sides)) if side.length > 1e-4]
+        if len(sides) >= 2:
+            best = math.inf
+            for index, side in enumerate(sides):
+                for other in sides[index + 1 :]:
+                    best = min(best, float(shapely.distance(side, other)))
+            if best > 0:
+                return best
+    return 2 * float(shapely.maximum_inscribed_circle(part, tolerance=0.005).length)
+
+
+def narrowest(shape: Any, most: float) -> float:
+    """The narrowest width of some areas up to `most` mm (`most` when nothing is narrower)."""
+    found = find_narrow(shape, most)
+    return found[0].width if found else most
+
+
+def joining_offset(shapes: Sequence[Any]) -> float:
+    """The least offset at which shapes become one: half the longest edge of the minimum spanning tree of their gaps.
+
+    Plain geometry: at an offset of d every gap up to 2 d is bridged.
+    """
+    import numpy as np
+    import shapely
+
+    count = len(shapes)
+    if count < 2:
+        return 0.0
+    left = np.full(count, np.inf)
+    reached = np.zeros(count, dtype=bool)
+    pieces = np.asarray(shapes, dtype=object)
+    shapely.prepare(pieces)
+    index, longest = 0, 0.0
+    for _ in range(count - 1):
+        reached[index] = True
+        waiting = np.flatnonzero(~reached)
+        left[waiting] = np.minimum(left[waiting], shapely.distance(pieces[index], pieces[waiting]))
+        index = int(waiting[left[waiting].argmin()])
+        longest = max(longest, float(left[index]))
+    return longest / 2
+
+
+def even_webs(parts: Sequence[Any], web: float) -> tuple[Any, list[Any]]:
+    """A figure's frame with an even web between its inner parts and to its edge, and the parts as they are cut.
+
+    Each part first leaves half a web to its neighbours, so that a shared edge lies in the middle of the web; where
+    parts had a gap before, the later one is then kept a whole web away. Parts painted over others win.
+
+    Returns:
+        The frame (with an opening for each part) and the inset parts in the given order; lost ones are empty.
+    """
+    import shapely
+
+    shown: list[Any] = []
+    above: Any = shapely.MultiPolygon()
+    for part in reversed(parts):  # the last is painted on top
+        shown.append(shapely.difference(part, above))
+        above = shapely.union(above, part)
+    shown.reverse()
+    hair = min(0.05, web / 10)
+    whole = grow(grow(above, hair), -hair)
+    inner = grow(whole, -web)
+    halves: list[Any] = []
+    tree = shapely.STRtree(shown)
+    for index, part in enumerate(shown):
+        near = [other for other in tree.query(part, predicate="dwithin", distance=web).tolist() if other != index]
+        others = shapely.union_all([shown[other] for other in near]) if near else shapely.MultiPolygon()
+        halves.append(shapely.intersection(shapely.difference(part, grow(others, web / 2)), inner))
+    done: list[Any] = []
+    for index, part in enumerate(halves):
+        near = [other for other in tree.query(shown[index], predicate="dwithin", distance=2 * web).tolist()
+                if other < index]  # fmt: skip
+        for other in near:
+            if 0 < shapely.distance(part, done[other]) < web - 1e-9:
+                part = shapely.difference(part, grow(done[other], web))
+        done.append(part)
+    frame = shapely.difference(whole, shapely.union_all(done))
+    return frame, done
+
+
+def tie_islands(opening: Any, width: float, count: int) -> tuple[Any, int]:
+    """An opening with ties of paper left across it that hold its islands: `count` for each, `width` mm wide.
+
+    The ties go where they are shortest, at least 120 / count degrees of the island apart, the nearest first, and
+    islands already held may hold others.
+
+    Returns:
+        The opening without the ties, and how many ties there are.
+    """
+    import shapely
+
+    done: list[Any] = []
+    number = 0
+    for part in shapely.get_parts(opening):
+        if part.geom_type != "Polygon" or not part.interiors:
+            done.append(part)
+            continue
+        ties: list[Any] = []
+        held: list[Any] = [part.exterior]
+        left = list(part.interiors)
+        while left:
+            base = shapely.union_all(held)
+            ring = min(left, key=lambda each: shapely.distance(each, base))
+            left.remove(ring)
+            made = _tie(ring, base, width, count)
+            number += len(made)
+            ties += made
+            held.append(ring)
+        done.append(shapely.difference(part, shapely.union_all(ties)))
+    return shapely.union_all(done), number
+
+
+def _tie(ring: Any, base: Any, width: float, count: int) -> list[Any]:
+    """Strips from an island's edge to what holds it."""
+    import numpy as np
+    import shapely
+
+    middle = shapely.Polygon(ring).centroid
+    points = shapely.get_coordinates(shapely.segmentize(ring, max(0.2, ring.length / 720)))[:-1]
+    gaps = shapely.distance(shapely.points(points), base)
+    turns = np.arctan2(points[:, 1] - middle.y, points[:, 0] - middle.x)
+    chosen: list[int] = []
+    apart = math.radians(240 / max(count, 1)) if count > 1 else 0.0
+    for index in np.argsort(gaps, kind="stable").tolist():
+        away = [abs((turns[index] - turns[other] + math.pi) % math.tau - math.pi) for other in chosen]
+        if all(angle >= apart - 1e-9 for angle in away):
+            chosen.append(index)
+        if len(chosen) == count:
+            break
+    found = []
+    for index in chosen:
+        here = points[index]
+        there = shapely.get_coordinates(shapely.shortest_line(shapely.Point(here), base))[-1]
+        along = there - here
+        length = float(np.hypot(*along))
+        unit = along / length if length > 1e-9 else np.array([1.0, 0.0])
+        # A little into the paper at both ends, and wide enough to stay as wide where edges curve.
+        start, end = here - unit * width, there + unit * width
+        found.append(shapely.LineString([start, end]).buffer(width / 2, cap_style="flat"))
+    return found
