@@ -55,6 +55,10 @@ def _paint_shape(painter: QPainter, item: Shape, viewport: Viewport) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(_pen(form, item))
         painter.drawPath(path)
+        if form.double:
+            inner = QPen(theme.colour(item.on) if item.on else theme.colour("surface"), form.width * item.weight / 3)
+            painter.setPen(inner)
+            painter.drawPath(path)
         if form.tick:
             _paint_ticks(painter, item, viewport, form)
         if form.dots:

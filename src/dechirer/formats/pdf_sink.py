@@ -71,6 +71,10 @@ class PdfSink:
         if item.fill or item.form:
             canvas.drawPath(path, stroke=int(bool(item.form)), fill=int(bool(item.fill)))
             canvas.setDash([])
+        if item.form and FORMS[item.form].double:
+            canvas.setStrokeColor(self._colour(item.on or "surface"))
+            canvas.setLineWidth(FORMS[item.form].width * item.weight * SCALE / 3)
+            canvas.drawPath(path, stroke=1, fill=0)
         if item.form and FORMS[item.form].dots:
             canvas.setFillColor(self._colour("#ffffff"))
             for points in item.paths:

@@ -37,6 +37,8 @@ class Dressed(Struct, frozen=True):
     copy: Copy
     width: Figure
     height: Figure
+    left: Figure
+    top: Figure
 
 
 class DressPlan(Struct, frozen=True):
@@ -80,7 +82,7 @@ class DressPlan(Struct, frozen=True):
         """Every figure of the dress."""
         found = [self.count, self.piece_count]
         for dressed in self.items:
-            found += [dressed.width, dressed.height]
+            found += [dressed.width, dressed.height, dressed.left, dressed.top]
         for piece in self.pieces:
             found += [piece.width, piece.height]
         return tuple(found)
@@ -134,8 +136,9 @@ def make_dress(
             placed[item.id] = _recall(item, dress, spot, build, placed, copy, coarse)
         for item in dress.items:
             if item.id in placed and (not copy.number or _varies(item, dress)):
-                width, height = _measure(item, placed[item.id], copy, units)
-                items.append(Dressed(item, by_id.get(item.face), placed[item.id], copy, width, height))
+                mine = placed[item.id]
+                sizes, places = _measure(item, mine, copy), _measure_place(item, mine, copy)
+                items.append(Dressed(item, by_id.get(item.face), mine, copy, *sizes, *places))
     landed = land(build, facts, brief, dress, tuple(items), copies)
     count = Figure(
         "dress.items", "on the faces", float(len(dress.items)), "count",
@@ -211,7 +214,7 @@ def _hash_of(sight: tuple[Any, ...]) -> int:
     return hash(sight) if sight else 0
 
 
-def _measure(item: Item, placed: Placed, copy: Copy, units: str) -> tuple[Figure, Figure]:
+def _measure(item: Item, placed: Placed, copy: Copy) -> tuple[Figure, Figure]:
     """The size of an item's own ink, and where it comes from."""
     left, top, right, bottom = placed.source
     key = f"{item.id}.{{}}" if not copy.number else f"{item.id}.{copy.number}.{{}}"
@@ -224,5 +227,25 @@ def _measure(item: Item, placed: Placed, copy: Copy, units: str) -> tuple[Figure
                 field=f"dress.items.{item.id}.{side}" if typed else None,
                 source="" if typed else placed.sizing, note=placed.note,
             )
+        )  # fmt: skip
+    return found[0], found[1]
+
+
+def _measure_place(item: Item, placed: Placed, copy: Copy) -> tuple[Figure, Figure]:
+    """How far its ink lies from the left and the top of its region, and what keeps it there."""
+    key = f"{item.id}.{{}}" if not copy.number else f"{item.id}.{copy.number}.{{}}"
+    found = []
+    for axis, side, low in (("across", "left", 0), ("down", "top", 1)):
+        value = placed.source[low] - placed.region[low]
+        kept, by = getattr(item.place, axis), getattr(item.place, "x" if axis == "across" else "y")
+        field = f"dress.items.{item.id}.place.{side}"
+        words = {"middle": "kept in the middle", side: "typed"}.get(kept, f"kept {by} from the {kept}")
+        if kept == "middle" and by.mm:
+            words = f"kept {by} off the middle"
+        if item.of is not None and item.place.across == "middle":
+            words = "where what it is made of lies"
+        found.append(
+            Figure(key.format(side), f"{item.name} from the {side}", value, field=field if kept == side else None,
+                   source="" if kept == side else words)
         )  # fmt: skip
     return found[0], found[1]

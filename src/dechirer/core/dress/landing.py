@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct, structs
@@ -30,12 +31,14 @@ CUT_ROLES: dict[str, Operation] = {
     "cut": "cut", "kiss": "kiss", "score": "score", "perforate": "perforate", "pen": "pen", "foil": "foil",
 }  # fmt: skip
 MOST_OWN_PIECES = 120
+ROUGH_MM = 0.15
 
 
 class Mark(Struct, frozen=True):
     """What is seen of an item on its face, mm as seen: areas as lists of rings (the outer first), or open lines.
 
-    `form` is `opening`, `paper` (a piece glued on; `colour` is its paper's), `print`, or an operation.
+    `form` is `opening`, `paper` (a piece glued on; `colour` is its paper's), `print`, or an operation. The rough ones
+    are the same within ROUGH_MM, for the folded card.
     """
 
     item: str
@@ -44,6 +47,8 @@ class Mark(Struct, frozen=True):
     colour: str
     rings: tuple[tuple[Points, ...], ...] = ()
     lines: tuple[Points, ...] = ()
+    rough: tuple[tuple[Points, ...], ...] = ()
+    rough_lines: tuple[Points, ...] = ()
 
 
 class Landed(Struct, frozen=True):
@@ -170,15 +175,27 @@ def _land_item(
             lines.insert(0, Line(f"{id}-hinge", f"{item.name}, hinge", "score", paths, False, "fold", "valley"))
         marks.append(_mark(item, spot, "opening" if operation == "cut" and not part.folds else operation, colour, part))
         if part.folds:
-            marks.append(Mark(item.id, spot.id, "score", colour, (), tuple(_path(f, Affine()) for f in part.folds)))
+            marks.append(make_mark(item.id, spot.id, "score", colour, (), part.folds))
     if item.made == "window" and item.paper is not None and drawn.areas:
         _back(dressed, spot, flat, brief)
 
 
 def _mark(item: Item, spot: Spot, form: str, colour: str, part: Part) -> Mark:
+    return make_mark(item.id, spot.id, form, colour, part.areas, part.lines)
+
+
+def make_mark(item: str, spot: str, form: str, colour: str, areas: Sequence[Any], lines: Sequence[Any] = ()) -> Mark:
+    """A mark of areas and open lines that lie on the face as seen."""
+    import shapely
+
+    same = Affine()
+    rough = [shapely.simplify(area, ROUGH_MM) for area in areas]
+    rough_lines = [shapely.simplify(line, ROUGH_MM) for line in lines]
     return Mark(
-        item.id, spot.id, form, colour, tuple(_rings(area, Affine()) for area in part.areas),
-        tuple(_path(line, Affine()) for line in part.lines),
+        item, spot, form, colour, tuple(_rings(area, same) for area in areas),
+        tuple(_path(line, same) for line in lines),
+        tuple(_rings(area, same) for area in rough if area.geom_type == "Polygon" and not area.is_empty),
+        tuple(_path(line, same) for line in rough_lines),
     )  # fmt: skip
 
 
@@ -224,10 +241,7 @@ def _own_pieces(dressed: Dressed, flat: _Flat, marks: list[Mark], facts: BriefPl
                                bottom - top))
         )  # fmt: skip
     colour = facts.paper(paper).paper.colour
-    marks.append(
-        Mark(item.id, spot.id, "paper", colour, tuple(_rings(area, Affine()) for area in parts),
-             tuple(_path(line, Affine()) for line in lines))
-    )  # fmt: skip
+    marks.append(make_mark(item.id, spot.id, "paper", colour, parts, lines))
 
 
 def make_outline_piece(

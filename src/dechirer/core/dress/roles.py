@@ -40,16 +40,21 @@ class Looks(Struct, frozen=True):
     line_colours: tuple[str, ...] = ()
 
 
+def role_by_name(name: str) -> Role | None:
+    """The role a layer's or class's name speaks of, or None."""
+    words = re.sub(r"[_/.]+", " ", name.lower())
+    return next((role for role, pattern in _NAMES if re.search(pattern, words)), None)
+
+
 def guess_role(looks: Looks) -> tuple[Role, str]:
     """The role of a group and why.
 
     Returns:
         The role (`unassigned` when nothing speaks for one) and the reason in the maker's words.
     """
-    words = re.sub(r"[_/.]+", " ", looks.name.lower())
-    for role, pattern in _NAMES:
-        if re.search(pattern, words):
-            return role, f"its name says “{looks.name}”"[:200]
+    named = role_by_name(looks.name)
+    if named is not None:
+        return named, f"its name says “{looks.name}”"[:200]
     if looks.dashed:
         return "score", "dashed lines are usually folds"
     if looks.stroke:

@@ -119,6 +119,7 @@ _SPECS: tuple[tuple[str, FieldSpec], ...] = (
     (r"dress\.items\.[a-z0-9-]+\.fit_in", FieldSpec("Fitted, less", "length", -100, 300, optional=True)),
     (r"dress\.items\.[a-z0-9-]+\.margin", FieldSpec("Glue margin of the backer", "length", 0, 100)),
     (r"dress\.items\.[a-z0-9-]+\.place\.(x|y)", FieldSpec("Distance", "length", -2000, 2000)),
+    (r"dress\.items\.[a-z0-9-]+\.place\.(left|right|top|bottom)", FieldSpec("Distance", "length", -2000, 2000)),
     (r"dress\.items\.[a-z0-9-]+\.place\.turn_deg", FieldSpec("Turned clockwise, degrees", "number", -360, 360)),
     (r"dress\.items\.[a-z0-9-]+\.words\.text", FieldSpec("Words", "text", 1, 2000)),
     (r"dress\.items\.[a-z0-9-]+\.words\.size", FieldSpec("Size of the letters", "length", 1, 600)),
@@ -167,6 +168,11 @@ def read_field(job: Job, path: str, text: str) -> tuple[Change, ...]:
     linked = _linked(job, path, value)
     if linked is not None:
         return (linked,)
+    side = re.fullmatch(r"(dress\.items\.[a-z0-9-]+\.place)\.(left|right|top|bottom)", path)
+    if side:  # typing a distance from a side keeps the item to that side from now on
+        axis = ("across", "x") if side[2] in ("left", "right") else ("down", "y")
+        place = structs.replace(get_field(job, side[1]), **{axis[0]: side[2], axis[1]: value})
+        return (Change(side[1], place),)
     loading = re.fullmatch(r"lay\.loadings\.([a-z0-9-]+)\.(\w+)", path)
     if loading:  # a paper has a loading of its own only once something about it was changed
         return (set_loading(job, loading[1], **{loading[2]: value}),)
@@ -194,6 +200,11 @@ def _linked(job: Job, path: str, value: Any) -> Change | None:
 
 def show_field(job: Job, path: str) -> str:
     """The text to edit for a field: what was typed, in the maker's own spelling."""
+    side = re.fullmatch(r"(dress\.items\.[a-z0-9-]+\.place)\.(left|right|top|bottom)", path)
+    if side:
+        place = get_field(job, side[1])
+        axis = ("across", "x") if side[2] in ("left", "right") else ("down", "y")
+        return str(getattr(place, axis[1])) if getattr(place, axis[0]) == side[2] else ""
     value = get_field(job, path)
     spec = find_spec(path)
     if value is None:

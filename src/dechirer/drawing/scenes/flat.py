@@ -83,7 +83,7 @@ def _draw_shelf(
         for line in piece.lines:
             paths = tuple(shrink.all(path) for path in line.paths)
             form = form_of_line(line.operation, line.role, line.sense)
-            role = "fold" if line.role in ("fold", "tick") else "ink"
+            role = line.colour or ("fold" if line.role in ("fold", "tick") else "ink")
             items.append(Shape(paths, closed=line.closed, form=form, role=role, on=paper, weight=0.8))
         foot = (x, corner[1])
         size = format_size(piece.width.value, piece.height.value, units)

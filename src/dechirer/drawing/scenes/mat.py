@@ -110,7 +110,7 @@ def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) 
     fill = "stop-wash" if refused else "accent-wash" if lit else paper
     items: list[Item] = [Shape((placed.outline,), fill=fill, on=paper, element=placed.id, shadow=True)]
     for line in placed.lines():
-        role = "stop" if refused else "ink" if line.role == "outline" else "fold"
+        role = "stop" if refused else line.colour or ("fold" if line.role in ("fold", "tick") else "ink")
         form = form_of_line(line.operation, line.role, line.sense)
         items.append(Shape(line.paths, closed=line.closed, form=form, role=role, on=paper))
     box = placed.box

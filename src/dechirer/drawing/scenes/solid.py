@@ -16,9 +16,11 @@ from msgspec import Struct
 from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
 from dechirer.core.build.panels import Hinge, PanelTree
 from dechirer.core.build.setting import FOAM, Slab
+from dechirer.core.dress.landing import Mark
+from dechirer.core.dress.spots import Spot
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
-from dechirer.core.shape.affine import Point
+from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.outline import Box, area, bounds, is_inside
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 
@@ -84,7 +86,7 @@ def find_model(plan: Plan, piece: str = "") -> Model:
     """What the folded view shows while a piece is shown large: the envelope for itself and its inlay, else the card."""
     made = plan.build.envelope
     if piece not in ("envelope", "inlay") or made is None:
-        return Model("card", plan.build.tree, plan.build.slabs)
+        return Model("card", plan.build.tree, plan.dress.slabs)
     return Model("envelope", made.tree, plan.build.envelope_slabs)
 
 
@@ -94,6 +96,8 @@ def make_folded_scene(plan: Plan, closed: float, picked: str = "", piece: str = 
     poses = fold(build.tree, closed)
     eye = make_eye(build.tree)
     bodies = [_place(slab, poses[slab.panel]) for slab in build.slabs]
+    marks = _marks_by_slab(plan) if build.name == "card" else {}
+    painted = {id(body): marks.get(index, []) for index, body in enumerate(bodies)}
     order = sort_bodies(bodies, eye)
     rank = {body.slab.panel: place for place, body in enumerate(order) if body.slab.bottom == 0.0}
     bends: dict[int, list[Hinge]] = {}
@@ -104,6 +108,7 @@ def make_folded_scene(plan: Plan, closed: float, picked: str = "", piece: str = 
     rings = [tuple(eye(point)[:2] for point in body.upper) for body in order]
     for place, body in enumerate(order):
         items += _draw_body(plan, build, body, eye, picked, rings[place + 1 :])
+        items += _draw_marks(plan, body, eye, painted[id(body)], poses[body.slab.panel])
         if build.name == "card" and body.slab.panel in poses:
             facing = _dot(_normal(body.upper), eye.near)
             items += _inner_lines(plan, body, facing, eye, poses[body.slab.panel])
@@ -285,6 +290,46 @@ def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nea
     )
     if name and clear and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer):
         items.append(Label((place[0], place[1]), name, "small", "soft", paper))
+    return items
+
+
+def _marks_by_slab(plan: Plan) -> dict[int, list[tuple[Spot, Mark]]]:
+    """What is on the faces, by the slab that shows it."""
+    found: dict[int, list[tuple[Spot, Mark]]] = {}
+    spots = {spot.id: spot for spot in plan.dress.spots}
+    for mark in plan.dress.marks:
+        spot = spots[mark.spot]
+        if spot.to_card is not None and spot.slab >= 0:
+            found.setdefault(spot.slab, []).append((spot, mark))
+    return found
+
+
+def _draw_marks(plan: Plan, body: _Body, eye: Eye, marks: list[tuple[Spot, Mark]], pose: Pose) -> list[Item]:
+    """What is on the side of a slab that is turned to the eye."""
+    if not marks:
+        return []
+    side = "outside" if _dot(_normal(body.upper), eye.near) > 0 else "inside"
+    level = body.slab.top if side == "outside" else body.slab.bottom
+    paper = _colour(plan, body.slab)
+    items: list[Item] = []
+    for spot, mark in marks:
+        if spot.side != side or spot.to_card is None or mark.form in ("opening", "guide"):
+            continue
+        to_card = spot.to_card
+
+        def flat(points: Points, to_card: Affine = to_card) -> tuple[Point, ...]:
+            return tuple(eye(pose((*to_card(point), level)))[:2] for point in points)
+
+        for rings in mark.rough:
+            fill = mark.colour if mark.form in ("paper", "print") else ""
+            form = {"paper": "edge", "print": ""}.get(mark.form, "edge")
+            role = "soft" if mark.form == "paper" else mark.colour if mark.form in ("pen", "foil") else "ink"
+            items.append(Shape(tuple(flat(ring) for ring in rings), fill=fill, form=form, role=role, on=paper,
+                               weight=0.6))  # fmt: skip
+        role = mark.colour if mark.form in ("pen", "foil") else "ink"
+        if mark.rough_lines:
+            items.append(Shape(tuple(flat(line) for line in mark.rough_lines), closed=False, form="edge", role=role,
+                               on=paper, weight=0.8))  # fmt: skip
     return items
 
 

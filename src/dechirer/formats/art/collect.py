@@ -8,7 +8,7 @@ import re
 import msgspec
 from msgspec import Struct
 
-from dechirer.core.dress.roles import Looks, guess_role
+from dechirer.core.dress.roles import Looks, guess_role, role_by_name
 from dechirer.core.job.dressing import Art, ArtGroup
 
 MOST_PATHS = 200_000
@@ -109,7 +109,7 @@ class Collector:
         if len(self.found) > MOST_GROUPS:
             self._thin_out()
         fills = len({key.colour for key in self.found if not key.stroke})
-        lines = [key.colour for key in self.found if key.stroke]
+        lines = [key.colour for key in self.found if key.stroke and not key.dash and role_by_name(key.name) is None]
         made, taken = [], set[str]()
         for key, paths in self.found.items():
             looks = Looks(key.name, key.colour, key.stroke, bool(key.dash), fills, tuple(dict.fromkeys(lines)))

@@ -1,0 +1,180 @@
+"""Traces PNG and JPEG pictures: outlines from their transparency or from a plain background, sub-pixel, with holes.
+
+The level set of a lightly blurred mask is followed at half its height, which places an edge within a few hundredths
+of a pixel; nodes that matter less than a stated tolerance are dropped.
+"""
+
+from __future__ import annotations
+
+import io
+import warnings
+from typing import Any
+
+from dechirer.core.job.dressing import Art
+from dechirer.core.shape.contour import find_rings
+from dechirer.core.shape.curves import Run, areas_of
+from dechirer.formats.art.collect import ArtError, Collector, Key, Segments, Sheet, make_art
+
+MOST_BYTES = 100_000_000
+MOST_PIXELS = 80_000_000
+SMOOTH_PX = 1.0
+"""Radius of the blur before tracing: takes the steps out of hard edges (measured: 0.013 px instead of 0.05)."""
+WITHIN_PX = 0.1
+"""How far a traced outline may be moved by dropping nodes, at the picture's own size."""
+SPECK_PX = 12.0
+"""Items smaller than this many pixels are specks."""
+PLAIN = 28
+"""How far a pixel's colour is from the background's, of 255, to count as the figure."""
+MOST_ITEMS = 400
+
+
+def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float | None = None) -> Art:
+    """Trace a picture. Each item of it becomes a group of its own, in its mean colour, the largest first.
+
+    Args:
+        px_per_inch: what its pixels are, when the maker knows better than the file.
+
+    Raises:
+        ArtError: not a picture, damaged, too large, or nothing on a plain background in it.
+    """
+    if len(data) > MOST_BYTES:
+        raise ArtError(f"{name}: is {len(data) / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB is read")
+    image, dpi = _open(data, name)
+    mask, how, colours = _mask(image, name)
+    polygons = trace(mask)
+    if not polygons:
+        raise ArtError(f"{name}: nothing stands out from the {how}")
+    given = px_per_inch or dpi or 300.0
+    factor = 25.4 / given
+    collector = Collector(name)
+    kept = sorted(polygons, key=lambda polygon: -polygon.area)
+    if len(kept) > MOST_ITEMS:
+        collector.lose(f"{len(kept) - MOST_ITEMS} small items")
+        kept = kept[:MOST_ITEMS]
+    left, top, right, bottom = _total_bounds(kept)
+    for number, polygon in enumerate(kept, start=1):
+        out = Segments()
+        for ring in (polygon.exterior, *polygon.interiors):
+            points = [((x - left) * factor, (y - top) * factor) for x, y in ring.coords[:-1]]
+            out.add("M", points[0])
+            for point in points[1:]:
+                out.add("L", point)
+            out.close()
+        collector.add(Key(f"item {number}", _mean_colour(colours, polygon), 0.0), out.text())
+    if px_per_inch:
+        settled, doubt = f"by you: {px_per_inch:g} px to the inch", ""
+    elif dpi:
+        settled, doubt = f"at {dpi:g} px to the inch, as the file says", "pictures often carry a number nobody chose"
+    else:
+        settled = "at 300 px to the inch, as for print"
+        doubt = "the picture does not say how large its pixels are"
+    sheet = Sheet(collector.groups(), settled, doubt, collector.losses())
+    return make_art(id, name, sheet, (0.0, 0.0, (right - left) * factor, (bottom - top) * factor))
+
+
+def _open(data: bytes, name: str) -> tuple[Any, float | None]:
+    from PIL import Image, UnidentifiedImageError
+
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            image = Image.open(io.BytesIO(data), formats=("PNG", "JPEG"))
+            wide, high = image.size
+            if wide * high > MOST_PIXELS:
+                raise ArtError(f"{name}: has {wide} x {high} pixels; up to {MOST_PIXELS / 1e6:.0f} million are read")
+            image.load()
+    except UnidentifiedImageError:
+        raise ArtError(f"{name}: is not a PNG or JPEG picture") from None
+    except ArtError:
+        raise
+    except (OSError, ValueError, SyntaxError, MemoryError, OverflowError, Image.DecompressionBombError) as error:
+        raise ArtError(f"{name}: the picture is damaged ({error})") from None
+    dpi = image.info.get("dpi")
+    found = None
+    if isinstance(dpi, tuple) and len(dpi) == 2:
+        try:
+            value = float(dpi[0])
+            found = round(value, 1) if 20 < value < 5000 else None
+        except (TypeError, ValueError, ZeroDivisionError):
+            found = None
+    return image, found
+
+
+def _mask(image: Any, name: str) -> tuple[Any, str, Any]:
+    """How much of each pixel is figure (0 to 255), what it was told from, and the picture's colours."""
+    import numpy as np
+
+    if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
+        whole = image.convert("RGBA")
+        alpha = np.asarray(whole.getchannel("A"))
+        if int(alpha.min()) < 250:
+            return alpha, "transparent background", np.asarray(whole.convert("RGB"))
+        image = whole
+    colours = np.asarray(image.convert("RGB"))
+    edge = np.concatenate([colours[0], colours[-1], colours[:, 0], colours[:, -1]]).astype(np.int16)
+    ground = np.median(edge, axis=0)
+    if np.mean(np.abs(edge - ground).max(axis=1) > PLAIN) > 0.25:
+        raise ArtError(f"{name}: its background is neither transparent nor plain, so nothing can be traced")
+    apart = np.abs(colours.astype(np.int16) - ground.astype(np.int16)).max(axis=2)
+    # Full strength a little above the threshold, so that half strength lies where an edge's blend is half way.
+    strength = np.clip(apart * (127.5 / PLAIN), 0, 255) if apart.max() < 2 * PLAIN else np.clip(
+        apart.astype(np.float32) * (255.0 / max(float(np.percentile(apart[apart > PLAIN], 50)), 1.0)), 0, 255
+    ) if (apart > PLAIN).any() else np.zeros_like(apart)  # fmt: skip
+    return strength.astype(np.uint8), "plain background", colours
+
+
+def trace(mask: Any, smooth_px: float = SMOOTH_PX, within_px: float = WITHIN_PX) -> list[Any]:
+    """The outlines of a mask (h, w) of 0 to 255 at half strength, as polygons with holes, in pixels from the picture's
+    corner: the centre of the first pixel lies at (0.5, 0.5)."""
+    import numpy as np
+    import shapely
+    from PIL import Image, ImageFilter
+
+    pad = 4
+    image = Image.fromarray(np.pad(mask, pad))
+    if smooth_px > 0:
+        image = image.filter(ImageFilter.GaussianBlur(smooth_px))
+    rings = [ring - pad for ring in find_rings(np.asarray(image)) if len(ring) >= 4 and _area(ring) >= SPECK_PX]
+    runs = []
+    for ring in rings:
+        # Simplified without regard to itself, which is fast; the few that then cross themselves are cut into faces.
+        slim = shapely.simplify(shapely.LinearRing(ring), within_px, preserve_topology=False)
+        points = shapely.get_coordinates(slim)[:-1].tolist()
+        if len(points) > 2:
+            runs.append(Run([(x, y) for x, y in points], True))
+    whole = areas_of(runs, "evenodd")
+    return [part for part in shapely.get_parts(whole) if part.geom_type == "Polygon" and part.area >= SPECK_PX]
+
+
+def _area(ring: Any) -> float:
+    import numpy as np
+
+    x, y = ring[:, 0], ring[:, 1]
+    return abs(float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum())) / 2
+
+
+def _total_bounds(polygons: list[Any]) -> tuple[float, float, float, float]:
+    import shapely
+
+    left, top, right, bottom = shapely.total_bounds(polygons).tolist()
+    return left, top, right, bottom
+
+
+def _mean_colour(colours: Any, polygon: Any) -> str:
+    """The middle colour of an item, from pixels inside it."""
+    import numpy as np
+    import shapely
+
+    left, top, right, bottom = polygon.bounds
+    xs = np.linspace(left, right, 24)
+    ys = np.linspace(top, bottom, 24)
+    grid = np.array(np.meshgrid(xs, ys)).reshape(2, -1).T
+    inside = grid[shapely.contains_xy(polygon.buffer(-1.0), grid[:, 0], grid[:, 1])]
+    if not len(inside):
+        spot = shapely.point_on_surface(polygon)
+        inside = np.array([[spot.x, spot.y]])
+    high, wide = colours.shape[:2]
+    rows = np.clip(inside[:, 1].astype(int), 0, high - 1)
+    columns = np.clip(inside[:, 0].astype(int), 0, wide - 1)
+    middle = np.median(colours[rows, columns].reshape(-1, 3), axis=0).astype(int)
+    return "#" + "".join(f"{part:02x}" for part in middle)

@@ -1,0 +1,92 @@
+"""Reads any file of art by what is in it, not by its name's ending; and font files."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from dechirer.core.job.dressing import MOST_FONT_BYTES, Art, FontFile
+from dechirer.formats.art.collect import ArtError, make_id
+
+ART_FILTER = "Art and typefaces (*.svg *.dxf *.png *.jpg *.jpeg *.ttf *.otf);;All files (*)"
+MOST_BYTES = 110_000_000
+FONT_STARTS = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"ttcf")
+
+
+def kind_of(data: bytes) -> str:
+    """`svg`, `dxf`, `picture`, `font` or empty, from a file's first bytes."""
+    head = data[:4096]
+    if head[:8] == b"\x89PNG\r\n\x1a\n" or head[:3] == b"\xff\xd8\xff":
+        return "picture"
+    if head[:4] in FONT_STARTS:
+        return "font"
+    plain = head.lstrip(b"\xef\xbb\xbf \t\r\n")
+    if head[:2] in (b"\xff\xfe", b"\xfe\xff") or plain[:1] == b"<":
+        return "svg"
+    if b"SECTION" in data[:20_000] or head[:18] == b"AutoCAD Binary DXF":
+        return "dxf"
+    return ""
+
+
+def read_bytes(path: Path) -> bytes:
+    """A file's bytes. Raises ArtError when it is too large, a folder, or cannot be opened."""
+    try:
+        if path.is_dir():
+            raise ArtError(f"{path.name}: is a folder")
+        size = path.stat().st_size
+        if size > MOST_BYTES:
+            raise ArtError(f"{path.name}: is {size / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB is read")
+        return path.read_bytes()
+    except OSError as error:
+        raise ArtError(f"{path.name}: cannot be opened ({error.strerror})") from None
+
+
+def read_art(data: bytes, name: str, taken: set[str], *, px_per_inch: float | None = None) -> Art:
+    """Art from a file's bytes, with an id that is not taken.
+
+    Raises:
+        ArtError: it is no art that is read, is damaged or hostile; the message begins with its name.
+    """
+    kind = kind_of(data)
+    stem = name.rsplit(".", 1)[0]
+    id = make_id(stem, set(taken))
+    if kind == "svg":
+        from dechirer.formats.art.svg import read_svg
+
+        return read_svg(data, name, id, px_per_inch=px_per_inch)
+    if kind == "dxf":
+        from dechirer.formats.art.dxf import read_dxf
+
+        return read_dxf(data, name, id, mm_per_unit=25.4 / px_per_inch if px_per_inch else None)
+    if kind == "picture":
+        from dechirer.formats.art.picture import read_picture
+
+        return read_picture(data, name, id, px_per_inch=px_per_inch)
+    if kind == "font":
+        raise ArtError(f"{name}: is a typeface, not art")
+    if not data:
+        raise ArtError(f"{name}: is empty")
+    raise ArtError(f"{name}: is not SVG, DXF, PNG or JPEG")
+
+
+def read_font(data: bytes, name: str, taken: set[str]) -> FontFile:
+    """A typeface of the maker's, tried before it is kept.
+
+    Raises:
+        ArtError: not a font, damaged, too large, or without letters.
+    """
+    from dechirer.core.dress.typefaces import FontError, open_font
+
+    if len(data) > MOST_FONT_BYTES:
+        raise ArtError(f"{name}: is {len(data) / 1e6:.0f} MB; typefaces up to {MOST_FONT_BYTES / 1e6:.0f} MB are kept")
+    if kind_of(data) != "font":
+        raise ArtError(f"{name}: is not a TrueType or OpenType font")
+    try:
+        face = open_font(data, name)
+        title = face.title()
+        if not face.has("A") and not face.has("a"):
+            raise ArtError(f"{name}: the typeface has no letters")
+        for shaped in face.shape("Aa", ()):
+            face.path(shaped.glyph)
+    except FontError as error:
+        raise ArtError(str(error)) from None
+    return FontFile(make_id(title or name.rsplit(".", 1)[0], set(taken)), (title or name)[:120], data)
