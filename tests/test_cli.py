@@ -74,6 +74,7 @@ def test_without_a_display_the_demo_is_planned_and_pictured(tmp_path: Path) -> N
     assert sorted(path.name for path in (out / "stations").iterdir()) == [
         "brief.png",
         "build.png",
+        "dress.png",
         "lay.png",
         "run.png",
     ]

@@ -81,6 +81,7 @@ class Planner:
         *,
         cancelled: Callable[[], bool] = lambda: False,
         progress: Callable[[str], None] = lambda station: None,
+        coarse: bool = False,
     ) -> Plan:
         """Make the plan of a job.
 
@@ -88,6 +89,7 @@ class Planner:
             job: what the maker decided.
             cancelled: asked between and within stations.
             progress: told the name of each station as it begins.
+            coarse: outlines of the dress may be rough, for a picture while something is dragged.
 
         Raises:
             PlanCancelled: `cancelled` said yes.
@@ -107,8 +109,8 @@ class Planner:
         )
         dress = room(
             "dress",
-            (job.brief, job.build, job.units, job.lay.margin, job.dress),
-            lambda: make_dress(job.brief, job.dress, brief, build, job.units, cancelled),
+            (job.brief, job.build, job.units, job.lay.margin, job.dress, coarse),
+            lambda: make_dress(job.brief, job.dress, brief, build, job.units, cancelled, coarse),
         )
         machine = job.brief.machine
         lay = room(

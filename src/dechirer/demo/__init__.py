@@ -7,6 +7,7 @@ from pathlib import Path
 from dechirer.core.job.model import Job, read_job_json
 
 DEMOS: dict[str, str] = {
+    "kites": "Kite cards, dressed with art and words",
     "invitations": "Invitations, side fold with a liner",
     "dunes": "Dunes, a concertina with a skyline",
     "gate": "Gate card with an insert and its envelope",
@@ -19,10 +20,11 @@ DEMOS: dict[str, str] = {
     "helpers": "Thank-you discs for helpers",
     "places": "Place cards",
 }
-"""The demo jobs by file name, with their titles; the first opens at first start."""
+"""The demo jobs by file name, with their titles; `FIRST` opens at first start."""
+FIRST = "invitations"
 
 
-def load_demo_job(name: str = "invitations") -> Job:
+def load_demo_job(name: str = FIRST) -> Job:
     """A demo job.
 
     Raises:

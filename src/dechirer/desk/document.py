@@ -58,8 +58,13 @@ class Document(QObject):
         """Whether the plan shown is the plan of the job as it is now, and no older one is still on its way."""
         return self.plan is not None and self._shown == self._requested
 
-    def edit(self, label: str, changes: Iterable[Change], *, merge_key: str = "") -> str:
-        """Make an edit; returns why it was refused, or an empty text."""
+    def edit(self, label: str, changes: Iterable[Change], *, merge_key: str = "", coarse: bool = False) -> str:
+        """Make an edit; returns why it was refused, or an empty text.
+
+        Args:
+            merge_key: edits in a row with the same key are one step, as in a drag.
+            coarse: the plan may be rough for now; ask for `refine` when the drag is over.
+        """
         try:
             job = apply_changes(self.job, changes)
         except JobError as error:
@@ -67,8 +72,13 @@ class Document(QObject):
         if self.history.commit(label, job, merge_key=merge_key):
             self.last_edit = label
             self.is_fresh = False
-            self._renew()
+            self._renew(coarse)
         return ""
+
+    def refine(self) -> None:
+        """A drag is over: it is one step, and its plan is made exactly."""
+        self.history.end_merge()
+        self._renew()
 
     def type_field(self, path: str, text: str) -> str:
         """Set a field from what was typed; returns why it was refused, or an empty text."""
@@ -140,8 +150,8 @@ class Document(QObject):
         """Stop the worker."""
         self._worker.end()
 
-    def _renew(self) -> None:
-        self._requested = self._worker.request(self.job)
+    def _renew(self, coarse: bool = False) -> None:
+        self._requested = self._worker.request(self.job, coarse)
         self.changed.emit()
 
     def _take_offers(self, offers: tuple[Offer, ...]) -> None:

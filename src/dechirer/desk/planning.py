@@ -33,18 +33,19 @@ class PlanWorker(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._condition = threading.Condition()
-        self._waiting: tuple[int, Job] | None = None
+        self._waiting: tuple[int, Job, bool] | None = None
         self._newest = 0
         self._ended = False
         self._offered_for: object = None
         self._thread = threading.Thread(target=self._work, name="planner", daemon=True)
         self._thread.start()
 
-    def request(self, job: Job) -> int:
-        """Ask for the plan of a job; returns the request's number. Supersedes every request before it."""
+    def request(self, job: Job, coarse: bool = False) -> int:
+        """Ask for the plan of a job, roughly while something is dragged; returns the request's number. Supersedes every
+        request before it."""
         with self._condition:
             self._newest += 1
-            self._waiting = (self._newest, job)
+            self._waiting = (self._newest, job, coarse)
             self._condition.notify()
             return self._newest
 
@@ -67,9 +68,9 @@ class PlanWorker(QObject):
                 if self._ended:
                     return
                 assert self._waiting is not None
-                (number, job), self._waiting = self._waiting, None
+                (number, job, coarse), self._waiting = self._waiting, None
             try:
-                plan: Plan = planner.plan(job, cancelled=lambda number=number: number != self._newest)  # type: ignore[misc]
+                plan: Plan = planner.plan(job, cancelled=lambda n=number: n != self._newest, coarse=coarse)  # type: ignore[misc]
             except PlanCancelled:
                 continue
             except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
@@ -78,7 +79,8 @@ class PlanWorker(QObject):
                 continue
             if not self._ended:
                 self.planned.emit(number, plan)
-                self._offer(number, job)
+                if not coarse:
+                    self._offer(number, job)
 
     def _offer(self, number: int, job: Job) -> None:
         """Work out the offers while nothing newer is waiting; they only depend on brief, build and lay."""

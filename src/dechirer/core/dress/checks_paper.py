@@ -8,6 +8,7 @@ from typing import Any
 
 from dechirer.core.dress.checks import CHECKS, DressContext, new_step, path_of
 from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.recipe import OUTLINE_ROLES
 from dechirer.core.dress.weak import Weak
 from dechirer.core.finding import Finding, Mend
 from dechirer.core.job.dressing import Step
@@ -176,7 +177,7 @@ def find_open_paths(context: DressContext) -> Iterator[Finding]:
         item = dressed.item
         if item.made not in ("piece", "window") or any(step.kind == "lift" for step in item.steps):
             continue
-        lines = [line for part in dressed.placed.drawn.parts for line in part.lines]
+        lines = [line for part in dressed.placed.drawn.parts if part.role in OUTLINE_ROLES for line in part.lines]
         if not lines or (item.words is None and item.art is None):
             continue
         gap = max((math.dist(line.coords[0], line.coords[-1]) for line in lines), default=0.0)

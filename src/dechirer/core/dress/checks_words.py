@@ -211,7 +211,7 @@ def find_crowded_pen(context: DressContext) -> Iterator[Finding]:
     for dressed in context.first_of_each():
         lines = [line for part in dressed.placed.drawn.parts if part.role == "pen"
                  for line in (*part.lines, *(area.exterior for area in part.areas))]  # fmt: skip
-        if not lines or len(lines) > 4000:
+        if not lines or len(lines) > 4000 or dressed.item.made == "guide":
             continue
         faces = shapely.get_parts(shapely.polygonize([shapely.unary_union(lines)]))
         small = [face for face in faces if 2 * shapely.maximum_inscribed_circle(face, tolerance=tip / 10).length < tip]

@@ -23,6 +23,10 @@ LINE_ROLES = frozenset({"score", "perforate", "pen"})
 """Roles that follow the middle of a drawn line; the others take its outline, if it is more than a hairline."""
 
 
+KEPT_ROLES = frozenset({"score", "perforate", "pen", "foil", "print"})
+"""Roles that stay when the art is cut out as a piece or a window."""
+
+
 class Part(Struct, frozen=True):
     """One part: its areas (valid polygons) and its open lines, in mm; its role, its colour, the group's id.
 
@@ -158,13 +162,18 @@ def _draw_middles(group: ArtGroup, role: Role, runs: list[Run]) -> Part:
     return Part(role, group.colour, tuple(areas), tuple(lines), group.id)
 
 
-def draw_art(art: Art, scale: float, *, role: Role | None = None, tolerance: float = FLAT_MM) -> Drawn:
+def draw_art(
+    art: Art, scale: float, *, role: Role | None = None, tolerance: float = FLAT_MM, keeping: bool = False
+) -> Drawn:
     """An import as it is drawn at a scale; groups that are off are left out.
 
     Args:
         role: what every group becomes, in place of its own role.
+        keeping: groups that are drawn, scored, foiled or printed stay so whatever `role` says.
     """
     parts = [
-        draw_group(group, scale, role=role, tolerance=tolerance) for group in art.groups if group.role != "off"
-    ]  # fmt: skip
+        draw_group(group, scale, role=None if keeping and group.role in KEPT_ROLES else role, tolerance=tolerance)
+        for group in art.groups
+        if group.role != "off"
+    ]
     return Drawn(tuple(part for part in parts if not part.is_empty))

@@ -11,10 +11,10 @@ from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.build.build import BuildPlan
 from dechirer.core.build.making import make_piece
 from dechirer.core.build.panels import Face, Panel, PanelTree
-from dechirer.core.build.piece import Line, Operation, Piece
+from dechirer.core.build.piece import OPERATIONS, Line, Operation, Piece
 from dechirer.core.build.setting import Slab
 from dechirer.core.dress.drawn import Part
-from dechirer.core.dress.recipe import items_of
+from dechirer.core.dress.recipe import OUTLINE_ROLES, items_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.dress.wording import Copy
 from dechirer.core.figure import Figure
@@ -143,38 +143,24 @@ def _land_item(
 ) -> None:  # fmt: skip
     item, drawn = dressed.item, dressed.placed.drawn
     if item.made == "piece":
-        _own_pieces(dressed, flat, marks, facts, brief, many)
+        _own_pieces(dressed, spot, flat, marks, facts, brief, many)
         return
     lines = flat.lines.setdefault(spot.piece, [])
     for number, part in enumerate(drawn.parts):
         if part.role in ("off", "unassigned"):
             marks.append(_mark(item, spot, "guide", part.colour, part))
             continue
-        if part.role == "print":
-            marks.append(_mark(item, spot, "print", item.colour or part.colour, part))
-            continue
         colour = item.colour or part.colour
-        operation = CUT_ROLES[part.role]
+        if part.role == "print":
+            marks.append(_mark(item, spot, "print", colour, part))
+            continue
         id = f"{spot.piece}-{item.id}-{number + 1}"
-        inked = operation in ("pen", "foil")
-        role = {"cut": "hole", "kiss": "peel"}.get(operation, "art")
-        for place, area in enumerate(part.areas):
-            lines.append(
-                Line(f"{id}-{place + 1}", item.name, operation, _rings(area, spot.to_piece), True, role,
-                     "valley" if operation == "score" else "", colour if inked else "")
-            )  # fmt: skip
-        if part.lines:
-            paths = tuple(_path(line, spot.to_piece) for line in part.lines)
-            role = "flap" if part.folds else "slit" if operation in ("cut", "kiss") else "art"
-            lines.append(
-                Line(f"{id}-lines", item.name, operation, paths, False, role, "valley" if operation == "score" else "",
-                     colour if inked else "")
-            )  # fmt: skip
+        lines += _lines_of(part, id, item, spot.to_piece)
+        form = "opening" if part.role == "cut" and not part.folds else part.role
+        marks.append(_mark(item, spot, form, colour, part))
         if part.folds:
             paths = tuple(_path(line, spot.to_piece) for line in part.folds)
             lines.insert(0, Line(f"{id}-hinge", f"{item.name}, hinge", "score", paths, False, "fold", "valley"))
-        marks.append(_mark(item, spot, "opening" if operation == "cut" and not part.folds else operation, colour, part))
-        if part.folds:
             marks.append(make_mark(item.id, spot.id, "score", colour, (), part.folds))
     if item.made == "window" and item.paper is not None and drawn.areas:
         _back(dressed, spot, flat, brief)
@@ -211,15 +197,18 @@ def _open_slab(dressed: Dressed, spot: Spot, slabs: list[Slab]) -> None:
     slabs[spot.slab] = structs.replace(slab, holes=(*slab.holes, *holes))
 
 
-def _own_pieces(dressed: Dressed, flat: _Flat, marks: list[Mark], facts: BriefPlan, brief: Brief, many: bool) -> None:
-    """Each item of the outline as a piece of its own, cut from its paper and glued on."""
-    item, spot = dressed.item, dressed.spot
-    assert spot is not None
-    drawn = dressed.placed.drawn
+def _own_pieces(
+    dressed: Dressed, spot: Spot, flat: _Flat, marks: list[Mark], facts: BriefPlan, brief: Brief, many: bool
+) -> None:
+    """Each outline of it as a piece of its own, cut from its paper and glued on, with what is drawn on it."""
+    item = dressed.item
     paper = item.paper or brief.base_paper
-    parts = items_of(drawn)[:MOST_OWN_PIECES]
+    parts = items_of(dressed.placed.drawn)[:MOST_OWN_PIECES]
     parts.sort(key=lambda part: (round(part.bounds[1]), part.bounds[0]))
-    lines = [line for part in drawn.parts for line in part.lines]
+    inks = [part for part in dressed.placed.drawn.parts if part.role not in OUTLINE_ROLES]
+    slits = [line for part in dressed.placed.drawn.parts if part.role in OUTLINE_ROLES for line in part.lines]
+    colour = facts.paper(paper).paper.colour
+    marks.append(make_mark(item.id, spot.id, "paper", colour, parts, slits))
     for number, area in enumerate(parts):
         base = item.id if len(parts) == 1 else f"{item.id}-{number + 1}"
         id = f"{base}-{dressed.copy.number + 1}" if many and dressed.copy.entries else base
@@ -229,19 +218,56 @@ def _own_pieces(dressed: Dressed, flat: _Flat, marks: list[Mark], facts: BriefPl
         left, top, right, bottom = area.bounds
         home = Affine(e=-left, f=-top)
         rings = _rings(area, home)
-        inner = [
+        inner: list[Line] = []
+        for place, part in enumerate(inks):
+            inner += _lines_of(_within(part, area, True), f"{id}-{place + 1}", item, home)
+        inner += [
             Line(f"{id}-hole-{place + 1}", name, "cut", (ring,), True, "hole") for place, ring in enumerate(rings[1:])
         ]
         inner += [
-            Line(f"{id}-line-{place + 1}", name, "cut", (_path(line, home),), False, "slit")
-            for place, line in enumerate(lines) if area.covers(line)
+            Line(f"{id}-slit-{place + 1}", name, "cut", (_path(line, home),), False, "slit")
+            for place, line in enumerate(slits) if area.covers(line)
         ]  # fmt: skip
-        flat.own.append(
-            make_outline_piece(id, name, rings[0], paper, dressed.copy.count, tuple(inner), dressed, (right - left,
-                               bottom - top))
-        )  # fmt: skip
-    colour = facts.paper(paper).paper.colour
-    marks.append(make_mark(item.id, spot.id, "paper", colour, parts, lines))
+        inner.sort(key=lambda line: OPERATIONS.index(line.operation))
+        size = (right - left, bottom - top)
+        flat.own.append(make_outline_piece(id, name, rings[0], paper, dressed.copy.count, tuple(inner), dressed, size))
+    # What reaches past every outline is drawn on the face itself.
+    import shapely
+
+    whole = shapely.union_all(parts) if parts else shapely.MultiPolygon()
+    on_face = flat.lines.setdefault(spot.piece, [])
+    for place, part in enumerate(inks):
+        marks.append(_mark(item, spot, part.role, item.colour or part.colour, part))
+        if part.role in CUT_ROLES:
+            beside = _within(part, whole, False)
+            on_face += _lines_of(beside, f"{spot.piece}-{item.id}-ink-{place + 1}", item, spot.to_piece)
+
+
+def _within(part: Part, area: Any, inside: bool) -> Part:
+    """Those of a part's areas and lines that lie in an area, or that do not."""
+    return structs.replace(
+        part, areas=tuple(each for each in part.areas if area.covers(each) == inside),
+        lines=tuple(each for each in part.lines if area.covers(each) == inside),
+    )  # fmt: skip
+
+
+def _lines_of(part: Part, id: str, item: Item, map: Affine) -> list[Line]:
+    """The lines a part gives on a flat piece."""
+    if part.role not in CUT_ROLES:
+        return []
+    operation = CUT_ROLES[part.role]
+    colour = (item.colour or part.colour) if operation in ("pen", "foil") else ""
+    sense = "valley" if operation == "score" else ""
+    role = {"cut": "hole", "kiss": "peel"}.get(operation, "art")
+    found = [
+        Line(f"{id}-{place + 1}", item.name, operation, _rings(area, map), True, role, sense, colour)
+        for place, area in enumerate(part.areas)
+    ]
+    if part.lines:
+        role = "flap" if part.folds else "slit" if operation in ("cut", "kiss") else "art"
+        paths = tuple(_path(line, map) for line in part.lines)
+        found.append(Line(f"{id}-lines", item.name, operation, paths, False, role, sense, colour))
+    return found
 
 
 def make_outline_piece(

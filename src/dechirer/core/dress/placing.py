@@ -11,7 +11,7 @@ from msgspec import Struct, structs
 from dechirer.core.build.build import BuildPlan
 from dechirer.core.dress.drawn import Drawn, draw_art
 from dechirer.core.dress.lettering import Lettering, set_words
-from dechirer.core.dress.recipe import Kitchen, cook
+from dechirer.core.dress.recipe import OUTLINE_ROLES, Kitchen, cook
 from dechirer.core.dress.spots import Spot, fold_side, region_of
 from dechirer.core.dress.typefaces import FontError
 from dechirer.core.job.dressing import Art, FontFile, Item, Role
@@ -104,7 +104,9 @@ def _once(
     if item.of is not None:
         source = needed[item.of].drawn if item.of in needed else Drawn()
         if role is not None:
-            source = structs.replace(source, parts=tuple(structs.replace(part, role=role) for part in source.parts))
+            # Only the outline of the other: what is drawn on it stays there.
+            main = [part for part in source.parts if part.role in OUTLINE_ROLES] or source.parts
+            source = structs.replace(source, parts=tuple(structs.replace(part, role=role) for part in main))
         source = structs.replace(source, remarks=())
         sizing = "made of another item, as large as that"
         on_shape = item.place.across == "middle" and item.place.down == "middle"
@@ -139,7 +141,8 @@ def _once(
             if across is not None and down is not None:
                 stretch = across / down
                 note = "" if abs(stretch - 1) < 1e-3 else "Its ratio is changed."
-        source = draw_art(art, scale, role=role, tolerance=tolerance)
+        keeping = item.made in ("piece", "window", "kiss", "guide")
+        source = draw_art(art, scale, role=role, tolerance=tolerance, keeping=keeping)
         if abs(stretch - 1) > 1e-9:
             source = source.moved(Affine(d=1.0 / stretch))
         if item.colour is not None:

@@ -60,6 +60,12 @@ class History:
         self._at = len(self._steps) - 1
         return True
 
+    def end_merge(self) -> None:
+        """A drag is over: what comes next is a step of its own."""
+        last = self._steps[self._at]
+        if last.merge_key:
+            self._steps[self._at] = Step(last.label, last.job)
+
     def undo(self) -> Job:
         """Go one step back (or stay at the first) and return the job there."""
         self._at = max(0, self._at - 1)

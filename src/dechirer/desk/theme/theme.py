@@ -149,6 +149,8 @@ def _style_sheet() -> str:
         margin: -7px 0; border-radius: 9px; }
     QSlider::handle:horizontal:focus { background: {accent-wash}; }
     QLabel[role="soft"] { color: {soft}; }
+    QFrame[chip="true"] { background: {surface}; border: 1px solid {rule}; border-radius: 6px; }
+    QFrame[chip="true"] QLabel { border: none; background: transparent; }
     QLabel[role="stop"] { color: {stop}; }
     QLabel[role="accent"] { color: {accent}; }
     QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid {rule-strong}; border-radius: 3px;

@@ -14,7 +14,7 @@ from dechirer.core.shape.outline import Box, bounds
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
 
-ROOM_PX = (74.0, 40.0, 40.0, 54.0)
+ROOM_PX = (30.0, 16.0, 64.0, 52.0)
 FAR_SHARE = 0.35
 """A place narrower than this share of what the paper holds is drawn as hot as it gets."""
 
@@ -50,7 +50,7 @@ def make_face_scene(plan: Plan, spot_id: str, picked: str = "", lit: str = "", s
     items += _draw_weak(plan, spot, paper, scale)
     dressed = plan.dress.item(picked)
     if dressed is not None and dressed.item.face == spot.id and not dressed.placed.drawn.is_empty:
-        items += _measure(plan, dressed, paper)
+        items += _measure(plan, dressed, spot, scale)
     box = bounds(spot.outline)
     names = ", ".join(each.item.name for each in plan.dress.on(spot.id)) or "nothing"
     return Display(tuple(items), box, ROOM_PX, f"The {spot.title} as it is seen; on it: {names}.", scale)
@@ -129,7 +129,7 @@ def _circle(centre: Point, radius: float) -> Points:
     )
 
 
-def _measure(plan: Plan, dressed: Dressed, paper: str) -> list[Item]:
+def _measure(plan: Plan, dressed: Dressed, spot: Spot, scale: float) -> list[Item]:
     """The picked item's size and its distances from the left and the top of its region, to type into."""
     units, item, placed = plan.job.units, dressed.item, dressed.placed
     left, top, right, bottom = placed.source
@@ -143,24 +143,28 @@ def _measure(plan: Plan, dressed: Dressed, paper: str) -> list[Item]:
     high_field = f"{base}.words.height" if words is not None and words.fit == "band" else (
         f"{base}.height" if item.art is not None and not turned else ""
     )  # fmt: skip
-    items: list[Item] = [
-        Dimension((left, bottom), (right, bottom), 20.0, dressed.width.text(units), dressed.width.key, size_field,
-                  f"item:{item.id}"),
-        Dimension((right, bottom), (right, top), 20.0, dressed.height.text(units), dressed.height.key, high_field,
-                  f"item:{item.id}"),
-    ]  # fmt: skip
     region = placed.region
-    middle_y, middle_x = (top + bottom) / 2, (left + right) / 2
     moves = item.of is None and not (words is not None and words.fit == "shape")
+    # As on a drawing board: a chain of measures below the face, and one beside it, clear of what is on it.
+    face = bounds(spot.outline)
+    below = (face.bottom - bottom) * scale + 20.0
+    beside = (face.right - right) * scale + 20.0
+    element = f"item:{item.id}"
+    items: list[Item] = [
+        Dimension((left, bottom), (right, bottom), below, dressed.width.text(units), dressed.width.key, size_field,
+                  element),
+        Dimension((right, bottom), (right, top), beside, dressed.height.text(units), dressed.height.key, high_field,
+                  element),
+    ]  # fmt: skip
     if left - region[0] > 0.3:
         items.append(
-            Dimension((region[0], middle_y), (left, middle_y), 0.0, dressed.left.text(units), dressed.left.key,
-                      f"{base}.place.left" if moves else "", f"item:{item.id}", True)
+            Dimension((region[0], bottom), (left, bottom), below, dressed.left.text(units), dressed.left.key,
+                      f"{base}.place.left" if moves else "", element)
         )  # fmt: skip
     if top - region[1] > 0.3:
         items.append(
-            Dimension((middle_x, region[1]), (middle_x, top), 0.0, dressed.top.text(units), dressed.top.key,
-                      f"{base}.place.top" if moves else "", f"item:{item.id}", True)
+            Dimension((right, top), (right, region[1]), beside, dressed.top.text(units), dressed.top.key,
+                      f"{base}.place.top" if moves else "", element)
         )  # fmt: skip
     return items
 
@@ -194,8 +198,8 @@ def _piece_of(plan: Plan, spot: Spot) -> Piece | None:
 def _arrow_up(spot: Spot, ring: Points, paper: str) -> list[Item]:
     """A letter F as it lies on the flat piece: the plainest sign of turned and mirrored."""
     box = bounds(spot.outline)
-    size = 0.22 * min(box.width, box.height)
-    x, y = box.left + 0.08 * box.width, box.top + 0.08 * box.height
+    size = 0.2 * min(box.width, box.height)
+    x, y = box.left + 0.08 * box.width, box.bottom - 0.08 * box.height - size
     strokes: tuple[Points, ...] = (
         ((x, y + size), (x, y), (x + 0.6 * size, y)),
         ((x, y + 0.45 * size), (x + 0.45 * size, y + 0.45 * size)),

@@ -107,7 +107,7 @@ def make_folded_scene(plan: Plan, closed: float, picked: str = "", piece: str = 
     items: list[Item] = []
     rings = [tuple(eye(point)[:2] for point in body.upper) for body in order]
     for place, body in enumerate(order):
-        items += _draw_body(plan, build, body, eye, picked, rings[place + 1 :])
+        items += _draw_body(plan, build, body, eye, picked, rings[place + 1 :], named=not painted[id(body)])
         items += _draw_marks(plan, body, eye, painted[id(body)], poses[body.slab.panel])
         if build.name == "card" and body.slab.panel in poses:
             facing = _dot(_normal(body.upper), eye.near)
@@ -260,7 +260,9 @@ def _depth(body: _Body, eye: Eye) -> float:
     return sum(eye(point)[2] for point in points) / len(points)
 
 
-def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nearer: list[Ring]) -> list[Item]:
+def _draw_body(
+    plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nearer: list[Ring], *, named: bool = True
+) -> list[Item]:
     paper = _colour(plan, body.slab)
     element = f"{body.slab.piece}/{body.slab.panel}"
     normal = _normal(body.upper)
@@ -288,7 +290,7 @@ def _draw_body(plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nea
     clear = all(is_inside(seen, at) for at in beside) and not any(
         is_inside(tuple(eye(p)[:2] for p in hole), at) for hole in holes for at in beside
     )
-    if name and clear and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer):
+    if named and name and clear and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer):
         items.append(Label((place[0], place[1]), name, "small", "soft", paper))
     return items
 

@@ -83,7 +83,7 @@ class _Walker:
         self.count = 0
 
     def add(self, entity: Any, depth: int) -> None:
-        """Take an entity, or what an insert holds."""
+        """Take an entity, or what an insert holds. Raises ArtError when there are too many or nested too deep."""
         self.count += 1
         if self.count > MOST_ENTITIES:
             raise ArtError(f"{self.name}: has over {MOST_ENTITIES:,} entities")

@@ -8,13 +8,13 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Callable
 from typing import Any
 from xml.etree.ElementTree import Element
 
 from dechirer.core.job.dressing import Art
-from dechirer.core.shape.affine import Affine, Point
+from dechirer.core.shape.affine import Affine
 from dechirer.formats.art.collect import ArtError, Collector, Key, Segments, Sheet, make_art
+from dechirer.formats.art.svg_shapes import DRAWERS, Pen, fit_view, numbers, read_transform, stretches
 from dechirer.formats.art.svg_style import PX_PER, START, StyleSheets, parse_length, read_colour, style_of, unit_of
 
 MOST_BYTES = 60_000_000
@@ -23,11 +23,7 @@ MOST_USES = 20_000
 MM_PER_PX = 25.4 / 96
 HREF = "{http://www.w3.org/1999/xlink}href"
 LAYER = ("{http://www.inkscape.org/namespaces/inkscape}label",)
-KAPPA = 0.5522847498307936
-"""Length of a quarter circle's control arm: 4/3 (sqrt 2 - 1), plain geometry."""
 
-_NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
-_TRANSFORM = re.compile(r"([a-zA-Z]+)\s*\(([^)]*)\)")
 _URL = re.compile(r"url\(\s*['\"]?#([^)'\"]+)['\"]?\s*\)")
 SHAPES = frozenset({"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"})
 HOLDERS = frozenset({"g", "a", "switch"})
@@ -82,125 +78,6 @@ def _local(tag: Any) -> str:
     return tag.rpartition("}")[2] if isinstance(tag, str) else ""
 
 
-def _numbers(text: str | None) -> list[float]:
-    return [float(each) for each in _NUMBER.findall(text or "")]
-
-
-def read_transform(text: str | None) -> Affine:
-    """An SVG transform list as one map. What is not understood is left out."""
-    if not text:
-        return Affine()
-    whole = Affine()
-    for kind, inside in _TRANSFORM.findall(text):
-        n = _numbers(inside)
-        one = Affine()
-        if kind == "matrix" and len(n) == 6:
-            one = Affine(*n)
-        elif kind == "translate" and n:
-            one = Affine(e=n[0], f=n[1] if len(n) > 1 else 0.0)
-        elif kind == "scale" and n:
-            one = Affine(a=n[0], d=n[1] if len(n) > 1 else n[0])
-        elif kind == "rotate" and n:
-            c, s = math.cos(math.radians(n[0])), math.sin(math.radians(n[0]))
-            one = Affine(c, s, -s, c)
-            if len(n) >= 3:
-                one = Affine(e=-n[1], f=-n[2]).then(one).then(Affine(e=n[1], f=n[2]))
-        elif kind == "skewX" and n:
-            one = Affine(c=math.tan(math.radians(n[0])))
-        elif kind == "skewY" and n:
-            one = Affine(b=math.tan(math.radians(n[0])))
-        whole = one.then(whole)
-    return whole
-
-
-class Pen:
-    """Takes the calls of fontTools' path parser and writes them down, mapped, as canonical text."""
-
-    __slots__ = ("here", "map", "out", "start")
-
-    def __init__(self, map: Affine) -> None:
-        self.map, self.out = map, Segments()
-        self.here = self.start = (0.0, 0.0)
-
-    def moveTo(self, p: Any) -> None:
-        self.here = self.start = p
-        self.out.add("M", self.map(p))
-
-    def lineTo(self, p: Any) -> None:
-        self.here = p
-        self.out.add("L", self.map(p))
-
-    def curveTo(self, *points: Any) -> None:
-        self.here = points[-1]
-        self.out.add("C", *(self.map(p) for p in points))
-
-    def qCurveTo(self, c: Any, p: Any) -> None:
-        x0, y0 = self.here
-        one = x0 + 2 / 3 * (c[0] - x0), y0 + 2 / 3 * (c[1] - y0)
-        two = p[0] + 2 / 3 * (c[0] - p[0]), p[1] + 2 / 3 * (c[1] - p[1])
-        self.curveTo(one, two, p)
-
-    def arcTo(self, rx: float, ry: float, turn: float, large: bool, sweep: bool, end: Any) -> None:
-        here = (self.here.real, self.here.imag) if isinstance(self.here, complex) else self.here
-        goal = (end.real, end.imag) if isinstance(end, complex) else end
-        for points in arc_curves(here, abs(rx), abs(ry), turn, bool(large), bool(sweep), goal):
-            self.curveTo(*points)
-        if self.here != goal:
-            self.lineTo(goal)
-
-    def closePath(self) -> None:
-        self.here = self.start
-        self.out.close()
-
-    def endPath(self) -> None:
-        """An open subpath ends: nothing to write."""
-
-
-def arc_curves(
-    start: Point, rx: float, ry: float, turn_deg: float, large: bool, sweep: bool, end: Point
-) -> list[tuple[Point, Point, Point]]:
-    """An elliptical arc as cubic curves, none over a quarter turn.
-
-    From the conversion of endpoint to centre parameters in SVG 1.1, appendix F.6. Empty where the arc is a straight
-    line or a point.
-    """
-    if rx <= 0 or ry <= 0 or start == end:
-        return []
-    c, s = math.cos(math.radians(turn_deg)), math.sin(math.radians(turn_deg))
-    dx, dy = (start[0] - end[0]) / 2, (start[1] - end[1]) / 2
-    x1, y1 = c * dx + s * dy, -s * dx + c * dy
-    too_small = (x1 / rx) ** 2 + (y1 / ry) ** 2
-    if too_small > 1:
-        rx, ry = rx * math.sqrt(too_small), ry * math.sqrt(too_small)
-    under = (rx * ry) ** 2 - (rx * y1) ** 2 - (ry * x1) ** 2
-    over = (rx * y1) ** 2 + (ry * x1) ** 2
-    if over == 0:
-        return []
-    root = math.sqrt(max(0.0, under / over)) * (-1 if large == sweep else 1)
-    cx1, cy1 = root * rx * y1 / ry, -root * ry * x1 / rx
-    cx, cy = c * cx1 - s * cy1 + (start[0] + end[0]) / 2, s * cx1 + c * cy1 + (start[1] + end[1]) / 2
-    first = math.atan2((y1 - cy1) / ry, (x1 - cx1) / rx)
-    span = math.atan2((-y1 - cy1) / ry, (-x1 - cx1) / rx) - first
-    if sweep and span < 0:
-        span += math.tau
-    elif not sweep and span > 0:
-        span -= math.tau
-    count = max(1, math.ceil(abs(span) / (math.pi / 2) - 1e-9))
-    step = span / count
-    arm = 4 / 3 * math.tan(step / 4)
-
-    def at(x: float, y: float) -> Point:
-        return cx + c * rx * x - s * ry * y, cy + s * rx * x + c * ry * y
-
-    found = []
-    for number in range(count):
-        a, b = first + number * step, first + (number + 1) * step
-        ca, sa, cb, sb = math.cos(a), math.sin(a), math.cos(b), math.sin(b)
-        last = end if number == count - 1 else at(cb, sb)
-        found.append((at(ca - arm * sa, sa + arm * ca), at(cb + arm * sb, sb - arm * cb), last))
-    return found
-
-
 class _Walker:
     def __init__(self, root: Element, name: str) -> None:
         self.root, self.name = root, name
@@ -235,13 +112,13 @@ class _Walker:
     # --- walking ---------------------------------------------------------------------------------------------
 
     def walk(self, mm_per_px: float) -> None:
-        view = _numbers(self.root.get("viewBox"))
+        view = numbers(self.root.get("viewBox"))
         wide, high = (view[2], view[3]) if len(view) == 4 else (100.0, 100.0)
         width = parse_length(self.root.get("width"), wide, wide)
         height = parse_length(self.root.get("height"), high, high)
         self.view = (wide, high)
         start = Affine(a=mm_per_px, d=mm_per_px)
-        fitted = _fit_view(self.root, width, height).then(start)
+        fitted = fit_view(self.root, width, height).then(start)
         style = style_of(self.root, START, self.sheets)
         if style.get("display") != "none":
             self._children(self.root, fitted, style, "", (), 1)
@@ -302,8 +179,8 @@ class _Walker:
         x, y = (0.0, 0.0) if use is not None else (
             parse_length(element.get("x"), wide), parse_length(element.get("y"), high)
         )  # fmt: skip
-        inner = _fit_view(element, width, height).then(Affine(e=x, f=y)).then(map)
-        outer_view, view = self.view, _numbers(element.get("viewBox"))
+        inner = fit_view(element, width, height).then(Affine(e=x, f=y)).then(map)
+        outer_view, view = self.view, numbers(element.get("viewBox"))
         self.view = (view[2], view[3]) if len(view) == 4 else (width, height)
         self._children(element, inner, style, name, clips, depth + 1)
         self.view = outer_view
@@ -390,7 +267,7 @@ class _Walker:
                 self.collector.lose("a path with an error (drawn up to it)")
         else:
             try:
-                _DRAWERS[kind](element, pen, self.view)
+                DRAWERS[kind](element, pen, self.view)
             except ArtError as error:
                 raise ArtError(f"{self.name}: {kind} “{element.get('id') or ''}”: {error}") from None
         return pen if len(pen.out.parts) > 1 else None
@@ -419,11 +296,11 @@ class _Walker:
     ) -> None:  # fmt: skip
         caps = {"round": "round", "square": "square"}.get(style["stroke-linecap"], "flat")
         corners = {"round": "round", "bevel": "bevel"}.get(style["stroke-linejoin"], "mitre")
-        dashes = [] if style["stroke-dasharray"] == "none" else _numbers(style["stroke-dasharray"])
+        dashes = [] if style["stroke-dasharray"] == "none" else numbers(style["stroke-dasharray"])
         if style.get("vector-effect") == "non-scaling-stroke":
             factor = MM_PER_PX
         else:
-            long, short = _stretches(map)
+            long, short = stretches(map)
             if short > 0 and long / short > 1.01:
                 self._uneven_stroke(element, kind, map, name, colour, width, caps, corners, clips)
                 return
@@ -441,7 +318,7 @@ class _Walker:
         plain = self._draw(element, kind, Affine())
         if plain is None:
             return
-        fine = 0.01 / max(_stretches(map)[0], 1e-9)
+        fine = 0.01 / max(stretches(map)[0], 1e-9)
         covered = outline_of_lines(flatten(plain.out.text(), fine), width, caps, corners)
         for text, box in _write_polygons(covered, map):
             self._grow(box)
@@ -513,102 +390,3 @@ def _join(above: str, own: str) -> str:
     if not own or own == above:
         return above
     return f"{above}/{own}"[-100:].strip("/") if above else own[:100]
-
-
-def _stretches(map: Affine) -> tuple[float, float]:
-    """The largest and the smallest factor a map stretches lengths by: its singular values."""
-    e, f = (map.a + map.d) / 2, (map.a - map.d) / 2
-    g, h = (map.b + map.c) / 2, (map.b - map.c) / 2
-    q, r = math.hypot(e, h), math.hypot(f, g)
-    return q + r, abs(q - r)
-
-
-def _fit_view(element: Element, width: float, height: float) -> Affine:
-    """The map of a view box onto its viewport, by preserveAspectRatio (SVG 1.1, section 7.8)."""
-    view = _numbers(element.get("viewBox"))
-    if len(view) != 4 or view[2] <= 0 or view[3] <= 0 or width <= 0 or height <= 0:
-        return Affine()
-    x, y, wide, high = view
-    across, down = width / wide, height / high
-    words = (element.get("preserveAspectRatio") or "xMidYMid meet").split()
-    align = words[0] if words and words[0] != "defer" else (words[1] if len(words) > 1 else "xMidYMid")
-    if align == "none":
-        return Affine(across, 0, 0, down, -x * across, -y * down)
-    factor = max(across, down) if "slice" in words else min(across, down)
-    left = {"xMin": 0.0, "xMax": 1.0}.get(align[:4], 0.5) * (width - wide * factor)
-    top = {"YMin": 0.0, "YMax": 1.0}.get(align[4:8], 0.5) * (height - high * factor)
-    return Affine(factor, 0, 0, factor, left - x * factor, top - y * factor)
-
-
-def _oval(pen: Pen, cx: float, cy: float, rx: float, ry: float) -> None:
-    kx, ky = rx * KAPPA, ry * KAPPA
-    pen.moveTo((cx + rx, cy))
-    pen.curveTo((cx + rx, cy + ky), (cx + kx, cy + ry), (cx, cy + ry))
-    pen.curveTo((cx - kx, cy + ry), (cx - rx, cy + ky), (cx - rx, cy))
-    pen.curveTo((cx - rx, cy - ky), (cx - kx, cy - ry), (cx, cy - ry))
-    pen.curveTo((cx + kx, cy - ry), (cx + rx, cy - ky), (cx + rx, cy))
-    pen.closePath()
-
-
-def _draw_rect(element: Element, pen: Pen, view: tuple[float, float]) -> None:
-    wide, high = view
-    x, y = parse_length(element.get("x"), wide), parse_length(element.get("y"), high)
-    w, h = parse_length(element.get("width"), wide), parse_length(element.get("height"), high)
-    if w <= 0 or h <= 0:
-        return
-    given_x, given_y = element.get("rx"), element.get("ry")
-    rx = parse_length(given_x if given_x not in (None, "auto") else given_y, wide)
-    ry = parse_length(given_y if given_y not in (None, "auto") else given_x, high)
-    rx, ry = min(max(rx, 0.0), w / 2), min(max(ry, 0.0), h / 2)
-    if rx <= 0 or ry <= 0:
-        pen.moveTo((x, y))
-        for point in ((x + w, y), (x + w, y + h), (x, y + h)):
-            pen.lineTo(point)
-        pen.closePath()
-        return
-    kx, ky = rx * (1 - KAPPA), ry * (1 - KAPPA)
-    pen.moveTo((x + rx, y))
-    pen.lineTo((x + w - rx, y))
-    pen.curveTo((x + w - kx, y), (x + w, y + ky), (x + w, y + ry))
-    pen.lineTo((x + w, y + h - ry))
-    pen.curveTo((x + w, y + h - ky), (x + w - kx, y + h), (x + w - rx, y + h))
-    pen.lineTo((x + rx, y + h))
-    pen.curveTo((x + kx, y + h), (x, y + h - ky), (x, y + h - ry))
-    pen.lineTo((x, y + ry))
-    pen.curveTo((x, y + ky), (x + kx, y), (x + rx, y))
-    pen.closePath()
-
-
-def _draw_round(element: Element, pen: Pen, view: tuple[float, float]) -> None:
-    wide, high = view
-    cx, cy = parse_length(element.get("cx"), wide), parse_length(element.get("cy"), high)
-    if _local(element.tag) == "circle":
-        rx = ry = parse_length(element.get("r"), math.hypot(wide, high) / math.sqrt(2))
-    else:
-        rx, ry = parse_length(element.get("rx"), wide), parse_length(element.get("ry"), high)
-    if rx > 0 and ry > 0:
-        _oval(pen, cx, cy, rx, ry)
-
-
-def _draw_line(element: Element, pen: Pen, view: tuple[float, float]) -> None:
-    wide, high = view
-    pen.moveTo((parse_length(element.get("x1"), wide), parse_length(element.get("y1"), high)))
-    pen.lineTo((parse_length(element.get("x2"), wide), parse_length(element.get("y2"), high)))
-
-
-def _draw_poly(element: Element, pen: Pen, view: tuple[float, float]) -> None:
-    n = _numbers(element.get("points"))
-    points = list(zip(n[::2], n[1::2], strict=False))
-    if len(points) < 2:
-        return
-    pen.moveTo(points[0])
-    for point in points[1:]:
-        pen.lineTo(point)
-    if _local(element.tag) == "polygon":
-        pen.closePath()
-
-
-_DRAWERS: dict[str, Callable[[Element, Pen, tuple[float, float]], None]] = {
-    "rect": _draw_rect, "circle": _draw_round, "ellipse": _draw_round, "line": _draw_line, "polyline": _draw_poly,
-    "polygon": _draw_poly,
-}  # fmt: skip
