@@ -105,6 +105,35 @@ def check(job: Path, as_json: bool) -> None:
     _leave(made)
 
 
+@command.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--ppi", type=click.FloatRange(1, 10_000), help="Pixels to the inch, when you know better than the file.")
+@click.option("--units", type=click.Choice(["in", "mm"]), default="in", show_default=True, help="Units of the output.")
+@json_option
+def inspect(file: Path, ppi: float | None, units: str, as_json: bool) -> None:
+    """Say what a FILE of art holds: true size, items, lines, doubts."""
+    from dechirer.core.dress.inspection import inspect_art, make_inspection_record
+    from dechirer.formats.art.collect import ArtError
+    from dechirer.formats.art.read import read_art, read_bytes
+
+    try:
+        found = inspect_art(read_art(read_bytes(file), file.name, set(), px_per_inch=ppi))
+    except ArtError as error:
+        raise BadInput(str(error)) from None
+    if as_json:
+        click.echo(json.dumps(make_inspection_record(found), indent=1, ensure_ascii=False))
+        return
+    lines = ", ".join(f"{count} {role}" for role, count in found.lines.items())
+    click.echo(f"{found.name}: {format_size(found.width, found.height, units)}, settled {found.settled}")
+    click.echo(f"{found.items} items with {found.islands} islands; {lines}; {found.open_lines} open lines")
+    web = "none under 3 mm" if found.narrowest is None else f"{found.narrowest:.2f} mm"
+    click.echo(f"{found.nodes} nodes; narrowest web {web}")
+    for name, role, colour, paths in found.groups:
+        click.echo(f"    {name}: {paths} × {role} {colour}")
+    for doubt in found.doubts:
+        click.echo(f"doubt: {doubt}")
+
+
 class BadInput(click.ClickException):
     """Input that cannot be used; the message names the option, file or field."""
 

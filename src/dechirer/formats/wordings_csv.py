@@ -70,8 +70,12 @@ def _decode(data: bytes, name: str) -> str:
     else:
         from charset_normalizer import from_bytes
 
-        best = from_bytes(data[:200_000]).best()
-        text = data.decode(best.encoding if best is not None else "cp1252", errors="replace")
+        matches = from_bytes(data[:200_000])
+        best, western = matches.best(), next((each for each in matches if each.encoding == "cp1252"), None)
+        likely = "cp1252" if best is None else best.encoding
+        if best is not None and western is not None and western.chaos <= best.chaos + 0.02:
+            likely = "cp1252"  # a few accents fit many code pages; this is what spreadsheets write most
+        text = data.decode(likely, errors="replace")
     if "\x00" in text:
         raise WordingsError(f"{name}: is not text")
     return text

@@ -23,6 +23,9 @@ SPECK = 0.02
 SHARP = 0.75
 """A corner's tip that no disc reaches counts as a thin detail when it stands out by more than this share of w."""
 
+MOST_CORNERS = 3000
+"""A part that is thin all over and has more corners is given its widest disc instead of its narrowest place."""
+
 
 class Narrow(Struct, frozen=True):
     """A narrow place: its middle, its width in mm, its outline, and what it is.
@@ -116,13 +119,34 @@ def _width_of(part: Polygon, contacts: Sequence[Any], kind: str, bodies: Any) ->
                     best = min(best, float(shapely.distance(side, other)))
             if best > 0:
                 return best
-    return 2 * float(shapely.maximum_inscribed_circle(part, tolerance=0.005).length)
+    widest = 2 * float(shapely.maximum_inscribed_circle(part, tolerance=0.005).length)
+    if kind == "detail" or shapely.get_num_coordinates(part) > MOST_CORNERS:
+        return widest
+    return _least_width(part, widest)
+
+
+def _least_width(part: Polygon, widest: float) -> float:
+    """The width at which a part that is thin all over comes apart: found by halving."""
+    import shapely
+
+    low, high = 0.0, widest
+    for _ in range(12):
+        middle = (low + high) / 2
+        wide = opened(part, middle / 2)
+        apart = wide.is_empty or any(
+            rest.geom_type == "Polygon" and len(_contacts(rest, [wide], 0.004)) > 1
+            for rest in shapely.get_parts(shapely.difference(part, grow(wide, 0.002)))
+        )
+        low, high = (low, middle) if apart else (middle, high)
+    return high
 
 
 def narrowest(shape: Any, most: float) -> float:
-    """The narrowest width of some areas up to `most` mm (`most` when nothing is narrower)."""
-    found = find_narrow(shape, most)
-    return found[0].width if found else most
+    """The narrowest width of some areas up to `most` mm (`most` when nothing is narrower).
+
+    The tips of details are left out: they taper to nothing.
+    """
+    return min((each.width for each in find_narrow(shape, most) if each.kind != "detail"), default=most)
 
 
 def joining_offset(shapes: Sequence[Any]) -> float:
@@ -167,8 +191,7 @@ def even_webs(parts: Sequence[Any], web: float) -> tuple[Any, list[Any]]:
         shown.append(shapely.difference(part, above))
         above = shapely.union(above, part)
     shown.reverse()
-    hair = min(0.05, web / 10)
-    whole = grow(grow(above, hair), -hair)
+    whole = _close_gaps(above, shown, web)
     inner = grow(whole, -web)
     halves: list[Any] = []
     tree = shapely.STRtree(shown)
@@ -186,6 +209,19 @@ def even_webs(parts: Sequence[Any], web: float) -> tuple[Any, list[Any]]:
         done.append(part)
     frame = shapely.difference(whole, shapely.union_all(done))
     return frame, done
+
+
+def _close_gaps(above: Any, parts: Sequence[Any], web: float) -> Any:
+    """A figure with the gaps between its parts, up to a web wide, filled; its own notches are left."""
+    import shapely
+
+    closed = grow(grow(above, web / 2), -web / 2)
+    tree = shapely.STRtree(parts)
+    gaps = [
+        gap for gap in shapely.get_parts(shapely.difference(closed, above))
+        if gap.geom_type == "Polygon" and len(tree.query(gap, predicate="dwithin", distance=1e-3)) > 1
+    ]  # fmt: skip
+    return shapely.union_all([above, *(grow(gap, 1e-3) for gap in gaps)])
 
 
 def tie_islands(opening: Any, width: float, count: int) -> tuple[Any, int]:

@@ -282,7 +282,7 @@ class _Walker:
             self.collector.lose("markers on lines")
         current = read_colour(style["color"], "#000000") or "#000000"
         fill = self._paint(style["fill"], current)
-        if fill and kind != "line" and parse_length(style["fill-opacity"], 1.0, 1.0) > 0 and _is_there(style):
+        if fill and _has_area(pen) and parse_length(style["fill-opacity"], 1.0, 1.0) > 0 and _is_there(style):
             key = Key(name, fill, 0.0, rule="evenodd" if style["fill-rule"] == "evenodd" else "nonzero")
             self._keep(key, pen.out, clips)
         stroke = self._paint(style["stroke"], current)
@@ -380,6 +380,14 @@ def _write_polygons(shape: Any, map: Affine) -> list[tuple[str, tuple[float, flo
             out.close()
         found.append((out.text(), (out.left, out.top, out.right, out.bottom)))
     return found
+
+
+def _has_area(pen: Pen) -> bool:
+    """Whether a path encloses anything: a straight line has a fill in SVG, but nothing of it is painted."""
+    out = pen.out
+    if out.right - out.left < 1e-9 or out.bottom - out.top < 1e-9:
+        return False
+    return len(out.parts) > 2 or any(part.startswith("C") for part in out.parts)
 
 
 def _is_there(style: dict[str, str]) -> bool:
