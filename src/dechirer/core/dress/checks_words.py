@@ -94,7 +94,7 @@ def find_letters_apart(context: DressContext) -> Iterator[Finding]:
                          (new_step(item, "merge", by=parse_length("0.2 mm")),))
                 )  # fmt: skip
             yield Finding(
-                "dress.letters-apart", "stop" if item.made == "piece" else "look", "dress",
+                "dress.letters-apart", "stop" if lettering.apart and item.made == "piece" else "look", "dress",
                 f"The letters of {item.name} do not all join", f"Apart: {shown}.",
                 "They are cut as separate bits.", item.id, tuple(mends),
             )  # fmt: skip

@@ -85,7 +85,7 @@ def land(
         _land_item(dressed, dressed.spot, flat, marks if first else [], facts, brief, build, len(copies) > 1)
         if first and dressed.item.made in ("window", "art"):
             _open_slab(dressed, dressed.spot, slabs)
-    changed = {piece for flat in varied.values() for piece in flat.lines}
+    changed = {piece for flat in varied.values() for piece, lines in flat.lines.items() if lines}
     pieces: list[Piece] = []
     for piece in build.pieces:
         lines = shared.lines.get(piece.id, [])

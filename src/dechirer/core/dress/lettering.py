@@ -320,8 +320,8 @@ def _look_over(glyphs: list[Glyph], words: Words) -> tuple[tuple[str, ...], tupl
                 if 0 <= place < len(glyphs) and glyphs[place].row == glyph.row]  # fmt: skip
         around = shapely.union_all([area for each in near for area in each.areas])
         if len(glyph.areas) > 1:
-            parts = shapely.union_all(list(glyph.areas))
-            if shapely.get_num_geometries(shapely.union(parts, around)) > max(1, shapely.get_num_geometries(around)):
+            whole = shapely.get_parts(shapely.union(shapely.union_all(list(glyph.areas)), around))
+            if sum(bool(shapely.intersects(part, list(glyph.areas)).any()) for part in whole) > 1:
                 loose.append(glyph.letters)
         for area in glyph.areas:
             for ring in area.interiors:

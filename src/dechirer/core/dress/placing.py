@@ -81,6 +81,8 @@ def place_item(
             placed = _fit_to_region(item, art, text, fonts, region, box, needed, kitchen, coarse)
         else:
             placed = _once(item, art, text, fonts, box, needed, kitchen, coarse, None)
+            if item.place.within == "visible" and item.of is None:
+                placed = _nudge(item, placed, region)
     except (FontError, PathError) as error:
         return _finish(Placed(Drawn(), Drawn(), nothing, box, trouble=str(error)))
     return _finish(placed)
@@ -232,6 +234,49 @@ def resolve_sides(item: Item, spot: Spot) -> Item:
             fold = fold_side(spot, axis)
             sides[axis] = "middle" if not fold else fold if kept == "fold" else opposite[fold]
     return structs.replace(item, place=structs.replace(item.place, **sides)) if sides else item
+
+
+NUDGES = 24
+
+
+def _nudge(item: Item, placed: Placed, region: Any) -> Placed:
+    """What is kept in the middle of an uneven region moves to the nearest place where all of it is inside, if any."""
+    import shapely
+
+    shapes = [*placed.drawn.areas, *placed.drawn.lines]
+    if not shapes or region.is_empty:
+        return placed
+    hull = shapely.convex_hull(shapely.geometrycollections(shapes))
+    shapely.prepare(region)
+    if shapely.covers(region, hull):
+        return placed
+    left, top, right, bottom = region.bounds
+    across = [0.0] if item.place.across != "middle" else _spread(left - hull.bounds[0], right - hull.bounds[2])
+    down = [0.0] if item.place.down != "middle" else _spread(top - hull.bounds[1], bottom - hull.bounds[3])
+    found = [(dx, dy) for dx in across for dy in down]
+    if len(across) > 1 and len(down) > 1:
+        # A narrow band is missed by even steps: where the circle round it fits is looked at too.
+        ball = float(shapely.minimum_bounding_radius(hull))
+        middle = shapely.centroid(shapely.minimum_bounding_circle(hull))
+        for share in (1.0, 0.8, 0.6):
+            inner = region.buffer(-ball * share)
+            if not inner.is_empty:
+                (x0, y0), (x1, y1) = shapely.get_coordinates(shapely.shortest_line(middle, inner)).tolist()
+                found.append((x1 - x0, y1 - y0))
+    moves = sorted(found, key=lambda move: math.hypot(*move))
+    for dx, dy in moves:
+        if shapely.covers(region, shapely.transform(hull, lambda p, move=(dx, dy): p + move)):
+            shift = Affine(e=dx, f=dy)
+            start = placed.start.moved(shift)
+            return structs.replace(placed, drawn=placed.drawn.moved(shift), start=start, source=start.box())
+    return placed
+
+
+def _spread(low: float, high: float) -> list[float]:
+    """Even steps from low to high, 0 among them."""
+    if high <= low:
+        return [0.0]
+    return [0.0, *(low + (high - low) * step / NUDGES for step in range(NUDGES + 1))]
 
 
 def _fit_to_region(

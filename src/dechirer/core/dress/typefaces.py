@@ -110,6 +110,8 @@ class OutlineFace:
         """A row as glyphs, by HarfBuzz: kerned, with ligatures and the features asked for."""
         import uharfbuzz
 
+        if not text:
+            return []
         buffer = uharfbuzz.Buffer()
         buffer.add_str(text)
         buffer.guess_segment_properties()
