@@ -71,8 +71,10 @@ def test_art_fitted_into_its_region_touches_by_its_outline_with_its_border_on() 
     plan = make_plan(dressed(item(fit_in="5 mm", steps=(border,), paper="liner-paper")))
     left, _top, right, _bottom = placed(plan)
     assert (left, right) == pytest.approx((5, 5 * IN - 5), abs=0.05)
-    disc = "M 0 10 C 0 4.4771525 4.4771525 0 10 0 C 15.5228475 0 20 4.4771525 20 10 C 20 15.5228475 15.5228475 20 10 20 " \
-           "C 4.4771525 20 0 15.5228475 0 10 Z"  # fmt: skip
+    disc = (
+        "M 0 10 C 0 4.4771525 4.4771525 0 10 0 C 15.5228475 0 20 4.4771525 20 10 "
+        "C 20 15.5228475 15.5228475 20 10 20 C 4.4771525 20 0 15.5228475 0 10 Z"
+    )
     plan = make_plan(dressed(item(fit_in="0 mm", paper="liner-paper"), arts=(art(disc),)))
     left, top, right, bottom = placed(plan)
     assert (right - left, bottom - top) == pytest.approx((5 * IN, 5 * IN), abs=0.05)
@@ -117,7 +119,7 @@ def test_an_item_is_placed_in_what_is_seen_of_a_panel_behind_a_skyline() -> None
     dunes = load_demo_job("dunes")
     faces = [spot.id for spot in make_plan(dunes).dress.spots if "/" not in spot.id]
     for face in faces:
-        one = make_plan(dressed(item(face=face, made="print", width="10 mm", within="visible"), job=dunes))
+        one = make_plan(dressed(item(face=face, made="print", width="4 mm", within="visible"), job=dunes))
         hidden = [each for each in one.findings if each.code == "dress.hidden"]
         assert not hidden, face
 
@@ -299,9 +301,11 @@ def test_groups_with_roles_of_their_own_become_what_they_say() -> None:
     from dechirer.core.job.dressing import ArtGroup
 
     groups = (
-        ArtGroup("out", "out", "cut", (box_path(20, 20),)), ArtGroup("fold", "fold", "score", ("M 0 10 L 20 10",), stroke=0.2),
-        ArtGroup("ink", "ink", "pen", ("M 5 5 L 15 5",), "#aa2200", 0.3), ArtGroup("no", "no", "off", (box_path(2, 2),)),
-    )  # fmt: skip
+        ArtGroup("out", "out", "cut", (box_path(20, 20),)),
+        ArtGroup("fold", "fold", "score", ("M 0 10 L 20 10",), stroke=0.2),
+        ArtGroup("ink", "ink", "pen", ("M 5 5 L 15 5",), "#aa2200", 0.3),
+        ArtGroup("no", "no", "off", (box_path(2, 2),)),
+    )
     plan = make_plan(dressed(item(made="art"), arts=(art(groups=groups),)))
     found = {(line.operation, line.role, line.colour) for line in piece(plan, "base").lines if "thing" in line.id}
     assert found == {("cut", "hole", ""), ("score", "art", ""), ("pen", "art", "#aa2200")}
@@ -379,7 +383,7 @@ def test_a_dressed_job_is_written_and_read_again() -> None:
 ])  # fmt: skip
 def test_dress_that_does_not_hold_together_is_refused(broken: dict) -> None:
     plain = replace(dressed().dress)
-    with pytest.raises(ValueError, match="art|same id"):
+    with pytest.raises(ValueError, match=r"art|same id"):
         replace(plain, **broken)
 
 

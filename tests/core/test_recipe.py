@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import pytest
@@ -112,7 +113,7 @@ def test_repeats_along_an_outline_are_evenly_spaced_and_turned() -> None:
     done = cooked(mark, step("repeat", count=20, of="frame"), others=along)
     ring = along["frame"].areas[0].exterior
     places = sorted(ring.project(area.centroid) for area in done.areas)
-    gaps = [b - a for a, b in zip(places, places[1:], strict=False)]
+    gaps = [b - a for a, b in itertools.pairwise(places)]
     assert gaps == pytest.approx([10.0] * 19, abs=0.2)
     upright = cooked(mark, step("repeat", count=20, of="frame", each=True), others=along)
     assert all(area.bounds[2] - area.bounds[0] == pytest.approx(4) for area in upright.areas)
@@ -128,7 +129,7 @@ def test_a_row_is_spread_by_equal_gaps_not_by_equal_centres(widths: list[float],
     items = sorted(items_of(done), key=lambda item: item.bounds[0])
     if sum(widths) >= length:
         return
-    gaps = [b.bounds[0] - a.bounds[2] for a, b in zip(items, items[1:], strict=False)]
+    gaps = [b.bounds[0] - a.bounds[2] for a, b in itertools.pairwise(items)]
     assert gaps == pytest.approx([gaps[0]] * len(gaps), abs=1e-6)
     assert items[-1].bounds[2] - items[0].bounds[0] == pytest.approx(length, abs=1e-6)
 
