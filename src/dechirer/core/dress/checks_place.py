@@ -167,7 +167,8 @@ def find_hidden(context: DressContext) -> Iterator[Finding]:
         hidden = 1.0 - float(shapely.area(shapely.intersection(whole, seen.buffer(SLACK_MM)))) / max(whole.area, 1e-9)
         if hidden < HIDDEN_SHARE:
             continue
-        place = structs.replace(item.place, within="visible")
+        nought = fine_length(0, context.job.units)
+        place = structs.replace(item.place, within="visible", across="middle", down="middle", x=nought, y=nought)
         fits = item.place.within != "visible" and item.of is None
         yield Finding(
             "dress.hidden", "look", "dress", f"{item.name} is partly hidden",

@@ -9,7 +9,7 @@ from dechirer.core.dress.checks import CHECKS, DressContext, make_step, new_step
 from dechirer.core.dress.dress import Dressed
 from dechirer.core.dress.lettering import find_tightest
 from dechirer.core.dress.recipe import items_of
-from dechirer.core.dress.typefaces import SHIPPED
+from dechirer.core.dress.typefaces import SHIPPED, find_typeface
 from dechirer.core.dress.wording import find_blanks
 from dechirer.core.finding import Finding, Mend
 from dechirer.core.job.dressing import FontFile, Words
@@ -45,7 +45,11 @@ def find_missing_letters(context: DressContext) -> Iterator[Finding]:
         item = dressed.item
         assert item.words is not None
         names = ", ".join(f"“{each}”" for each in lettering.missing[:6])
-        other = "line-plain" if item.words.face.startswith("line-") else "lora"
+        fits = [
+            face.id for face in SHIPPED
+            if face.style != "line" and all(find_typeface(face.id, ()).has(each) for each in lettering.missing)
+        ]  # fmt: skip
+        other = "lora" if "lora" in fits else fits[0] if fits else item.words.face
         mends = () if item.words.face == other else (
             Mend(f"Set it in {next(face.title for face in SHIPPED if face.id == other)}",
                  (Change(path_of(item, "words", "face"), other),)),
@@ -82,17 +86,16 @@ def find_letters_apart(context: DressContext) -> Iterator[Finding]:
         if lettering is None or item.words is None or item.made in ("pen", "foil", "print", "score", "perforate"):
             continue
         pairs = [*lettering.apart, *(f"the dot or accent of {each}" for each in lettering.loose)]
-        if item.words.joined and pairs:
+        if item.words.joined and pairs and not any(step.kind == "merge" for step in item.steps):
             shown = ", ".join(f"“{pair}”" if len(pair) < 5 else pair for pair in pairs[:6])
             wider = fine_length(item.words.overlap.mm + 0.4, context.job.units)
             mends = []
             if lettering.apart:
                 mends.append(Mend(f"Overlap by {wider}", (Change(path_of(item, "words", "overlap"), wider),)))
-            if not any(step.kind == "merge" for step in item.steps):
-                mends.append(
-                    Mend("Border them until they are one piece",
-                         (new_step(item, "merge", by=parse_length("0.2 mm")),))
-                )  # fmt: skip
+            mends.append(
+                Mend("Border them until they are one piece",
+                     (new_step(item, "merge", by=parse_length("0.2 mm")),))
+            )  # fmt: skip
             yield Finding(
                 "dress.letters-apart", "stop" if lettering.apart and item.made == "piece" else "look", "dress",
                 f"The letters of {item.name} do not all join", f"Apart: {shown}.",
@@ -214,11 +217,12 @@ def find_crowded_pen(context: DressContext) -> Iterator[Finding]:
         if not lines or len(lines) > 4000 or dressed.item.made == "guide":
             continue
         faces = shapely.get_parts(shapely.polygonize([shapely.unary_union(lines)]))
-        small = [face for face in faces if 2 * shapely.maximum_inscribed_circle(face, tolerance=tip / 10).length < tip]
+        widths = [2 * float(shapely.maximum_inscribed_circle(face, tolerance=tip / 50).length) for face in faces]
+        small = [width for width in widths if width < tip]
         if not small:
             continue
         item = dressed.item
-        factor = 1.5
+        factor = 1.1 * tip / max(min(small), tip / 20)
         mends = []
         if item.words is not None and item.words.fit == "size":
             larger = fine_length(item.words.size.mm * factor, context.job.units)

@@ -1,0 +1,191 @@
+"""Every check of the dress is provoked once, says what a maker needs, and its mends put it right."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+import pytest
+from msgspec.structs import replace
+
+from dechirer.core.dress.checks import CHECKS
+from dechirer.core.finding import SEVERITIES
+from dechirer.core.job.dressing import ArtGroup, Wordings
+from dechirer.core.job.edit import Change, apply_changes
+from dechirer.core.job.model import Job
+from dechirer.core.plan import make_plan
+from dechirer.demo import load_demo_job
+from tests.dressing import art, box_path, dressed, item, square, step, words
+from tests.helpers import changed, codes, finding, quick_job
+
+PAPER = {"paper": "liner-paper"}
+DUMBBELL = "M 0 0 L 20 0 L 20 9.8 L 30 9.8 L 30 0 L 50 0 L 50 20 L 30 20 L 30 10.2 L 20 10.2 L 20 20 L 0 20 Z"
+"""Two squares and a web of 0.4 mm between them."""
+RING = f"{box_path(40, 30)} {box_path(20, 12, 10, 9)}"
+
+
+def ring(**more: object) -> Job:
+    group = ArtGroup("ring", "ring", "cut", (RING,), rule="evenodd")
+    return dressed(item(made="window", **more), arts=(art(groups=(group,), width=40.0, height=30.0),))
+
+
+def lines(*paths: str, **more: object) -> ArtGroup:
+    return ArtGroup("lines", "lines", "cut", paths, stroke=0.2, **more)  # type: ignore[arg-type]
+
+
+def named(count: int, *names: str, text: str = "{name}") -> Job:
+    return dressed(item(made="pen", words=words(text, face="line-plain", size="8 mm")),
+                   job=quick_job("3x4in", fold="flat", count=count),
+                   wordings=Wordings(("name",), tuple((each,) for each in names)))  # fmt: skip
+
+
+def grouped(*groups: ArtGroup, **more: object) -> Job:
+    return dressed(item(made="art"), arts=(art(groups=groups, **more),))
+
+
+def many_nodes() -> str:
+    points = [(20 + (8 + 0.02 * (n % 2)) * math.cos(n / 500 * math.tau),
+               20 + (8 + 0.02 * (n % 2)) * math.sin(n / 500 * math.tau)) for n in range(500)]  # fmt: skip
+    return "M " + " L ".join(f"{x:.4f} {y:.4f}" for x, y in points) + " Z"
+
+
+def tabbed() -> Job:
+    """Something under a glue tab of a concertina that is joined from sections."""
+    base = load_demo_job("dunes")
+    plan = make_plan(base)
+    glued = next(
+        (spot, ring) for spot in plan.dress.spots for piece, ring in spot.covers
+        if piece in set(plan.build.made.parts.values()) and "/" not in spot.id
+    )  # fmt: skip
+    spot, tab = glued
+    x = min(x for x, _ in tab)
+    return dressed(item(face=spot.id, made="print", width="6 mm", across="left", x=f"{x + 1:.2f} mm"), job=base)
+
+
+def hidden() -> Job:
+    return dressed(
+        item(face="panel 3", made="print", width="5 mm", down="bottom", y="12 mm"), job=load_demo_job("dunes")
+    )
+
+
+def same_papers(job: Job) -> Job:
+    papers = tuple(replace(paper, colour=colour) for paper, colour in
+                   zip(job.brief.papers, ("#ffffff", "#fcfcfa"), strict=False))  # fmt: skip
+    other = replace(papers[0], id="plum", name="plum", colour="#6b3f66")
+    return changed(job, brief__papers=(*papers, other))
+
+
+CATALOGUE: dict[str, Callable[[], Job]] = {
+    "dress.nothing": lambda: dressed(item(face="no such face", **PAPER)),
+    "dress.unassigned": lambda: grouped(ArtGroup("a", "a", "unassigned", (box_path(9, 9),)),
+                                        ArtGroup("b", "b", "cut", (box_path(20, 20),))),
+    "dress.size-doubt": lambda: dressed(item(**PAPER), arts=(square(doubt="nothing says its unit", settled="at 96"),)),
+    "dress.ratio-changed": lambda: dressed(item(width="20 mm", height="30 mm", **PAPER)),
+    "dress.colours-near": lambda: grouped(ArtGroup("a", "a", "cut", (box_path(5, 5),), "#aa2200"),
+                                          ArtGroup("b", "b", "cut", (box_path(5, 5, 9, 9),), "#ab2300")),
+    "dress.left-out": lambda: dressed(item(**PAPER), arts=(square(lost=("text",)),)),
+    "dress.nodes-many": lambda: dressed(item(**PAPER), arts=(art(many_nodes(), width=16.0, height=16.0),)),
+    "dress.licence": lambda: dressed(item(**PAPER), arts=(square(licence="personal"),), for_sale=True),
+    "dress.letter-missing": lambda: dressed(item(made="pen", words=words("é", face="line-plain"))),
+    "dress.letters-apart": lambda: dressed(
+        item(words=words("hint", joined=True, size="30 mm"), steps=(step("join"),), **PAPER)),
+    "dress.script-not-joined": lambda: dressed(item(words=words("Hf Wf", face="sacramento", size="24 mm"), **PAPER)),
+    "dress.overlap": lambda: dressed(item(made="window", words=words("oo", size="40 mm", spacing="-4 mm"))),
+    "dress.counter-filled": lambda: dressed(item(words=words("oooo", size="18 mm", spacing="-6 mm"), **PAPER)),
+    "dress.words-small": lambda: dressed(item(made="window", words=words("lil", size="2 mm"))),
+    "dress.contrast": lambda: dressed(item(made="pen", colour="#f4f0a0", words=words("pale", size="9 mm"))),
+    "dress.pen-crowded": lambda: dressed(item(made="pen", words=words("oo88", face="line-plain", size="1.2 mm"))),
+    "dress.blank-unknown": lambda: named(2, "A", "B", text="{nme}"),
+    "dress.wordings-count": lambda: named(5, "Ada", "Bo"),
+    "dress.web-narrow": lambda: dressed(item(**PAPER), arts=(art(DUMBBELL, width=50.0),)),
+    "dress.hole-narrow": lambda: dressed(item(made="window"), arts=(art(box_path(20, 0.2), width=20.0, height=0.2),)),
+    "dress.island": ring,
+    "dress.step-gone": lambda: dressed(item(steps=(step("border", by="-15 mm", edges="all"),), **PAPER)),
+    "dress.step-lost": lambda: dressed(item(steps=(step("border", by="-2 mm", edges="all"),), **PAPER),
+                                       arts=(art(box_path(20, 20), box_path(3, 3, 30, 0), width=33.0),)),
+    "dress.step-broken": lambda: dressed(item(steps=(step("border", by="-1 mm", edges="all"),), **PAPER),
+                                         arts=(art(DUMBBELL.replace("9.8", "9").replace("10.2", "10.8"), width=50.0),)),
+    "dress.join-apart": lambda: dressed(item("far", made="guide", across="left", x="2 mm", width="5 mm"),
+                                        item(steps=(step("join", of="far"),), **PAPER)),
+    "dress.lift-narrow": lambda: dressed(item(made="window", steps=(step("lift", by="40 mm"),))),
+    "dress.step-few": lambda: dressed(item(steps=(step("item", count=3),), **PAPER)),
+    "dress.spread-tight": lambda: dressed(item(steps=(step("spread", by="15 mm"),), **PAPER),
+                                          arts=(art(box_path(10, 10), box_path(10, 10, 15, 0), width=25.0),)),
+    "dress.no-islands": lambda: dressed(item(made="window", steps=(step("bridge", by="1 mm"),))),
+    "dress.open-path": lambda: dressed(item(**PAPER), arts=(art(groups=(lines("M 0 0 L 20 0 L 20 20 L 0.3 0.2"),)),)),
+    "dress.spikes": lambda: dressed(item(**PAPER), arts=(art("M 0 0 L 40 2 L 0 4 Z", width=40.0, height=4.0),)),
+    "dress.colours-alike": lambda: same_papers(dressed(item(**PAPER))),
+    "dress.off-face": lambda: dressed(item(made="window", across="right", x="-6 mm")),
+    "dress.across-fold": lambda: dressed(item(made="window", across="fold", x="-6 mm")),
+    "dress.outside-safe": lambda: dressed(item(made="window", across="right", x="2 mm")),
+    "dress.in-glue": tabbed,
+    "dress.covered": lambda: dressed(item(face="inside right", made="print"), job=quick_job("5x7in", liner="1/16")),
+    "dress.hidden": hidden,
+    "dress.wrong-side": lambda: dressed(item(face="inside right", made="pen"), job=quick_job("5x7in")),
+}  # fmt: skip
+"""A job for each code of a finding."""
+
+NO_MEND = {"dress.blank-unknown"}
+"""What only the maker can put right: a name that was mistyped on one side or the other."""
+
+
+@pytest.mark.parametrize("code", list(CATALOGUE))
+def test_the_finding_says_what_a_maker_needs(code: str) -> None:
+    found = finding(make_plan(CATALOGUE[code]()), code)
+    assert found.severity in SEVERITIES
+    assert found.station == "dress"
+    assert found.title
+    assert not found.title.endswith(".")
+    assert found.reason.endswith((".", "?"))
+    assert found.cost.endswith(".")
+    assert "None" not in found.title + found.reason + found.cost
+    assert bool(found.mends) == (code not in NO_MEND)
+    for mend in found.mends:
+        assert 2 < len(mend.label) < 48
+
+
+@pytest.mark.parametrize("code", [code for code in CATALOGUE if code not in NO_MEND])
+def test_every_mend_can_be_taken_and_the_first_puts_it_right(code: str) -> None:
+    job = CATALOGUE[code]()
+    found = finding(make_plan(job), code)
+    for number, mend in enumerate(found.mends):
+        after = make_plan(apply_changes(job, mend.changes))
+        same = [each for each in after.findings if (each.code, each.element) == (code, found.element)]
+        if number == 0:
+            assert not same, same[0].reason
+
+
+def test_every_registered_check_is_in_the_catalogue() -> None:
+    fired = {code for make in CATALOGUE.values() for code in codes(make_plan(make()))}
+    assert set(CATALOGUE) <= fired
+    assert len(CHECKS.checks) >= 20
+    assert all(check.__doc__ for check in CHECKS.checks)
+
+
+def test_a_dressed_demo_has_nothing_that_stops_it() -> None:
+    plan = make_plan(load_demo_job("kites"))
+    assert plan.stops == 0
+
+
+def test_islands_are_no_trouble_on_a_kiss_cut() -> None:
+    job = ring()
+    assert "dress.island" in codes(make_plan(job))
+    assert "dress.island" not in codes(make_plan(apply_changes(job, [Change("dress.items.thing.made", "kiss")])))
+
+
+def test_the_narrowest_web_is_measured_exactly_and_the_papers_own_value_counts() -> None:
+    plan = make_plan(CATALOGUE["dress.web-narrow"]())
+    weak = next(each for each in plan.dress.weak if each.item == "thing")
+    assert weak.narrow[0].width == pytest.approx(0.4, abs=1e-3)
+    own = changed(CATALOGUE["dress.web-narrow"](), brief__count=1)
+    from tests.helpers import typed
+
+    held = typed(own, "brief.papers.liner-paper.holds", "0.3 mm")
+    assert "dress.web-narrow" not in codes(make_plan(held))
+
+
+def test_a_window_leaves_a_web_to_the_next_one() -> None:
+    near = dressed(item("one", made="window", across="left", x="20 mm"),
+                   item("two", made="window", across="left", x="40.5 mm"))  # fmt: skip
+    found = finding(make_plan(near), "dress.web-narrow")
+    assert "0.5 mm" in found.reason
