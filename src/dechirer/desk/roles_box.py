@@ -318,4 +318,6 @@ def _swatch(colour: str, line: bool) -> QIcon:
     painter.setPen(theme.colour("rule-strong"))
     painter.drawRect(3 if not line else 0, 0 if not line else 4, 15 if not line else 21, 13 if not line else 5)
     painter.end()
-    return QIcon(picture)
+    icon = QIcon(picture)
+    icon.addPixmap(picture, QIcon.Mode.Selected)  # its colour is what it is for, chosen or not
+    return icon

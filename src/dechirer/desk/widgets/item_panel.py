@@ -281,4 +281,6 @@ def _swatch(colour: str) -> QIcon:
     painter.setBrush(theme.colour(colour) if colour else Qt.BrushStyle.NoBrush)
     painter.drawRect(0, 0, 13, 13)
     painter.end()
-    return QIcon(picture)
+    icon = QIcon(picture)
+    icon.addPixmap(picture, QIcon.Mode.Selected)  # its colour is what it is for, chosen or not
+    return icon

@@ -14,9 +14,9 @@ from dechirer.core.shape.outline import Box, bounds
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
 
-ROOM_PX = (30.0, 16.0, 64.0, 52.0)
-FAR_SHARE = 0.35
-"""A place narrower than this share of what the paper holds is drawn as hot as it gets."""
+ROOM_PX = (30.0, 16.0, 92.0, 64.0)
+SHORT_PX = 84.0
+"""A gap shorter than this on the screen does not hold its own number."""
 
 
 def make_face_scene(plan: Plan, spot_id: str, picked: str = "", lit: str = "", scale: float = 3.0) -> Display:
@@ -118,7 +118,11 @@ def _draw_weak(plan: Plan, spot: Spot, paper: str, scale: float) -> list[Item]:
             items.append(Label(worst.at, f"{worst.width:.2g} mm", "small", "stop", paper, anchor="start",
                                shift_px=(12.0, -10.0), yields=True))  # fmt: skip
         for at in weak.islands:
-            items.append(Label(at, "falls out", "small", "look", paper, yields=True))
+            items.append(Shape((_circle(at, 4.0 / scale),), fill="look", on=paper))
+        if weak.islands:
+            count = len(weak.islands)
+            words = "falls out" if count == 1 else f"{count} middles fall out"
+            items.append(Label(weak.islands[0], words, "small", "look", paper, shift_px=(0.0, 14.0), yields=True))
     return items
 
 
@@ -149,6 +153,9 @@ def _measure(plan: Plan, dressed: Dressed, spot: Spot, scale: float) -> list[Ite
     face = bounds(spot.outline)
     below = (face.bottom - bottom) * scale + 20.0
     beside = (face.right - right) * scale + 20.0
+    # A short gap's number would stand on the next one: it goes into a second line.
+    lower = below + (20.0 if (left - region[0]) * scale < SHORT_PX else 0.0)
+    further = beside + (24.0 if (top - region[1]) * scale < SHORT_PX else 0.0)
     element = f"item:{item.id}"
     items: list[Item] = [
         Dimension((left, bottom), (right, bottom), below, dressed.width.text(units), dressed.width.key, size_field,
@@ -158,12 +165,12 @@ def _measure(plan: Plan, dressed: Dressed, spot: Spot, scale: float) -> list[Ite
     ]  # fmt: skip
     if left - region[0] > 0.3:
         items.append(
-            Dimension((region[0], bottom), (left, bottom), below, dressed.left.text(units), dressed.left.key,
+            Dimension((region[0], bottom), (left, bottom), lower, dressed.left.text(units), dressed.left.key,
                       f"{base}.place.left" if moves else "", element)
         )  # fmt: skip
     if top - region[1] > 0.3:
         items.append(
-            Dimension((right, top), (right, region[1]), beside, dressed.top.text(units), dressed.top.key,
+            Dimension((right, top), (right, region[1]), further, dressed.top.text(units), dressed.top.key,
                       f"{base}.place.top" if moves else "", element)
         )  # fmt: skip
     return items
@@ -186,6 +193,11 @@ def make_landing_scene(plan: Plan, spot_id: str, picked: str = "") -> Display:
         strong = f"-{picked}-" in line.id and bool(picked)
         items.append(Shape(line.paths, closed=line.closed, form=form, role="accent" if strong else role, on=paper,
                            weight=1.1 if strong else 0.7))  # fmt: skip
+    for mark in plan.dress.marks:
+        other = plan.dress.spot(mark.spot)
+        if mark.form == "print" and other is not None and other.piece == spot.piece:
+            rings = [tuple(other.to_piece.all(each) for each in shape) for shape in mark.rough]
+            items += [Shape(shape, fill=mark.colour, on=paper) for shape in rings]
     items += _arrow_up(spot, ring, paper)
     return Display(tuple(items), bounds(piece.outline), (10.0, 10.0, 10.0, 10.0), f"{piece.name}, outside up.")
 
