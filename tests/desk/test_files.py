@@ -200,7 +200,7 @@ def test_machines_of_ones_own_stand_beside_the_shipped_ones(desk: Desk) -> None:
     desk.qtbot.keyClicks(line, "Kitchen table")
     desk.qtbot.keyClick(line, Qt.Key.Key_Return)
     desk.find("holder-0-fine-blade").click()  # type: ignore[attr-defined]
-    assert desk.settle().job.brief.machine.holders[0].takes == ("fine-blade", "scoring-stylus")
+    assert desk.settle().job.brief.machine.holders[0].takes == ("fine-blade", "scoring-stylus", "pen")
     desk.click("keep-machine")
     assert [machine.name for machine in load_all_machines()][-1] == "Kitchen table"
     (machines_folder() / "broken.json").write_text("{")
