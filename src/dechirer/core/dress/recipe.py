@@ -45,13 +45,13 @@ def cook(drawn: Drawn, steps: tuple[Step, ...], kitchen: Kitchen) -> Drawn:
 
 def run_step(drawn: Drawn, step: Step, kitchen: Kitchen) -> Drawn:
     """One step. Steps that lose items or make none say so."""
-    before = len(items_of(drawn))
     done = _RUNNERS[step.kind](drawn, step, kitchen)
-    after = len(items_of(done))
-    if before and not after and not done.lines:
-        left, top, right, bottom = drawn.box()
-        return done.with_remark("gone", f"“{step.kind}” leaves nothing", ((left + right) / 2, (top + bottom) / 2))
-    if step.kind in ("border", "relief", "round", "tidy") and 0 < after < before and not _joined(step):
+    if not drawn.is_empty and done.is_empty:
+        return done.with_remark("gone", f"“{step.kind}” leaves nothing", _middle(drawn))
+    if step.kind not in ("border", "relief", "round", "tidy", "cut"):
+        return done
+    before, after = len(items_of(drawn)), len(items_of(done))
+    if step.kind != "cut" and 0 < after < before and not _joined(step):
         done = done.with_remark("lost", f"“{step.kind}” loses {before - after} of {before} parts", _middle(done))
     if step.kind in ("border", "round", "cut") and after > before > 0:
         done = done.with_remark("broken", f"“{step.kind}” breaks it into {after} parts", _middle(done))

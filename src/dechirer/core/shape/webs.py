@@ -100,8 +100,10 @@ def _contacts(part: Polygon, touching: Sequence[Any], slack: float) -> list[Any]
 
     if not touching:
         return []
-    body = grow(shapely.union_all(list(touching)), slack)
-    met = shapely.intersection(part.exterior, body)
+    left, top, right, bottom = part.bounds
+    reach = 3 * slack
+    near = [shapely.clip_by_rect(each, left - reach, top - reach, right + reach, bottom + reach) for each in touching]
+    met = shapely.intersection(part.exterior, grow(shapely.union_all(near), slack))
     return [line for line in shapely.get_parts(shapely.line_merge(met)) if line.length > 0]
 
 
