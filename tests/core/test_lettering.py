@@ -132,7 +132,7 @@ def test_words_along_an_arc_stand_upright_on_it() -> None:
 
 
 @settings(max_examples=40)
-@given(st.sampled_from(OUTLINES), st.text("abcdeghmnopqrsu", min_size=2, max_size=7), st.floats(0.1, 1.5))
+@given(st.sampled_from(OUTLINES), st.text("abcdeghmnopqrsu", min_size=2, max_size=7), st.floats(0.1, 0.6))
 def test_joined_letters_overlap_by_what_is_asked(face: str, text: str, overlap: float) -> None:
     found = lettered(words(text, face, joined=True, overlap=f"{overlap} mm", size="30 mm"))
     for one, other in zip(found.glyphs, found.glyphs[1:], strict=False):

@@ -221,6 +221,12 @@ def test_dashes_cover_what_their_pattern_says(dash: list[float], length: float) 
         assert np.searchsorted(spots, middle) % 2 == 0  # dashes lie at even places of the pattern
 
 
+@pytest.mark.parametrize("text", ["M 0 0 L 1e9 0", "M 0 0 L nan 0", "M inf 0 L 0 0", "M 0 0 C 0 0 1e300 0 1 1"])
+def test_points_that_are_no_place_on_paper_are_refused(text: str) -> None:
+    with pytest.raises(PathError, match="a point lies"):
+        flatten(text)
+
+
 @settings(max_examples=400)
 @given(st.text(alphabet="MLCZ 0123456789.-e", max_size=60))
 def test_any_text_is_a_path_or_is_refused(text: str) -> None:

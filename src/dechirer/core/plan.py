@@ -74,6 +74,7 @@ class Planner:
 
     def __init__(self) -> None:
         self._memory: dict[tuple[str, Hashable], Any] = {}
+        self._latest: Plan | None = None
 
     def plan(
         self,
@@ -113,6 +114,9 @@ class Planner:
             lambda: make_dress(job.brief, job.dress, brief, build, job.units, cancelled, coarse),
         )
         machine = job.brief.machine
+        if coarse and self._latest is not None:
+            # While something is dragged only its own station is worked out; mats and run follow when it is let go.
+            return self._sketch(job, brief, build, dress, self._latest)
         lay = room(
             "lay",
             (dress.pieces, job.brief.papers, job.lay, machine),
@@ -129,7 +133,14 @@ class Planner:
                 *RUN_CHECKS.run(RunContext(job, brief, whole, run)),
             )
         )
-        return Plan(job, brief, build, dress, whole, lay, run, findings, _index(brief, build, dress, lay, run))
+        self._latest = Plan(job, brief, build, dress, whole, lay, run, findings, _index(brief, build, dress, lay, run))
+        return self._latest
+
+    def _sketch(self, job: Job, brief: BriefPlan, build: BuildPlan, dress: DressPlan, before: Plan) -> Plan:
+        """A plan for the eye alone: mats, run and findings are those of the last one that was made in full."""
+        whole = structs.replace(build, pieces=dress.pieces, piece_count=dress.piece_count)
+        figures = _index(brief, build, dress, before.lay, before.run)
+        return Plan(job, brief, build, dress, whole, before.lay, before.run, before.findings, figures)
 
     def _recall(self, key: tuple[str, Hashable], make: Callable[[], Result], cancelled: Callable[[], bool]) -> Result:
         if key in self._memory:

@@ -29,16 +29,17 @@ def run_without_display(folder: Path | None = None) -> int:
 
 def take_pictures(
     folder: Path, *, theme_name: str = "light", stations: tuple[str, ...] = (), demo: str = "invitations",
-    piece: str = "",
+    piece: str = "", box: str = "",
 ) -> list[Path]:  # fmt: skip
     """A PNG of each station (or of those named) with a demo job, drawn offscreen at 1280 x 800.
 
     Args:
-        piece: the piece to show large in Build.
+        piece: the piece to show large in Build, or the item to pick in Dress.
+        box: the box of Dress to take in place of the window: `words` or `roles`.
     """
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtCore import QEventLoop, QTimer, qInstallMessageHandler
-    from PyQt6.QtWidgets import QApplication
+    from PyQt6.QtWidgets import QApplication, QWidget
 
     from dechirer.demo import load_demo_job
     from dechirer.desk.room import Room
@@ -73,9 +74,19 @@ def take_pictures(
         room.show_station(station)
         if station == "build" and piece:
             room.stations[station].point_at(piece)
+        if station == "dress" and piece:
+            room.stations[station].point_at(piece)
         app.processEvents()
         path = folder / f"{station}.png"
-        window.grab().save(str(path))
+        shown: QWidget = window
+        if station == "dress" and box:
+            opened = room.stations[station].open_box(box)  # type: ignore[attr-defined]
+            shown = opened if opened is not None else window
+            shown.resize(960, 640)
+            app.processEvents()
+        shown.grab().save(str(path))
+        if shown is not window:
+            shown.close()
         written.append(path)
     window.close()
     app.processEvents()

@@ -27,6 +27,7 @@ STATION_HELP: dict[str, str] = {
 }
 
 CARE = (
-    "Take care: blades, picks and craft knives cut. Switch the machine off before changing a blade, keep fingers clear "
-    "of the carriage, and keep small parts from small children. Your machine's manual and local rules come first."
+    "Take care: blades, picks and craft knives cut; foil tips get hot. Switch the machine off before changing a blade, "
+    "keep fingers clear of the carriage, and keep small parts from small children. Your machine's manual and local "
+    "rules come first."
 )

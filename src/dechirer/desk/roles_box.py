@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import (
+    QCheckBox,
     QComboBox,
     QDialog,
     QDialogButtonBox,
@@ -143,6 +144,10 @@ class RolesBox(QDialog):
             )
         )
         terms.addWidget(self.licence)
+        self.for_sale = QCheckBox("these copies are for sale")
+        self.for_sale.setObjectName("for-sale")
+        self.for_sale.clicked.connect(lambda on: self.document.edit("For sale", [Change("dress.for_sale", on)]))
+        terms.addWidget(self.for_sale)
         terms.addStretch(1)
         column.addLayout(terms)
         return column
@@ -165,6 +170,7 @@ class RolesBox(QDialog):
         lost = f" Left out: {'; '.join(art.lost)}." if art.lost else ""
         self.size_words.setText(f"Its size is settled {art.settled}.{doubt}{lost}")
         self.licence.setCurrentIndex(self.licence.findData(art.licence))
+        self.for_sale.setChecked(self.document.job.dress.for_sale)
         chosen = {index.row() for index in self.table.selectedIndexes()}
         self.table.blockSignals(True)
         self.table.setRowCount(len(art.groups))

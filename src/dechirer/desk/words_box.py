@@ -25,6 +25,7 @@ from dechirer.core.job.edit import Change
 from dechirer.core.length import fine_length
 from dechirer.desk.document import Document
 from dechirer.desk.importing import Importer
+from dechirer.desk.roles_box import LICENCES
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.field_edit import FieldEdit
@@ -101,6 +102,13 @@ class WordsBox(QDialog):
         line = QHBoxLayout()
         line.setSpacing(8)
         line.addWidget(self.face, 1)
+        self.licence = QComboBox()
+        self.licence.setObjectName("font-licence")
+        self.licence.setAccessibleName("How your typeface may be used")
+        for data, title in LICENCES:
+            self.licence.addItem(title, data)
+        self.licence.activated.connect(lambda _row: self._note_licence())
+        line.addWidget(self.licence)
         line.addWidget(own)
         grid.addLayout(line, 0, 1)
         self.fit = QComboBox()
@@ -177,6 +185,10 @@ class WordsBox(QDialog):
         for id, title, style in list_typefaces(self.document.job.dress):
             self.face.addItem(f"{title}   · {STYLES[style].lower()}", id)
         self.face.setCurrentIndex(max(0, self.face.findData(words.face)))
+        mine = next((font for font in self.document.job.dress.fonts if font.id == words.face), None)
+        self.licence.setVisible(mine is not None)
+        if mine is not None:
+            self.licence.setCurrentIndex(self.licence.findData(mine.licence))
         self.fit.setCurrentIndex(self.fit.findData(words.fit))
         self.shape.clear()
         item = self.document.job.dress.item(self.item_id)
@@ -232,6 +244,11 @@ class WordsBox(QDialog):
         why = self.document.edit(f"Words: {field}", [Change(f"dress.items.{self.item_id}.words.{field}", value)])
         if why:
             self.said.setText(why)
+
+    def _note_licence(self) -> None:
+        words = self.words
+        if words is not None:
+            self.document.edit("Licence", [Change(f"dress.fonts.{words.face}.licence", self.licence.currentData())])
 
     def _choose_fit(self, fit: str) -> None:
         words = self.words

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
 
 from dechirer.core.build.piece import OPERATIONS
 from dechirer.core.job.machine import Machine
 from dechirer.core.lay.lay import MatLayout, Placement
-from dechirer.core.shape.affine import Points
+from dechirer.core.shape.affine import Affine, Point, Points
+from dechirer.core.shape.fitting import Segment, fit_path
 
 DECIMALS = 4
 """Coordinates are rounded once, here, to a ten-thousandth of a millimetre."""
@@ -36,8 +38,9 @@ def write_mat_svg(layout: MatLayout, machine: Machine, *, title: str) -> str:
 
 
 def _write_piece(placed: Placement) -> list[str]:
+    """A piece's lines, refitted to curves as they lie on the piece, then mapped: each shape is fitted once."""
     parts = [f"  <g id={quoteattr(placed.id)} data-piece={quoteattr(placed.piece.name)}>"]
-    lines = list(placed.lines())
+    lines = placed.piece.lines
     kinds = {(each.operation, each.colour) for each in lines}
     for operation, colour in sorted(kinds, key=lambda kind: (OPERATIONS.index(kind[0]), kind[1])):
         # Inner cuts come before the outline, so that the piece stays put until the last.
@@ -50,15 +53,30 @@ def _write_piece(placed: Placement) -> list[str]:
             for number, path in enumerate(line.paths, start=1):
                 name = f"{placed.id}-{line.id.removeprefix(placed.piece.id + '-')}"
                 name = name if len(line.paths) == 1 else f"{name}-{number}"
-                parts.append(f'      <path id={quoteattr(name)} d="{_path(path, line.closed)}"/>')
+                parts.append(f'      <path id={quoteattr(name)} d="{_path(path, line.closed, placed.to_sheet)}"/>')
         parts.append("    </g>")
     parts.append("  </g>")
     return parts
 
 
-def _path(path: Points, closed: bool) -> str:
-    words = " L".join(f"{_number(x)} {_number(y)}" for x, y in path)
-    return f"M{words}{' Z' if closed else ''}"
+def _path(path: Points, closed: bool, to_sheet: Affine) -> str:
+    start, segments = _fitted(path, closed)
+    if closed and segments and len(segments[-1]) == 1:
+        segments = segments[:-1]  # Z draws the last straight line
+    words = [f"M{_point(to_sheet(start))}"]
+    for segment in segments:
+        letter = "L" if len(segment) == 1 else "C"
+        words.append(f"{letter}{' '.join(_point(to_sheet(point)) for point in segment)}")
+    return " ".join(words) + (" Z" if closed else "")
+
+
+@lru_cache(maxsize=4096)
+def _fitted(path: Points, closed: bool) -> tuple[Point, list[Segment]]:
+    return fit_path(path, closed=closed)
+
+
+def _point(point: Point) -> str:
+    return f"{_number(point[0])} {_number(point[1])}"
 
 
 def _number(value: float) -> str:

@@ -124,6 +124,25 @@ def find_losses(context: DressContext) -> Iterator[Finding]:
 
 
 @CHECKS.register
+def find_printed(context: DressContext) -> Iterator[Finding]:
+    """What is printed is planned and shown, but no print sheet is written yet."""
+    printed = [
+        dressed.item for dressed in context.first_of_each()
+        if any(part.role == "print" for part in dressed.placed.drawn.parts)
+    ]  # fmt: skip
+    if not printed:
+        return
+    names = ", ".join(item.name for item in printed[:3]) + (" …" if len(printed) > 3 else "")
+    drawn = tuple(change for item in printed for change in (Change(path_of(item, "made"), "pen"),))
+    yield Finding(
+        "dress.print-sheets", "note", "dress", "Printed items are not in any file yet",
+        f"{names}: print sheets with their marks are not written by this version.",
+        "Print them from where you drew them, before the sheet is cut.", printed[0].id,
+        (Mend("Draw them with a pen", drawn),),
+    )  # fmt: skip
+
+
+@CHECKS.register
 def find_too_many_nodes(context: DressContext) -> Iterator[Finding]:
     """Outlines of countless short segments make a cutter stutter."""
     for dressed in context.first_of_each():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
@@ -82,7 +83,11 @@ def land(
             continue
         flat = varied.setdefault(dressed.copy.number, _Flat()) if dressed.item.id in differs else shared
         first = not dressed.copy.number
-        _land_item(dressed, dressed.spot, flat, marks if first else [], facts, brief, build, len(copies) > 1)
+        landed, seen = _recall(dressed, dressed.spot, facts, brief, len(copies) > 1)
+        for piece_id, lines in landed.lines.items():
+            flat.lines.setdefault(piece_id, []).extend(lines)
+        flat.own += landed.own
+        marks += seen if first else []
         if first and dressed.item.made in ("window", "art"):
             _open_slab(dressed, dressed.spot, slabs)
     changed = {piece for flat in varied.values() for piece, lines in flat.lines.items() if lines}
@@ -98,7 +103,39 @@ def land(
     pieces += shared.own
     for copy in copies:
         pieces += varied[copy.number].own if copy.number in varied else []
-    return Landed(_letter(pieces, len(build.pieces)), tuple(slabs), tuple(marks))
+    return Landed(_letter(_name_apart(pieces), len(build.pieces)), tuple(slabs), tuple(marks))
+
+
+_KEPT: OrderedDict[Any, tuple[_Flat, list[Mark]]] = OrderedDict()
+MOST_KEPT = 600
+
+
+def _recall(dressed: Dressed, spot: Spot, facts: BriefPlan, brief: Brief, many: bool) -> tuple[_Flat, list[Mark]]:
+    """What an item gives, remembered by what it was made from."""
+    colour = facts.paper(dressed.item.paper or brief.base_paper).paper.colour
+    key = (dressed.item, dressed.placed.serial, spot, dressed.copy, colour, brief.base_paper, many)
+    if key not in _KEPT:
+        flat, marks = _Flat(), list[Mark]()
+        _land_item(dressed, spot, flat, marks, facts, brief, many)
+        _KEPT[key] = flat, marks
+        while len(_KEPT) > MOST_KEPT:
+            _KEPT.popitem(last=False)
+    return _KEPT[key]
+
+
+def _name_apart(pieces: list[Piece]) -> list[Piece]:
+    """No two pieces of one id, whatever items are called."""
+    taken: set[str] = set()
+    found = []
+    for piece in pieces:
+        id = piece.id
+        number = 1
+        while id in taken:
+            number += 1
+            id = f"{piece.id}-x{number}"
+        taken.add(id)
+        found.append(piece if id == piece.id else structs.replace(piece, id=id))
+    return found
 
 
 def _with_lines(piece: Piece, lines: list[Line]) -> Piece:
@@ -138,9 +175,8 @@ def _path(line: Any, map: Affine) -> Points:
 
 
 def _land_item(
-    dressed: Dressed, spot: Spot, flat: _Flat, marks: list[Mark], facts: BriefPlan, brief: Brief, build: BuildPlan,
-    many: bool,
-) -> None:  # fmt: skip
+    dressed: Dressed, spot: Spot, flat: _Flat, marks: list[Mark], facts: BriefPlan, brief: Brief, many: bool
+) -> None:
     item, drawn = dressed.item, dressed.placed.drawn
     if item.made == "piece":
         _own_pieces(dressed, spot, flat, marks, facts, brief, many)

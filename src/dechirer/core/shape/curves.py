@@ -18,6 +18,8 @@ if TYPE_CHECKING:
 
 FLAT_MM = 0.01
 """Curves are flattened so that no chord strays further from them than this."""
+FARTHEST_MM = 1e6
+"""A coordinate beyond a kilometre is no place on paper, and geometry of such numbers cannot be trusted."""
 MOST_CHORDS = 400
 """Of one curve: beyond it a curve is metres long or its coordinates are absurd."""
 
@@ -54,7 +56,8 @@ def flatten(path: str, tolerance: float = FLAT_MM, scale: float = 1.0) -> list[R
         scale: what coordinates are multiplied by.
 
     Raises:
-        PathError: a word that is neither a letter of a path nor a number, or a segment without a start.
+        PathError: a word that is neither a letter of a path nor a number, a segment without a start, or a point that is
+            no place on paper.
     """
     runs: list[Run] = []
     words = path.split()
@@ -91,12 +94,18 @@ def flatten(path: str, tolerance: float = FLAT_MM, scale: float = 1.0) -> list[R
                 here = here[:1]
             else:
                 raise PathError(f"“{letter}” at word {index} is not a letter of a path")
+    except OverflowError:
+        raise PathError(f"a point lies beyond any paper at word {index}") from None
     except (ValueError, IndexError) as error:
         if isinstance(error, PathError):
             raise
         raise PathError(f"the path breaks off or has no number at word {index}") from None
     if len(here) > 1:
         runs.append(Run(here, False))
+    for run in runs:
+        for x, y in run.points:
+            if not (-FARTHEST_MM < x < FARTHEST_MM and -FARTHEST_MM < y < FARTHEST_MM):
+                raise PathError(f"a point lies at {x:g}, {y:g} mm")
     return runs
 
 

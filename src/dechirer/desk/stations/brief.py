@@ -36,6 +36,7 @@ PAPER_FIELDS = (
     ("sheet", "Sheet size", "12 x 12 in"),
     ("thickness", "Measured thickness", "leave empty to estimate"),
     ("on_hand", "Sheets on hand", "leave empty if unknown"),
+    ("holds", "Narrowest web it holds", "leave empty to go by its weight"),
 )
 
 

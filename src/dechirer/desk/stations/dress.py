@@ -9,6 +9,7 @@ from PyQt6.QtCore import QMimeData, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QComboBox,
+    QDialog,
     QFileDialog,
     QHBoxLayout,
     QMenu,
@@ -88,7 +89,7 @@ class DressStation(Station):
         self.faces.activated.connect(lambda _row: self.show_face(str(self.faces.currentData())))
         self.panel = ItemPanel(document, self.take_field)
         self.panel.picked.connect(self.pick)
-        self.panel.wanted.connect(self._wanted)
+        self.panel.wanted.connect(self.open_box)
         self.chain = RecipeChain(document, self.take_field)
         self.chain.dragging.connect(self._drag_measure)
         self.chain.drag_ended.connect(lambda _item, _step: self._end_measure())
@@ -233,6 +234,7 @@ class DressStation(Station):
         self._picked = item
         self._face = found.item.face if found.spot is not None else self._face
         self.refresh()
+        self.figure_picked.emit(found.width.key)
 
     def point_at(self, element: str) -> None:
         if self.plan is None:
@@ -401,24 +403,30 @@ class DressStation(Station):
 
     # --- boxes -----------------------------------------------------------------------------------------------
 
-    def _wanted(self, what: str) -> None:
+    def open_box(self, what: str) -> QDialog | None:
+        """Open the box for the picked item's `words` or `roles`, or take it `apart`; the box that was opened."""
         dressed = self.dressed
         if dressed is None:
-            return
-        if what == "words":
+            return None
+        box: QDialog | None = None
+        if what == "words" and dressed.item.words is not None:
             from dechirer.desk.words_box import WordsBox
 
-            WordsBox(self.document, dressed.item.id, self.importer, self).show()
+            box = WordsBox(self.document, dressed.item.id, self.importer, self)
+        elif what == "roles" and dressed.item.art is not None:
+            from dechirer.desk.roles_box import RolesBox
+
+            box = RolesBox(self.document, dressed.item.art, self)
         elif what == "apart":
             count = len(items_of(dressed.placed.start))
             if count < 2:
                 self.refused.emit(f"{dressed.item.name} is one outline already.")
-                return
-            self.document.edit(f"{dressed.item.name} taken apart", take_apart(self.document.job, dressed.item, count))
-        elif dressed.item.art is not None:
-            from dechirer.desk.roles_box import RolesBox
-
-            RolesBox(self.document, dressed.item.art, self).show()
+            else:
+                changes = take_apart(self.document.job, dressed.item, count)
+                self.document.edit(f"{dressed.item.name} taken apart", changes)
+        if box is not None:
+            box.show()
+        return box
 
     def _open_wordings(self) -> None:
         from dechirer.desk.wordings_box import WordingsBox

@@ -30,7 +30,7 @@ from dechirer.drawing.scenes.mat import make_run_scene
 
 PLAY_MS = 350
 SCORE_WITH = {"best": "whichever costs least", "scoring-stylus": "the stylus", "scoring-wheel": "the wheel"}
-CARE = "Blades cut: switch off before changing one, and follow the machine's manual."
+CARE = "Blades cut, foil tips burn: switch off, let them cool, and follow the machine's manual."
 
 
 class RunStation(Station):

@@ -35,10 +35,8 @@ from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.field_edit import FieldEdit
 
 WITHIN = (("panel", "the whole face"), ("visible", "what is seen closed"), ("safe", "the safe zone"))
-ACROSS = (("middle", "the middle"), ("left", "the left"), ("right", "the right"), ("fold", "the fold"),
-          ("edge", "the open edge"))  # fmt: skip
-DOWN = (("middle", "the middle"), ("top", "the top"), ("bottom", "the bottom"), ("fold", "the fold"),
-        ("edge", "the open edge"))  # fmt: skip
+ACROSS = tuple({"middle": "middle", "left": "left", "right": "right", "fold": "fold", "edge": "open edge"}.items())
+DOWN = tuple({"middle": "middle", "top": "top", "bottom": "bottom", "fold": "fold", "edge": "open edge"}.items())
 WAYS_SHORT = {
     "art": "by groups",
     "window": "window",
@@ -124,6 +122,8 @@ class ItemPanel(QWidget):
         self.fields = {name: self._field(name, title) for name, title in SIZE_FIELDS}
         self.off_x = self._field("place.x", "by")
         self.off_y = self._field("place.y", "by")
+        self.tip = self._take_field(FieldEdit("dress.pen_tip", "tip of the pen", beside=True))
+        self.tip.line.setMinimumHeight(26)
         self.islands = QCheckBox("keep loose middles")
         self.islands.setObjectName("islands")
         self.islands.clicked.connect(lambda on: self._edit("Loose middles", "islands", "keep" if on else "drop"))
@@ -142,7 +142,7 @@ class ItemPanel(QWidget):
             ("down", (self.down, self.off_y)),
             ("size", (*self.fields.values(),)),
             ("", (self.turn, self.mirrored)),
-            ("", (self.islands,)),
+            ("", (self.islands, self.tip)),
             ("", (self.more, self.apart)),
         )
         self._rows: list[tuple[QLabel, tuple[QWidget, ...]]] = []
@@ -222,6 +222,7 @@ class ItemPanel(QWidget):
         self.mirrored.setChecked(place.mirrored)
         self.islands.setVisible(item.made in ("window", "art"))
         self.islands.setChecked(item.islands == "keep")
+        self.tip.setVisible(item.made == "pen")
         self.more.setText("Edit the words…" if item.words else "Roles and size…")
         self.more.setVisible(item.of is None)
         self.apart.setVisible(item.words is None)

@@ -1,0 +1,222 @@
+"""Polylines turned back into lines and cubic curves within a tolerance, so that machines run smoothly.
+
+A polyline is cut at its corners; each stretch between them is fitted by cubic curves after Schneider ("An algorithm for
+automatically fitting digitized curves", Graphics Gems, 1990): chord-length parameters, tangents kept at the ends, least
+squares for the arms, split where it strays too far. What is straight stays straight.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from typing import Any
+
+from dechirer.core.shape.affine import Point
+
+FIT_MM = 0.02
+"""How far a fitted curve may stray from the polyline it stands for."""
+THIN_MM = 0.003
+"""Points that move the polyline by less are dropped before it is fitted."""
+SAFE_SHARE = 0.75
+"""Of the tolerance: between the places that are looked at a curve strays a little more."""
+CORNER_DEG = 22.0
+"""A turn sharper than this between two chords is a corner and stays one."""
+HOPELESS = 20.0
+"""A curve that strays this many times too far is split at once."""
+LONG_SHARE = 6.0
+"""A chord this many times longer than the ones beside it is a straight edge, not part of a curve."""
+FEWEST = 5
+"""A stretch of fewer points is left as straight chords."""
+
+Segment = tuple[Point, ...]
+"""One point: a straight line to it. Three: a cubic curve by two arms to the third."""
+
+
+def fit_path(points: Sequence[Point], *, closed: bool, tolerance: float = FIT_MM) -> tuple[Point, list[Segment]]:
+    """A polyline as a start and segments.
+
+    Args:
+        points: in mm; a closed one without its first point again at the end.
+        tolerance: how far curves may stray from the points.
+
+    Returns:
+        Where it starts (for a closed one at a corner, if it has any) and its segments; a closed one ends at its start.
+    """
+    ring = _thin_out(points, closed)
+    if len(ring) < FEWEST:
+        ends = [*ring[1:], ring[0]] if closed else ring[1:]
+        return ring[0], [(point,) for point in ends]
+    corners = _find_corners(ring, closed)
+    if closed:
+        first = corners[0] if corners else 0
+        ring = ring[first:] + ring[:first] + [ring[first]]
+        cuts = [0, *((corner - first) % (len(ring) - 1) for corner in corners[1:]), len(ring) - 1]
+        smooth = not corners
+    else:
+        cuts = [0, *corners, len(ring) - 1]
+        smooth = False
+    tolerance *= SAFE_SHARE
+    segments: list[Segment] = []
+    for a, b in itertools.pairwise(cuts):
+        segments += _fit_stretch(ring[a : b + 1], tolerance, closed_smooth=smooth)
+    return ring[0], segments
+
+
+def _thin_out(points: Sequence[Point], closed: bool) -> list[Point]:
+    """The points without those that hardly matter: offsets leave many tiny chords."""
+    import shapely
+
+    if len(points) < FEWEST:
+        return list(points)
+    line = shapely.LinearRing(points) if closed else shapely.LineString(points)
+    found = shapely.get_coordinates(shapely.simplify(line, THIN_MM)).tolist()
+    if closed:
+        found = found[:-1]
+    return [(x, y) for x, y in found] if len(found) > 2 or not closed else list(points)
+
+
+def _find_corners(ring: list[Point], closed: bool) -> list[int]:
+    """Where the direction turns sharply, or where a straight edge meets a curve."""
+    import numpy as np
+
+    points = np.asarray(ring)
+    ahead = np.roll(points, -1, axis=0) - points
+    before = points - np.roll(points, 1, axis=0)
+    long, back = np.hypot(*ahead.T), np.hypot(*before.T)
+    cross = before[:, 0] * ahead[:, 1] - before[:, 1] * ahead[:, 0]
+    dot = (before * ahead).sum(axis=1)
+    turn = np.degrees(np.abs(np.arctan2(cross, dot)))
+    usual = LONG_SHARE * float(np.median(long))
+    straight = ((long > usual) | (back > usual)) & ((long > LONG_SHARE * back) | (back > LONG_SHARE * long))
+    sharp = (turn > CORNER_DEG) | straight
+    if not closed:
+        sharp[0] = sharp[-1] = False
+    return [int(index) for index in np.flatnonzero(sharp)]
+
+
+def _fit_stretch(points: list[Point], tolerance: float, *, closed_smooth: bool) -> list[Segment]:
+    """One stretch without corners as curves; as chords when it has few points or is straight."""
+    import numpy as np
+
+    if len(points) < 3:
+        return [(point,) for point in points[1:]]
+    array = np.asarray(points, dtype=float)
+    chord = array[-1] - array[0]
+    length = float(np.hypot(*chord))
+    if length > 0 and not closed_smooth:
+        away = np.abs((array[:, 0] - array[0, 0]) * chord[1] - (array[:, 1] - array[0, 1]) * chord[0]) / length
+        along = ((array - array[0]) @ chord) / length
+        if away.max() <= tolerance / 4 and np.all(np.diff(along) > 0):
+            return [(points[-1],)]
+    if len(points) < FEWEST:
+        return [(point,) for point in points[1:]]
+    if closed_smooth:
+        tangent = _unit(array[1] - array[-2])
+        start, end = tangent, -tangent
+    else:
+        start, end = _end_tangent(array), _end_tangent(array[::-1])
+    found: list[Segment] = []
+    _fit(array, start, end, tolerance, found, 0)
+    return found
+
+
+def _end_tangent(points: Any) -> Any:
+    """The direction of a curve at its first point, from the circle through its first three."""
+    a, b = points[1] - points[0], points[2] - points[0]
+    la, lb = math.hypot(*a), math.hypot(*b)
+    if la == 0 or lb == 0 or lb - la <= 0:
+        return _unit(a)
+    return _unit(a / (la * la) - b / (lb * lb)) if abs(a[0] * b[1] - a[1] * b[0]) > 1e-12 else _unit(a)
+
+
+def _unit(vector: Any) -> Any:
+    length = math.hypot(*vector)
+    return vector / length if length > 0 else vector
+
+
+def _fit(points: Any, start: Any, end: Any, tolerance: float, found: list[Segment], depth: int) -> None:
+    import numpy as np
+
+    if len(points) == 2 or depth > 24:
+        found.extend((tuple(map(float, point)),) for point in points[1:])  # type: ignore[misc]
+        return
+    steps = np.hypot(*np.diff(points, axis=0).T)
+    total = steps.sum()
+    if total <= 0:
+        return
+    u = np.concatenate([[0.0], np.cumsum(steps) / total])
+    curve = _least_squares(points, u, start, end)
+    error, worst = _stray(curve, points, u)
+    for _ in range(4):
+        if error <= tolerance or error > HOPELESS * tolerance:
+            break
+        u = _reparameterise(curve, points, u)
+        curve = _least_squares(points, u, start, end)
+        error, worst = _stray(curve, points, u)
+    if error <= tolerance:
+        found.append(tuple((float(x), float(y)) for x, y in curve[1:]))
+        return
+    worst = min(max(worst, 1), len(points) - 2)
+    middle = _unit(points[worst - 1] - points[worst + 1])
+    _fit(points[: worst + 1], start, middle, tolerance, found, depth + 1)
+    _fit(points[worst:], -middle, end, tolerance, found, depth + 1)
+
+
+def _least_squares(points: Any, u: Any, start: Any, end: Any) -> Any:
+    """The cubic with given ends and tangents whose arms fit the points best."""
+    import numpy as np
+
+    p0, p3 = points[0], points[-1]
+    b0, b1, b2, b3 = (1 - u) ** 3, 3 * u * (1 - u) ** 2, 3 * u * u * (1 - u), u**3
+    a1, a2 = b1[:, None] * start, b2[:, None] * end
+    c11, c12, c22 = (a1 * a1).sum(), (a1 * a2).sum(), (a2 * a2).sum()
+    rest = points - ((b0 + b1)[:, None] * p0 + (b2 + b3)[:, None] * p3)
+    x1, x2 = (a1 * rest).sum(), (a2 * rest).sum()
+    det = c11 * c22 - c12 * c12
+    length = math.hypot(*(p3 - p0))
+    third = length / 3
+    if abs(det) > 1e-12:
+        left, right = (x1 * c22 - x2 * c12) / det, (c11 * x2 - c12 * x1) / det
+    else:
+        left = right = third
+    least = 1e-6 * max(length, 1e-9)
+    if left < least or right < least:
+        left = right = max(third, 1e-9)
+    return np.array([p0, p0 + start * left, p3 + end * right, p3])
+
+
+def _at(curve: Any, u: Any) -> Any:
+    v = 1 - u
+    b = (v**3, 3 * u * v**2, 3 * u * u * v, u**3)
+    return sum(weight[:, None] * point for weight, point in zip(b, curve, strict=True))
+
+
+def _stray(curve: Any, points: Any, u: Any) -> tuple[float, int]:
+    """How far the curve strays from points and the middles of their chords, and where most."""
+    import numpy as np
+
+    away = np.hypot(*(_at(curve, u) - points).T)
+    halves = (u[1:] + u[:-1]) / 2
+    between = np.hypot(*(_at(curve, halves) - (points[1:] + points[:-1]) / 2).T)
+    worst = int(away.argmax())
+    # A chord lies inside its arc by as much as it was flattened; that is no straying.
+    return max(float(away.max()), float(between.max()) - 0.005) + THIN_MM, worst
+
+
+def _reparameterise(curve: Any, points: Any, u: Any) -> Any:
+    """Parameters moved nearer to each point by one step of Newton's."""
+    import numpy as np
+
+    d1 = 3 * np.diff(curve, axis=0)
+    d2 = 2 * np.diff(d1, axis=0)
+    v = 1 - u
+    at = _at(curve, u) - points
+    first = (v**2)[:, None] * d1[0] + (2 * u * v)[:, None] * d1[1] + (u**2)[:, None] * d1[2]
+    second = v[:, None] * d2[0] + u[:, None] * d2[1]
+    over = (at * first).sum(axis=1)
+    under = (first * first).sum(axis=1) + (at * second).sum(axis=1)
+    step = np.where(np.abs(under) > 1e-12, over / np.where(np.abs(under) > 1e-12, under, 1.0), 0.0)
+    moved = np.clip(u - step, 0.0, 1.0)
+    moved[0], moved[-1] = 0.0, 1.0
+    return np.maximum.accumulate(moved)
