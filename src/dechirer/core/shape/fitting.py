@@ -69,6 +69,10 @@ def _thin_out(points: Sequence[Point], closed: bool) -> list[Point]:
 
     if len(points) < FEWEST:
         return list(points)
+    if closed:  # begun at a point that stays: the one farthest out
+        x, y = (sum(axis) / len(points) for axis in zip(*points, strict=True))
+        first = max(range(len(points)), key=lambda index: math.dist(points[index], (x, y)))
+        points = [*points[first:], *points[:first]]
     line = shapely.LinearRing(points) if closed else shapely.LineString(points)
     found = shapely.get_coordinates(shapely.simplify(line, THIN_MM)).tolist()
     if closed:
