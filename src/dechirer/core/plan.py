@@ -17,9 +17,7 @@ from dechirer.core.brief.checks import BriefContext
 from dechirer.core.build.build import BuildPlan, make_build
 from dechirer.core.build.checks import CHECKS as BUILD_CHECKS
 from dechirer.core.build.checks import BuildContext
-from dechirer.core.dress.checks import CHECKS as DRESS_CHECKS
-from dechirer.core.dress.checks import DressContext
-from dechirer.core.dress.dress import DressPlan, make_dress
+from dechirer.core.dress.dressed import DressPlan, undressed
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of
 from dechirer.core.job.model import Job
@@ -111,7 +109,7 @@ class Planner:
         dress = room(
             "dress",
             (job.brief, job.build, job.units, job.lay.margin, job.dress, coarse),
-            lambda: make_dress(job.brief, job.dress, brief, build, job.units, cancelled, coarse),
+            lambda: _dress(job, brief, build, cancelled, coarse),
         )
         machine = job.brief.machine
         if coarse and self._latest is not None:
@@ -128,7 +126,7 @@ class Planner:
             (
                 *BRIEF_CHECKS.run(BriefContext(job, brief)),
                 *BUILD_CHECKS.run(BuildContext(job, build)),
-                *DRESS_CHECKS.run(DressContext(job, brief, build, dress)),
+                *_check_dress(job, brief, build, dress),
                 *LAY_CHECKS.run(LayContext(job, whole, lay)),
                 *RUN_CHECKS.run(RunContext(job, brief, whole, run)),
             )
@@ -153,6 +151,23 @@ class Planner:
         while len(self._memory) > self.REMEMBERED:
             del self._memory[next(iter(self._memory))]
         return result
+
+
+def _dress(job: Job, brief: BriefPlan, build: BuildPlan, cancelled: Callable[[], bool], coarse: bool) -> DressPlan:
+    """The dress; its room is imported only for a card with something on it."""
+    if not job.dress.items:
+        return undressed(build)
+    from dechirer.core.dress.dress import make_dress
+
+    return make_dress(job.brief, job.dress, brief, build, job.units, cancelled, coarse)
+
+
+def _check_dress(job: Job, brief: BriefPlan, build: BuildPlan, dress: DressPlan) -> tuple[Finding, ...]:
+    if not job.dress.items:
+        return ()
+    from dechirer.core.dress.checks import CHECKS, DressContext
+
+    return CHECKS.run(DressContext(job, brief, build, dress))
 
 
 def make_plan(job: Job) -> Plan:

@@ -8,7 +8,7 @@ from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.build.build import BuildPlan
-from dechirer.core.dress.dress import Dressed, DressPlan
+from dechirer.core.dress.dressed import Dressed, DressPlan
 from dechirer.core.finding import CheckList
 from dechirer.core.job.dressing import Item, Step, StepKind
 from dechirer.core.job.edit import Change

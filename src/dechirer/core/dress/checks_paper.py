@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from dechirer.core.dress.checks import CHECKS, DressContext, new_step, path_of
-from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.recipe import OUTLINE_ROLES
 from dechirer.core.dress.weak import Weak
 from dechirer.core.finding import Finding, Mend

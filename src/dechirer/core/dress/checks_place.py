@@ -8,7 +8,7 @@ from typing import Any
 from msgspec import structs
 
 from dechirer.core.dress.checks import CHECKS, DressContext, path_of
-from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.spots import region_of
 from dechirer.core.finding import Finding, Mend
 from dechirer.core.job.edit import Change, set_loading

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from functools import lru_cache
 
 from dechirer.core.dress.checks import CHECKS, DressContext, make_step, new_step, path_of
-from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.lettering import find_tightest
 from dechirer.core.dress.recipe import items_of
 from dechirer.core.dress.typefaces import SHIPPED, find_typeface

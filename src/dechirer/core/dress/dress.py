@@ -9,83 +9,22 @@ from collections import OrderedDict
 from collections.abc import Callable
 from typing import Any
 
-from msgspec import Struct, structs
+from msgspec import structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.build.build import BuildPlan
 from dechirer.core.build.piece import Piece
-from dechirer.core.build.setting import Slab
-from dechirer.core.dress.landing import Mark, land
+from dechirer.core.dress.dressed import Dressed, DressPlan, undressed
+from dechirer.core.dress.landing import land
 from dechirer.core.dress.placing import Placed, place_item
 from dechirer.core.dress.spots import Spot, find_spots
-from dechirer.core.dress.weak import Weak, find_weak
+from dechirer.core.dress.weak import find_weak
 from dechirer.core.dress.wording import Copy, fill_in, has_blanks, list_copies
 from dechirer.core.figure import Figure
 from dechirer.core.job.dressing import Dress, Item
 from dechirer.core.job.model import Brief
 
 REMEMBERED = 400
-
-
-class Dressed(Struct, frozen=True):
-    """An item on its face: how it was placed for one copy, the spot it is on (None: the card has no such face), and
-    its figures."""
-
-    item: Item
-    spot: Spot | None
-    placed: Placed
-    copy: Copy
-    width: Figure
-    height: Figure
-    left: Figure
-    top: Figure
-
-
-class DressPlan(Struct, frozen=True):
-    """Every face that can be dressed, what is on it, and the pieces with their lines.
-
-    `pieces` are the build's with the lines of the dress, and the pieces it adds; `slabs` the card's with its openings;
-    `marks` what is seen of the dress on each face. `copies` are the wordings, `count` how many words are set in all.
-    """
-
-    spots: tuple[Spot, ...]
-    items: tuple[Dressed, ...]
-    pieces: tuple[Piece, ...]
-    slabs: tuple[Slab, ...]
-    marks: tuple[Mark, ...]
-    copies: tuple[Copy, ...]
-    count: Figure
-    piece_count: Figure
-    weak: tuple[Weak, ...] = ()
-
-    def spot(self, spot_id: str) -> Spot | None:
-        """The face of that id, or None."""
-        return next((spot for spot in self.spots if spot.id == spot_id), None)
-
-    def item(self, item_id: str) -> Dressed | None:
-        """The item of that id as it is on the first copy, or None."""
-        return next((dressed for dressed in self.items if dressed.item.id == item_id), None)
-
-    def on(self, spot_id: str) -> tuple[Dressed, ...]:
-        """The items of a face on the first copy that has each, from back to front."""
-        found: dict[str, Dressed] = {}
-        for dressed in self.items:
-            if dressed.item.face == spot_id:
-                found.setdefault(dressed.item.id, dressed)
-        return tuple(found.values())
-
-    def piece(self, piece_id: str) -> Piece | None:
-        """The dressed piece of that id, or None."""
-        return next((piece for piece in self.pieces if piece.id == piece_id), None)
-
-    def figures(self) -> tuple[Figure, ...]:
-        """Every figure of the dress."""
-        found = [self.count, self.piece_count]
-        for dressed in self.items:
-            found += [dressed.width, dressed.height, dressed.left, dressed.top]
-        for piece in self.pieces:
-            found += [piece.width, piece.height]
-        return tuple(found)
 
 
 class _Memory:
@@ -118,8 +57,7 @@ def make_dress(
         coarse: flatten and offset roughly, for a picture while a measure is dragged.
     """
     if not dress.items:
-        none = Figure("dress.items", "on the faces", 0.0, "count", source="nothing is on a face yet")
-        return DressPlan(find_spots(build), (), build.pieces, build.slabs, (), (), none, build.piece_count)
+        return undressed(build)
     spots = find_spots(build)
     by_id = {spot.id: spot for spot in spots}
     copies = list_copies(dress, brief.count)

@@ -26,7 +26,7 @@ from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import bounds, clockwise
 
 if TYPE_CHECKING:
-    from dechirer.core.dress.dress import Dressed
+    from dechirer.core.dress.dressed import Dressed
 
 CUT_ROLES: dict[str, Operation] = {
     "cut": "cut", "kiss": "kiss", "score": "score", "perforate": "perforate", "pen": "pen", "foil": "foil",

@@ -17,7 +17,7 @@ from dechirer.core.shape.affine import Point
 from dechirer.core.shape.webs import Narrow, find_narrow
 
 if TYPE_CHECKING:
-    from dechirer.core.dress.dress import Dressed
+    from dechirer.core.dress.dressed import Dressed
 
 MOST_PLACES = 60
 HOLE_SHARE = 0.5

@@ -30,7 +30,7 @@ from dechirer.core.dress.arrange import (
     take_apart,
 )
 from dechirer.core.dress.checks import remove_item
-from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.recipe import items_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.job.dressing import Art, FontFile

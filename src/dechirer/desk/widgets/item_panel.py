@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.dress.arrange import INK, MADE_TITLES, make_as, move_item, ways_for
 from dechirer.core.dress.checks import remove_item
-from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.dressed import Dressed
 from dechirer.core.job.dressing import Item
 from dechirer.core.job.edit import Change
 from dechirer.core.paper.colours import name_colour

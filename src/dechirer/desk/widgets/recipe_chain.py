@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from dechirer.core.dress.arrange import add_step, move_step, remove_step
-from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.steps import STEPS
 from dechirer.core.job.dressing import Item, Step
 from dechirer.core.job.edit import Change

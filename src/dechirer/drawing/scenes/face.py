@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from dechirer.core.build.piece import Piece
-from dechirer.core.dress.dress import Dressed
+from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.landing import Mark
 from dechirer.core.dress.spots import Spot
 from dechirer.core.plan import Plan

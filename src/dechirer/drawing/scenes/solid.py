@@ -10,19 +10,22 @@ from __future__ import annotations
 
 import itertools
 import math
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
 from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
 from dechirer.core.build.panels import Hinge, PanelTree
 from dechirer.core.build.setting import FOAM, Slab
-from dechirer.core.dress.landing import Mark
-from dechirer.core.dress.spots import Spot
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.outline import Box, area, bounds, is_inside
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
+
+if TYPE_CHECKING:
+    from dechirer.core.dress.landing import Mark
+    from dechirer.core.dress.spots import Spot
 
 TILT_DEG = 24.0
 TURN_DEG = 30.0

@@ -1,0 +1,88 @@
+"""The plan of the dress as a value: what is on each face, the dressed pieces, the marks. Light to import: a card with
+nothing on its faces needs no more of this room."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+
+from dechirer.core.build.build import BuildPlan
+from dechirer.core.build.piece import Piece
+from dechirer.core.build.setting import Slab
+from dechirer.core.dress.spots import Spot, find_spots
+from dechirer.core.figure import Figure
+
+if TYPE_CHECKING:
+    from dechirer.core.dress.landing import Mark
+    from dechirer.core.dress.placing import Placed
+    from dechirer.core.dress.weak import Weak
+    from dechirer.core.dress.wording import Copy
+    from dechirer.core.job.dressing import Item
+
+
+class Dressed(Struct, frozen=True):
+    """An item on its face: how it was placed for one copy, the spot it is on (None: the card has no such face), and
+    its figures."""
+
+    item: Item
+    spot: Spot | None
+    placed: Placed
+    copy: Copy
+    width: Figure
+    height: Figure
+    left: Figure
+    top: Figure
+
+
+class DressPlan(Struct, frozen=True):
+    """Every face that can be dressed, what is on it, and the pieces with their lines.
+
+    `pieces` are the build's with the lines of the dress, and the pieces it adds; `slabs` the card's with its openings;
+    `marks` what is seen of the dress on each face. `copies` are the wordings, `count` how many words are set in all.
+    """
+
+    spots: tuple[Spot, ...]
+    items: tuple[Dressed, ...]
+    pieces: tuple[Piece, ...]
+    slabs: tuple[Slab, ...]
+    marks: tuple[Mark, ...]
+    copies: tuple[Copy, ...]
+    count: Figure
+    piece_count: Figure
+    weak: tuple[Weak, ...] = ()
+
+    def spot(self, spot_id: str) -> Spot | None:
+        """The face of that id, or None."""
+        return next((spot for spot in self.spots if spot.id == spot_id), None)
+
+    def item(self, item_id: str) -> Dressed | None:
+        """The item of that id as it is on the first copy, or None."""
+        return next((dressed for dressed in self.items if dressed.item.id == item_id), None)
+
+    def on(self, spot_id: str) -> tuple[Dressed, ...]:
+        """The items of a face on the first copy that has each, from back to front."""
+        found: dict[str, Dressed] = {}
+        for dressed in self.items:
+            if dressed.item.face == spot_id:
+                found.setdefault(dressed.item.id, dressed)
+        return tuple(found.values())
+
+    def piece(self, piece_id: str) -> Piece | None:
+        """The dressed piece of that id, or None."""
+        return next((piece for piece in self.pieces if piece.id == piece_id), None)
+
+    def figures(self) -> tuple[Figure, ...]:
+        """Every figure of the dress."""
+        found = [self.count, self.piece_count]
+        for dressed in self.items:
+            found += [dressed.width, dressed.height, dressed.left, dressed.top]
+        for piece in self.pieces:
+            found += [piece.width, piece.height]
+        return tuple(found)
+
+
+def undressed(build: BuildPlan) -> DressPlan:
+    """The faces of a card with nothing on them."""
+    none = Figure("dress.items", "on the faces", 0.0, "count", source="nothing is on a face yet")
+    return DressPlan(find_spots(build), (), build.pieces, build.slabs, (), (), none, build.piece_count)
