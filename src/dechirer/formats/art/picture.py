@@ -17,9 +17,6 @@ from dechirer.formats.art.collect import ArtError, Collector, Key, Segments, She
 
 MOST_BYTES = 100_000_000
 MOST_PIXELS = 80_000_000
-SMOOTH_PX = 0.8
-"""Radius of the blur before tracing: takes the steps out of hard edges (a blur of s px moves an edge of
-radius r by about s² / 2 r)."""
 WITHIN_PX = 0.05
 """How far a traced outline may be moved by dropping nodes, at the picture's own size."""
 SPECK_PX = 12.0
@@ -126,18 +123,19 @@ def _mask(image: Any, name: str) -> tuple[Any, str, Any]:
     return strength.astype(np.uint8), "plain background", colours
 
 
-def trace(mask: Any, smooth_px: float = SMOOTH_PX, within_px: float = WITHIN_PX) -> list[Any]:
+def trace(mask: Any, within_px: float = WITHIN_PX) -> list[Any]:
     """The outlines of a mask (h, w) of 0 to 255 at half strength, as polygons with holes, in pixels from the picture's
     corner: the centre of the first pixel lies at (0.5, 0.5)."""
     import numpy as np
     import shapely
-    from PIL import Image, ImageFilter
 
     pad = 4
-    image = Image.fromarray(np.pad(mask, pad))
-    if smooth_px > 0:
-        image = image.filter(ImageFilter.GaussianBlur(smooth_px))
-    rings = [ring - pad for ring in find_rings(np.asarray(image)) if len(ring) >= 4 and _area(ring) >= SPECK_PX]
+    soft = np.pad(mask, pad).astype(np.uint16)
+    # One step of 1-2-1 each way, kept sixteenfold: a blur of 0.7 px that takes the steps out of hard edges.
+    soft = soft[:, :-2] + 2 * soft[:, 1:-1] + soft[:, 2:]
+    soft = soft[:-2] + 2 * soft[1:-1] + soft[2:]
+    rings = find_rings(soft, 16 * 127.5)
+    rings = [ring - (pad - 1) for ring in rings if len(ring) >= 4 and _area(ring) >= SPECK_PX]
     runs = []
     for ring in rings:
         # Simplified without regard to itself, which is fast; the few that then cross themselves are cut into faces.
