@@ -216,12 +216,16 @@ def test_a_finding_points_at_its_piece(open_desk: Callable[[Job], Desk]) -> None
     assert not [each for each in desk.settle().findings if each.code == "build.liner-not-smaller"]
 
 
+def test_every_demo_is_in_the_menu(desk: Desk) -> None:
+    assert {f"demo-{name}" for name in DEMOS} == {id for id in desk.window.actions_by_id if id.startswith("demo-")}
+
+
 @pytest.mark.parametrize("theme", ["light", "dark"])
 @pytest.mark.parametrize("name", list(DEMOS))
 def test_every_demo_is_drawn_in_every_station(open_desk: Callable[[Job], Desk], name: str, theme: str) -> None:
     desk = open_desk(load_demo_job(name))
     desk.room.set_theme(theme)
-    for station in ("brief", "build", "lay", "run"):
+    for station in ("brief", "build", "dress", "lay", "run"):
         desk.station(station)
         picture = desk.window.grab().toImage()
         colours = {picture.pixelColor(x, y).name() for x in range(40, 900, 23) for y in range(130, 700, 19)}

@@ -14,14 +14,26 @@ class ActionSpec(Struct, frozen=True):
     about: str
 
 
+DEMOS: tuple[tuple[str, str, str], ...] = (
+    ("kites", "dressed kite cards", "Art, words, windows and borders on every face"),
+    ("invitations", "invitations", "Side fold with a liner"),
+    ("dunes", "dunes", "A stepped concertina"),
+    ("gate", "gate card", "A gate card with an insert and its envelope"),
+    ("lock", "locking gate", "Doors that lock by a tongue, with a top flap"),
+    ("corner", "corner slits", "A photograph held by slits"),
+    ("collar", "collar card", "A strap that passes a slit"),
+    ("prize", "prize money", "A rolled note held by straps"),
+    ("stack", "layers on foam", "A kite in layers"),
+    ("topper", "lifting flaps", "A topper with a row of motifs"),
+    ("helpers", "thank-you discs", "Discs hinged on themselves"),
+    ("places", "place cards", "Many small cards"),
+)
+"""The demo jobs in the order of the menu: name, title, what it shows. Named here, so that the menu waits for no job."""
+
 ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("new", "New card", "Ctrl+N", "A plain folded card to begin with"),
     ActionSpec("open", "Open…", "Ctrl+O", "Open a job from a file"),
-    ActionSpec("demo-invitations", "Demo: invitations", "", "Side fold with a liner"),
-    ActionSpec("demo-dunes", "Demo: dunes", "", "A stepped concertina"),
-    ActionSpec("demo-gate", "Demo: gate card", "", "A gate card with an insert and its envelope"),
-    ActionSpec("demo-helpers", "Demo: thank-you discs", "", "Discs hinged on themselves"),
-    ActionSpec("demo-places", "Demo: place cards", "", "Many small cards"),
+    *(ActionSpec(f"demo-{name}", f"Demo: {title}", "", about) for name, title, about in DEMOS),
     ActionSpec("save", "Save", "Ctrl+S", "Save the job to its file"),
     ActionSpec("save-as", "Save as…", "Ctrl+Shift+S", "Save the job to another file"),
     ActionSpec("undo", "Undo", "Ctrl+Z", "Take the last edit back"),
@@ -36,6 +48,6 @@ ACTIONS: tuple[ActionSpec, ...] = (
 
 JOB_MENU: tuple[str, ...] = (
     "new", "open", "save", "save-as", "export", "-",
-    "demo-invitations", "demo-dunes", "demo-gate", "demo-helpers", "demo-places", "-",
+    "demos", "-",
     "machine", "theme", "-", "quit",
 )  # fmt: skip

@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QFontMetrics
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSizePolicy, QToolButton, QWidget
 
-from dechirer.desk.actions import JOB_MENU
+from dechirer.desk.actions import DEMOS, JOB_MENU
 from dechirer.desk.theme import theme
 from dechirer.desk.theme.tokens import TOP_HEIGHT
 from dechirer.desk.widgets.segments import Segments
@@ -43,6 +43,11 @@ class TopBar(QWidget):
         for id in JOB_MENU:
             if id == "-":
                 menu.addSeparator()
+            elif id == "demos":
+                inner = QMenu("Demo jobs", menu)
+                for name, *_ in DEMOS:
+                    inner.addAction(actions[f"demo-{name}"])
+                menu.addMenu(inner)
             else:
                 menu.addAction(actions[id])
         self.job_button.setMenu(menu)

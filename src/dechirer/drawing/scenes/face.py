@@ -233,4 +233,4 @@ def describe_landing(plan: Plan, spot_id: str) -> str:
     ways = [f"turned {turn}°"] if turn else []
     if mirrored:
         ways.append("mirrored, as it is the other side")
-    return f"On {name} it lies {' and '.join(ways) if ways else 'upright'}."
+    return f"On {name} it lies {' and '.join(ways) if ways else 'upright'}; the F shows its way up."
