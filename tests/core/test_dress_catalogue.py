@@ -87,7 +87,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.print-sheets": lambda: dressed(item(made="print")),
     "dress.nodes-many": lambda: dressed(item(**PAPER), arts=(art(many_nodes(), width=16.0, height=16.0),)),
     "dress.licence": lambda: dressed(item(**PAPER), arts=(square(licence="personal"),), for_sale=True),
-    "dress.letter-missing": lambda: dressed(item(made="pen", words=words("é", face="line-plain"))),
+    "dress.letter-missing": lambda: dressed(item(made="pen", words=words("æ", face="line-plain"))),
     "dress.letters-apart": lambda: dressed(
         item(words=words("hint", joined=True, size="30 mm"), steps=(step("join"),), **PAPER)),
     "dress.script-not-joined": lambda: dressed(item(words=words("Hf Wf", face="sacramento", size="24 mm"), **PAPER)),

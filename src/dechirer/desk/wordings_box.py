@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import (
     QDialogButtonBox,
     QFileDialog,
     QHBoxLayout,
+    QHeaderView,
     QInputDialog,
     QLabel,
     QPushButton,
@@ -41,6 +42,9 @@ class WordingsBox(QDialog):
         page.addWidget(small("Write a column's name in curly brackets where its words go, such as “Dear {name}”."))
         self.table = QTableWidget()
         self.table.setObjectName("wordings-table")
+        header = self.table.horizontalHeader()
+        assert header is not None
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.table.cellChanged.connect(lambda _row, _column: self._keep())
         page.addWidget(self.table, 1)
         self.said = QLabel()

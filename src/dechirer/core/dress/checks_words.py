@@ -264,11 +264,23 @@ def find_wordings(context: DressContext) -> Iterator[Finding]:
             f"The table has {rows} wordings for {count} copies.", "Their blanks stay empty.", "",
             (Mend(f"Make {rows} copies", (Change("brief.count", rows),)),),
         )  # fmt: skip
+    yield from _find_rows_with_missing_letters(context)
+
+
+def _find_rows_with_missing_letters(context: DressContext) -> Iterator[Finding]:
+    """Rows of the wordings with characters the typeface lacks, said once for each item."""
+    by_item: dict[str, list[Dressed]] = {}
     for dressed in context.dress.items:
         lettering = dressed.placed.lettering
         if dressed.copy.number and lettering is not None and lettering.missing:
-            yield Finding(
-                "dress.letter-missing", "stop", "dress",
-                f"“{dressed.copy.name}”: the typeface has no {', '.join(lettering.missing[:4])}",
-                f"Row {dressed.copy.number + 1} of the wordings.", "It is left out.", dressed.item.id,
-            )  # fmt: skip
+            by_item.setdefault(dressed.item.id, []).append(dressed)
+    for item_id, found in by_item.items():
+        letters = sorted(
+            {each for one in found for each in (one.placed.lettering.missing if one.placed.lettering else ())}
+        )
+        names = ", ".join(f"“{each.copy.name}”" for each in found[:3]) + (" …" if len(found) > 3 else "")
+        rows = f"{len(found)} wordings need" if len(found) > 1 else "A wording needs"
+        yield Finding(
+            "dress.letter-missing", "stop", "dress", f"The typeface has no {', '.join(letters[:6])}",
+            f"{rows} it: {names}.", "It is left out or comes as an empty box.", item_id,
+        )  # fmt: skip

@@ -21,6 +21,21 @@ CAP_UNITS = 21.0
 CAP_OF_EM = 0.7
 """Height of a capital of the single-line faces as a share of the em, as in common typefaces."""
 
+X_HEIGHT = 14.0
+ACCENT_GAP = 2.5
+ACCENTS: dict[str, tuple[tuple[tuple[float, float], ...], ...]] = {
+    "\u0300": (((-3, 4), (2, 0)),), "\u0301": (((-2, 0), (3, 4)),), "\u0302": (((-4, 0), (0, 4), (4, 0)),),
+    "\u0303": (((-5, 0), (-3, 2), (-1, 2), (1, 0), (3, 0), (5, 2)),), "\u0304": (((-4, 1), (4, 1)),),
+    "\u0306": (((-4, 4), (-2, 1), (2, 1), (4, 4)),), "\u0307": (((0, 0), (0, 0.6)),),
+    "\u0308": (((-4, 0), (-4, 0.6)), ((4, 0), (4, 0.6))), "\u030a": (((0, 0), (-2, 2), (0, 4), (2, 2), (0, 0)),),
+    "\u030b": (((-4, 0), (-1, 4)), ((1, 0), (4, 4))), "\u030c": (((-4, 4), (0, 0), (4, 4)),),
+    "\u0327": (((0, 0), (1, -2), (-1, -5), (-3, -5)),), "\u0328": (((2, 0), (0, -3), (3, -5)),),
+}  # fmt: skip
+"""Strokes of accents for single-line letters, round the middle of the letter, in the faces' units; drawn for this
+project. Combining marks by their Unicode names: grave, acute, circumflex, tilde, macron, breve, dot, diaeresis, ring,
+double acute, caron, cedilla, ogonek."""
+BELOW = frozenset({"\u0327", "\u0328"})
+
 
 class FaceTitle(Struct, frozen=True):
     """A typeface that ships: its id, name, style (`upright`, `script`, `display` or `line`) and licence."""
@@ -194,34 +209,57 @@ class LineFace:
         return self.name
 
     def shape(self, text: str, features: tuple[str, ...]) -> list[Shaped]:
-        """A row as glyphs; accents that are not drawn are left off, what has no letter is left out."""
+        """A row as glyphs; accents that cannot be drawn are left off, what has no letter is left out."""
         found = []
         for letter in text:
-            drawn = self._find(letter)
+            drawn, _ = self._parts(letter)
             if drawn:
-                found.append(Shaped(ord(drawn), letter, 0.0, 0.0, self._letters[drawn][0] * self._unit))
+                found.append(Shaped(ord(letter), letter, 0.0, 0.0, self._letters[drawn][0] * self._unit))
         return found
 
-    def _find(self, letter: str) -> str:
+    def _parts(self, letter: str) -> tuple[str, str]:
+        """The letter that is drawn for a character, and its accents that can be put on; empty when there is none."""
         if letter in self._letters:
-            return letter
+            return letter, ""
         import unicodedata
 
-        plain = unicodedata.normalize("NFD", letter)[0]
-        return plain if plain in self._letters else ""
+        plain = unicodedata.normalize("NFD", letter)
+        if plain[0] not in self._letters:
+            return "", ""
+        return plain[0], "".join(mark for mark in plain[1:] if mark in ACCENTS)
 
     def path(self, glyph: int) -> str:
-        """A letter's strokes as an open path, em = 1, y down."""
+        """A letter's strokes as an open path, em = 1, y down; accents stand over (or under) the middle of its ink."""
+        letter, marks = self._parts(chr(glyph))
+        strokes = [_numbers(stroke) for stroke in self._letters[letter][1:]]
+        if marks and letter in "ij":
+            strokes = [stroke for stroke in strokes if len(stroke) > 5 or min(y for _, y in stroke) < X_HEIGHT]
+        xs = [x for stroke in strokes for x, _ in stroke] or [0.0]
+        top, bottom = (max(y for stroke in strokes for _, y in stroke) if strokes else X_HEIGHT), 0.0
+        for mark in marks:
+            below = mark in BELOW
+            lift = bottom if below else top + ACCENT_GAP
+            middle = (min(xs) + max(xs)) / 2
+            strokes += [[(middle + x, lift + y) for x, y in accent] for accent in ACCENTS[mark]]
+            top += 0 if below else ACCENT_GAP + 4
         words = []
-        for stroke in self._letters[chr(glyph)][1:]:
-            numbers = [float(word) * self._unit for word in stroke.split()]
-            points = [f"{x:.6f} {-y:.6f}" for x, y in zip(numbers[::2], numbers[1::2], strict=True)]
+        for stroke in strokes:
+            points = [f"{x * self._unit:.6f} {-y * self._unit:.6f}" for x, y in stroke]
             words.append("M " + " L ".join(points if len(points) > 1 else points * 2))
         return " ".join(words)
 
     def has(self, character: str) -> bool:
-        """Whether it draws a character as it is."""
-        return character in self._letters
+        """Whether it draws a character, accents and all."""
+        import unicodedata
+
+        letter, marks = self._parts(character)
+        return bool(letter) and len(marks) == max(0, len(unicodedata.normalize("NFD", character)) - 1)
+
+
+def _numbers(stroke: str) -> list[tuple[float, float]]:
+    """A stroke's points in the face's own units, y up."""
+    numbers = [float(word) for word in stroke.split()]
+    return list(zip(numbers[::2], numbers[1::2], strict=True))
 
 
 Typeface = OutlineFace | LineFace

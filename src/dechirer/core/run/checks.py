@@ -83,10 +83,14 @@ def find_single_score_on_heavy_stock(context: RunContext) -> Iterator[Finding]:
     job = context.job
     if job.run.score_passes > 1:
         return
+    told: set[str] = set()
     for piece in context.build.pieces:
         facts = context.brief.paper(piece.paper)
+        if piece.paper in told:  # once for a paper, however many pieces are of it
+            continue
         if facts.grammage.value < DOUBLE_SCORE_FROM_GSM or not any(line.operation == "score" for line in piece.lines):
             continue
+        told.add(piece.paper)
         yield Finding(
             "run.single-score", "look", "run", f"{facts.paper.name} is heavy for a single score",
             f"It weighs {facts.grammage.value:.0f} g/m²; from about {DOUBLE_SCORE_FROM_GSM:.0f} g/m² a fold is scored "

@@ -122,9 +122,12 @@ def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) 
 
 
 def _name_placement(placed: Placement, paper: str) -> Label:
-    """The piece's letter and name, off its folds; the letter alone where the name would run over its neighbours."""
+    """The piece's letter and name, off its folds and what is on it; the letter alone where the name would run over."""
     box, piece = placed.box, placed.piece
-    points = [point for line in placed.lines() if line.role == "fold" for path in line.paths for point in path]
+    points = [
+        point for line in placed.lines() if line.role in ("fold", "art", "hole", "peel")
+        for path in line.paths for point in path[:: max(1, len(path) // 8)]
+    ]  # fmt: skip
     x = _clear_of([point[0] for point in points], box.left, box.width)
     y = _clear_of([point[1] for point in points], box.top, box.height)
     along = box.height if placed.turned else box.width
