@@ -41,6 +41,7 @@ class Document(QObject):
         self.plan: Plan | None = None
         self.last_edit = ""
         self.is_fresh = True
+        self.is_dragging = False
         self._worker = PlanWorker(self)
         self.offers: tuple[Offer, ...] = ()
         self._worker.planned.connect(self._take_plan)
@@ -151,6 +152,7 @@ class Document(QObject):
         self._worker.end()
 
     def _renew(self, coarse: bool = False) -> None:
+        self.is_dragging = coarse
         self._requested = self._worker.request(self.job, coarse)
         self.changed.emit()
 

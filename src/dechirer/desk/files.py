@@ -222,6 +222,8 @@ class Files(QObject):
         """Bring the journal up to date; it is begun when there is first something to lose."""
         from dechirer.formats.journal import Journal
 
+        if self.document.is_dragging:
+            return  # what is dragged is kept when it is let go
         nothing = self.document.history.is_saved or not self.is_worth_saving
         try:
             if nothing and self._journal is not None:

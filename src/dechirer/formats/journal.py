@@ -16,7 +16,7 @@ from typing import IO
 
 from msgspec import Struct
 
-from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
+from dechirer.core.job.model import Job, JobError, read_job_json, write_job_compact
 from dechirer.formats.atomic import write_atomically
 
 MOST_JOURNAL_BYTES = 128 * 1024 * 1024
@@ -40,8 +40,8 @@ class Journal:
 
     def record(self, job: Job, path: Path | None) -> None:
         """Keep an unsaved job. Raises OSError when the disk is full; the last record stays."""
-        record = {"path": str(path) if path else None, "job": json.loads(write_job_json(job))}
-        write_atomically(self.path, json.dumps(record).encode())
+        head = json.dumps(str(path) if path else None).encode()
+        write_atomically(self.path, b'{"path": ' + head + b', "job": ' + write_job_compact(job) + b"}")
 
     def clear(self) -> None:
         """Nothing is unsaved any more."""

@@ -199,6 +199,11 @@ def write_job_json(job: Job) -> bytes:
     return msgspec.json.format(msgspec.json.encode(job, enc_hook=encode_hook), indent=2) + b"\n"
 
 
+def write_job_compact(job: Job) -> bytes:
+    """The job as JSON in one line: quicker, for what nobody reads."""
+    return msgspec.json.encode(job, enc_hook=encode_hook)
+
+
 def read_job_json(text: bytes) -> Job:
     """Read a job from JSON.
 
