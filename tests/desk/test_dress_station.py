@@ -139,7 +139,10 @@ def test_a_measure_can_be_dragged_with_the_mouse(desk: Desk) -> None:
         QApplication.sendEvent(
             drag, QMouseEvent(kind, at, place, Qt.MouseButton.LeftButton, buttons, Qt.KeyboardModifier.NoModifier)
         )
+        desk.settle()  # the plan comes while the button is held; the name that is dragged stays
+        assert desk.window.findChild(DragName, "drag-border-1") is drag or kind == QMouseEvent.Type.MouseButtonRelease
     assert desk.settle().job.dress.items[0].steps[0].by.mm == pytest.approx(4.0)
+    assert desk.settle().dress.piece("thing").width.value == pytest.approx(28, abs=0.02)  # type: ignore[union-attr]
 
 
 def test_an_item_is_dragged_on_its_face_and_snaps_to_the_middle(desk: Desk) -> None:

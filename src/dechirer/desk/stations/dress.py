@@ -186,7 +186,8 @@ class DressStation(Station):
             self._picked = mine[-1] if mine else ""
         self._show_faces()
         self.panel.show_item(plan, self._face, self.dressed)
-        self.chain.show_item(plan, self.dressed)
+        if not self.document.is_dragging:  # the chip under the pointer must not be made anew
+            self.chain.show_item(plan, self.dressed)
         self.of_button.setEnabled(self.dressed is not None)
         self.landing.setText(describe_landing(plan, self._face))
         self._draw_face()
