@@ -13,6 +13,7 @@ from dechirer.core.figure import format_minutes
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun
+from dechirer.core.run.tools import VERBS
 from dechirer.drawing.scenes.mat import make_mat_scene
 from dechirer.formats.pdf_sink import PdfSink
 
@@ -20,7 +21,8 @@ PAGE = (595.28, 841.89)
 """A4 in points (ISO 216: 210 x 297 mm); prints on US letter when fitted to the page."""
 LEFT, RIGHT, TOP = 48.0, 547.0, 48.0
 CAUTION = (
-    "Blades, picks and craft knives cut: keep fingers clear of the carriage, switch off before changing a blade. "
+    "Blades, picks and craft knives cut, foil tips burn: keep fingers clear of the carriage, switch off before changing "
+    "a tool. "
     "The machine's own manual and local rules come first."
 )
 
@@ -119,7 +121,7 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
         again = "" if each.times == 1 else f", {each.times} times over"
         paths = "line" if each.lines == 1 else "lines"
         page.tick_box(
-            f"{each.operation.capitalize()}: {each.tool.title.lower()} in the {each.tool.holder}{again} "
+            f"{VERBS[each.operation][0].capitalize()}: {each.tool.title.lower()} in the {each.tool.holder}{again} "
             f"({each.lines} {paths}, {each.seconds:.0f} s)"
         )
     page.text("Do not unload between passes: the place is lost.", size=8.5, colour="#5f5a50")

@@ -14,7 +14,7 @@ from dechirer.core.job.machine import TOOLS, find_holder
 from dechirer.core.job.model import Job
 from dechirer.core.paper.weight import DOUBLE_SCORE_FROM_GSM
 from dechirer.core.run.run import RunPlan
-from dechirer.core.run.tools import TOOLS_FOR, ToolChoice
+from dechirer.core.run.tools import TOOLS_FOR, VERBS, ToolChoice
 
 
 class RunContext(Struct, frozen=True):
@@ -28,11 +28,6 @@ class RunContext(Struct, frozen=True):
 
 CHECKS: CheckList[RunContext] = CheckList("run")
 
-VERBS: dict[str, tuple[str, str]] = {
-    "pen": ("draw", "drawn"), "score": ("score", "scored"), "foil": ("foil", "foiled"),
-    "perforate": ("perforate", "perforated"), "kiss": ("kiss-cut", "kiss-cut"), "cut": ("cut", "cut"),
-}  # fmt: skip
-"""What each operation does, and what is then done."""
 EASILY_HELD = frozenset({"pen", "foil-tip"})
 """Tools that clamp into a holder without parts of the machine's own."""
 

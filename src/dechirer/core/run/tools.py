@@ -19,6 +19,12 @@ TOOLS_FOR: dict[Operation, tuple[str, ...]] = {
 }
 """Tools that can do an operation, the usual one first. A stylus spares the blade change of a wheel."""
 
+VERBS: dict[str, tuple[str, str]] = {
+    "pen": ("draw", "drawn"), "score": ("score", "scored"), "foil": ("foil", "foiled"),
+    "perforate": ("perforate", "perforated"), "kiss": ("kiss-cut", "kiss-cut"), "cut": ("cut", "cut"),
+}  # fmt: skip
+"""What each operation does, and what is then done."""
+
 
 class ToolChoice(Struct, frozen=True):
     """The tool for one operation and the holder it sits in; `trouble` says why there is none.

@@ -19,6 +19,7 @@ from dechirer.core.job.edit import Change
 from dechirer.core.job.machine import TOOLS, find_holder
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun, Step
+from dechirer.core.run.tools import VERBS
 from dechirer.desk.document import Document
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choices import heading, small
@@ -201,7 +202,7 @@ def step_words(steps: tuple[Step, ...], step: int) -> str:
         return f"At home. {len(steps)} steps to go."
     now = steps[step - 1]
     return (
-        f"Step {step} of {len(steps)}: {now.operation} {now.placement.replace('-', ' ')}, "
+        f"Step {step} of {len(steps)}: {VERBS[now.operation][0]} {now.placement.replace('-', ' ')}, "
         f"{now.at_s:.1f} to {now.ends_s:.1f} s"
     )
 
