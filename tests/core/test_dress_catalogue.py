@@ -168,6 +168,27 @@ def test_a_dressed_demo_has_nothing_that_stops_it() -> None:
     assert plan.stops == 0
 
 
+def test_edges_that_two_outlines_share_would_be_cut_twice() -> None:
+    halves = art(box_path(10, 20), box_path(10, 20, 10, 0))
+    job = dressed(item(made="window"), arts=(halves,))
+    found = finding(make_plan(job), "dress.overlap")
+    assert "20 mm of line" in found.reason
+    assert "dress.overlap" not in codes(make_plan(apply_changes(job, found.mends[0].changes)))
+
+
+def test_what_is_drawn_on_a_piece_of_its_own_wants_its_front_up() -> None:
+    groups = (
+        ArtGroup("a", "a", "cut", (box_path(20, 20),)),
+        ArtGroup("b", "b", "pen", ("M 4 10 L 16 10",), stroke=0.3),
+    )
+    job = dressed(item(**PAPER), arts=(art(groups=groups),))
+    assert "dress.wrong-side" not in codes(make_plan(job))
+    from dechirer.core.job.edit import set_loading
+
+    turned = apply_changes(job, [set_loading(job, "liner-paper", face="inside-up")])
+    assert "dress.wrong-side" in codes(make_plan(turned))
+
+
 def test_islands_are_no_trouble_on_a_kiss_cut() -> None:
     job = ring()
     assert "dress.island" in codes(make_plan(job))

@@ -377,6 +377,20 @@ def test_a_finding_leads_to_its_item_and_its_mend_puts_it_right(desk: Desk) -> N
     assert not [each for each in desk.settle().findings if each.code == finding.code]
 
 
+def test_items_and_their_pieces_are_found(desk: Desk) -> None:
+    station = opened(desk, load_demo_job("kites"))
+    desk.station("brief")
+    for typed, item_id in (("on back: made by", "made-by"), ("piece: e kite sail", "sail")):
+        desk.room.find()
+        line = desk.find("find-line", QLineEdit)
+        line.setText(typed)  # type: ignore[attr-defined]
+        desk.qtbot.keyClick(line, Qt.Key.Key_Return)
+        desk.settle()
+        assert desk.room.station == "dress"
+        assert station.dressed is not None
+        assert station.dressed.item.id == item_id
+
+
 def test_items_are_reordered_taken_apart_and_taken_off(desk: Desk) -> None:
     station = opened(desk, quick_job("5x7in", liner="1/16"))
     bring(desk, station, ART / "gulls.svg")

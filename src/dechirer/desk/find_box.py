@@ -24,7 +24,8 @@ class Entry(Struct, frozen=True):
 
 def list_entries(
     plan: Plan | None, show_piece: Callable[[str], None], show_figure: Callable[[str], None],
-    show_finding: Callable[[object], None], show_mat: Callable[[str], None], do: Callable[[str], None],
+    show_finding: Callable[[object], None], show_mat: Callable[[str], None], show_item: Callable[[str], None],
+    do: Callable[[str], None],
 ) -> list[Entry]:  # fmt: skip
     """Everything that can be found in a plan, and every action."""
     entries: list[Entry] = []
@@ -39,6 +40,10 @@ def list_entries(
                   lambda piece=piece: show_piece(piece.id))  # type: ignore[misc]
             for piece in plan.whole.pieces
         ]  # fmt: skip
+        entries += [
+            Entry(f"On {item.face}: {item.name}", lambda item=item: show_item(item.id))  # type: ignore[misc]
+            for item in plan.job.dress.items
+        ]
         entries += [
             Entry(f"Mat {layout.number}, {plan.brief.paper(layout.paper).paper.name}",
                   lambda layout=layout: show_mat(layout.id))  # type: ignore[misc]

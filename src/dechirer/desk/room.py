@@ -198,7 +198,7 @@ class Room(QObject):
             list_entries(
                 self.document.plan, self._go_to_piece, self._go_to_figure,
                 lambda finding: self.show_finding(finding),  # type: ignore[arg-type]
-                self._go_to_mat, self.do,
+                self._go_to_mat, self._go_to_item, self.do,
             )
         )  # fmt: skip
 
@@ -252,8 +252,15 @@ class Room(QObject):
         self.pick_figure(key)
 
     def _go_to_piece(self, piece: str) -> None:
-        self.show_station("build")
-        self.stations["build"].point_at(piece)
+        """Show a piece where it is made: in Build, or in Dress the item it comes from."""
+        plan = self.document.plan
+        owner = ""
+        if plan is not None and plan.build.piece(piece) is None:
+            named = [item.id for item in plan.job.dress.items if piece == item.id or piece.startswith(f"{item.id}-")]
+            owner = max(named, key=len, default="")
+        station = "dress" if owner else "build"
+        self.show_station(station)
+        self.stations[station].point_at(owner or piece)
         self.pick_figure(f"{piece}.width")
 
     def _go_to_figure(self, key: str) -> None:
@@ -273,6 +280,10 @@ class Room(QObject):
     def _go_to_mat(self, layout: str) -> None:
         self.show_station("lay")
         self.stations["lay"].point_at(layout)
+
+    def _go_to_item(self, item: str) -> None:
+        self.show_station("dress")
+        self.stations["dress"].point_at(item)
 
     def _drop_hint(self) -> None:
         self.settings.hint_seen = True

@@ -21,8 +21,8 @@ PAGE = (595.28, 841.89)
 """A4 in points (ISO 216: 210 x 297 mm); prints on US letter when fitted to the page."""
 LEFT, RIGHT, TOP = 48.0, 547.0, 48.0
 CAUTION = (
-    "Blades, picks and craft knives cut, foil tips burn: keep fingers clear of the carriage, switch off before changing "
-    "a tool. "
+    "Blades, picks and craft knives cut, foil tips burn: keep fingers clear of the carriage, switch off before "
+    "changing a tool. "
     "The machine's own manual and local rules come first."
 )
 

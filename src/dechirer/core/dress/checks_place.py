@@ -191,11 +191,12 @@ def find_wrong_side(context: DressContext) -> Iterator[Finding]:
         right = 0
         for dressed in context.first_of_each():
             spot = dressed.spot
-            if spot is None or spot.paper != paper.id or dressed.item.made == "piece":
+            own = dressed.item.made == "piece"  # what is drawn on a piece of its own lies on that piece's front
+            if spot is None or (dressed.item.paper if own else spot.paper) != paper.id:
                 continue
             if not any(part.role in ("pen", "foil", "kiss") for part in dressed.placed.drawn.parts):
                 continue
-            side = "inside-up" if spot.to_piece.is_mirrored else "outside-up"
+            side = "inside-up" if spot.to_piece.is_mirrored and not own else "outside-up"
             if side == up:
                 right += 1
             else:

@@ -23,6 +23,7 @@ READABLE_LARGE = 3.0
 """The same for large words, from 18 pt (WCAG 2.2, 1.4.3)."""
 LARGE_MM = 18 * 25.4 / 72
 LEAST_EM_MM = 3.0
+SHARED_MM = 2.0
 
 _tightest = lru_cache(maxsize=64)(find_tightest)
 
@@ -123,13 +124,21 @@ def find_overlaps_not_joined(context: DressContext) -> Iterator[Finding]:
         areas = [area for part in drawn.parts if part.role in ("cut", "kiss") for area in part.areas]
         if len(areas) < 2:
             continue
-        doubled = sum(area.area for area in areas) - shapely.union_all(areas).area
-        if doubled <= 0.05:
+        whole = shapely.union_all(areas)
+        doubled = sum(area.area for area in areas) - whole.area
+        shared = (sum(area.length for area in areas) - whole.length) / 2
+        if doubled > 0.05:
+            title = f"Outlines of {item.name} overlap"
+            reason = f"{doubled:.1f} mm² lie in two of them; both outlines would be cut."
+            cost = "The blade cuts through the strokes, and bits fall out."
+        elif shared > SHARED_MM:
+            title = f"Outlines of {item.name} share edges"
+            reason = f"{shared:.0f} mm of line belong to two of them and would be cut twice."
+            cost = "The paper is torn along them, and the parts fall out as one."
+        else:
             continue
         yield Finding(
-            "dress.overlap", "stop", "dress", f"Outlines of {item.name} overlap",
-            f"{doubled:.1f} mm² lie in two of them; both outlines would be cut.",
-            "The blade cuts through the strokes, and bits fall out.", item.id,
+            "dress.overlap", "stop" if doubled > 0.05 else "look", "dress", title, reason, cost, item.id,
             (Mend("Join them", (new_step(item, "join"),)),),
         )  # fmt: skip
 
