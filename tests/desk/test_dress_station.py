@@ -377,6 +377,26 @@ def test_a_finding_leads_to_its_item_and_its_mend_puts_it_right(desk: Desk) -> N
     assert not [each for each in desk.settle().findings if each.code == finding.code]
 
 
+def test_art_in_the_job_is_placed_again_and_dropped_when_unused(desk: Desk) -> None:
+    station = opened(desk, quick_job("5x7in", liner="1/16"))
+    bring(desk, station, ART / "gulls.svg")
+    choose(desk, "dress-faces", "back")
+    station._fill_again()
+    actions = {action.text(): action for action in station.again_menu.actions()}
+    assert not actions["Drop what nothing uses"].isEnabled()
+    actions["gulls.svg"].trigger()
+    desk.settle()
+    assert items(desk) == ["gulls", "gulls-2"]
+    assert len(desk.room.document.job.dress.art) == 1
+    for _ in range(2):
+        station.pick(items(desk)[-1])
+        desk.click("item-off")
+        desk.settle()
+    station._fill_again()
+    {action.text(): action for action in station.again_menu.actions()}["Drop what nothing uses"].trigger()
+    assert desk.settle().job.dress.art == ()
+
+
 def test_items_and_their_pieces_are_found(desk: Desk) -> None:
     station = opened(desk, load_demo_job("kites"))
     desk.station("brief")

@@ -66,6 +66,22 @@ def place_art(job: Job, art: Art, spot: Spot) -> tuple[Change, ...]:
     return (Change("dress.art", (*job.dress.art, art)), *add_item(job, item))
 
 
+def place_again(job: Job, art: Art, spot: Spot) -> tuple[Change, ...]:
+    """Art that is in the job already, put on a face once more."""
+    return place_art(job, art, spot)[1:]
+
+
+def forget_unused(job: Job) -> tuple[Change, ...]:
+    """The job without art and typefaces that nothing uses; no change when all is used."""
+    arts = {item.art for item in job.dress.items}
+    faces = {item.words.face for item in job.dress.items if item.words is not None}
+    kept_art = tuple(art for art in job.dress.art if art.id in arts)
+    kept_fonts = tuple(font for font in job.dress.fonts if font.id in faces)
+    if len(kept_art) == len(job.dress.art) and len(kept_fonts) == len(job.dress.fonts):
+        return ()
+    return Change("dress.art", kept_art), Change("dress.fonts", kept_fonts)
+
+
 def place_words(job: Job, spot: Spot, text: str = "Words") -> tuple[Change, ...]:
     """Words in the middle of a face, drawn with a pen at a size that goes on it."""
     size = make_length(max(4.0, min(18.0, spot.width * 0.16, spot.height * 0.3)), "mm")

@@ -22,6 +22,8 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.build.folding import fold_steps
 from dechirer.core.dress.arrange import (
+    forget_unused,
+    place_again,
     place_art,
     place_at,
     place_in_middle,
@@ -76,6 +78,8 @@ class DressStation(Station):
         self.folded = self.take_view(DrawingView("dress-folded"))
         self.folded.element_picked.connect(self._pick_panel)
         self.flat = self.take_view(DrawingView("dress-flat"))
+        for view in (self.folded, self.flat):
+            view.setMinimumSize(120, 90)
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setObjectName("dress-opening")
         self.slider.setAccessibleName("How far the card is closed")
@@ -85,7 +89,7 @@ class DressStation(Station):
         self.faces = QComboBox()
         self.faces.setObjectName("dress-faces")
         self.faces.setAccessibleName("The face in front of you")
-        self.faces.setMinimumContentsLength(12)
+        self.faces.setMinimumContentsLength(9)
         self.faces.activated.connect(lambda _row: self.show_face(str(self.faces.currentData())))
         self.panel = ItemPanel(document, self.take_field)
         self.panel.picked.connect(self.pick)
@@ -121,6 +125,16 @@ class DressStation(Station):
             button.setToolTip(tip)
             button.clicked.connect(lambda _=False, run=run: run())
             top.addWidget(button)
+        self.again = QToolButton()
+        self.again.setObjectName("art-again")
+        self.again.setText("Art again ▾")
+        self.again.setToolTip("Art that is in the job already, to be placed once more")
+        self.again.setProperty("quiet", True)
+        self.again.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.again_menu = QMenu(self.again)
+        self.again_menu.aboutToShow.connect(self._fill_again)
+        self.again.setMenu(self.again_menu)
+        top.addWidget(self.again)
         self.of_button = QToolButton()
         self.of_button.setObjectName("made-of")
         self.of_button.setText("Made of it ▾")
@@ -189,6 +203,7 @@ class DressStation(Station):
         if not self.document.is_dragging:  # the chip under the pointer must not be made anew
             self.chain.show_item(plan, self.dressed)
         self.of_button.setEnabled(self.dressed is not None)
+        self.again.setVisible(bool(plan.job.dress.art or plan.job.dress.fonts))
         self.landing.setText(describe_landing(plan, self._face))
         self._draw_face()
         self._draw_folded()
@@ -389,6 +404,24 @@ class DressStation(Station):
         new = [item.id for item in after if item.id not in before]
         self._wanted_pick = new[-1] if new else ""
         self.document.edit(label, changes)
+
+    def _fill_again(self) -> None:
+        """What has been brought in before, and a way to drop what nothing uses."""
+        job, menu = self.document.job, self.again_menu
+        menu.clear()
+        for art in job.dress.art:
+            action = menu.addAction(art.name)
+            if action is not None:
+                action.triggered.connect(lambda _=False, art=art: self._place_again(art))
+        menu.addSeparator()
+        forget = menu.addAction("Drop what nothing uses")
+        if forget is not None:
+            forget.setEnabled(bool(forget_unused(job)))
+            forget.triggered.connect(lambda: self.document.edit("Unused art dropped", forget_unused(self.document.job)))
+
+    def _place_again(self, art: Art) -> None:
+        if self.spot is not None:
+            self._add(f"{art.name} again", place_again(self.document.job, art, self.spot))
 
     def _add_words(self) -> None:
         if self.spot is not None:

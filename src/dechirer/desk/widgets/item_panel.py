@@ -71,6 +71,7 @@ class ItemPanel(QWidget):
         self.list.setObjectName("face-items")
         self.list.setAccessibleName("What is on this face, topmost first")
         self.list.setIconSize(QSize(14, 14))
+        self.list.setMinimumHeight(72)
         self.list.currentItemChanged.connect(self._list_moved)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

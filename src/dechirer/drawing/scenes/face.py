@@ -14,7 +14,7 @@ from dechirer.core.shape.outline import Box, bounds
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
 
-ROOM_PX = (30.0, 16.0, 92.0, 64.0)
+ROOM_PX = (30.0, 16.0, 106.0, 64.0)
 SHORT_PX = 84.0
 """A gap shorter than this on the screen does not hold its own number."""
 
