@@ -85,6 +85,8 @@ def open_desk(qtbot: QtBot, own_folders: None) -> Callable[[Job], Desk]:
     def end(window: MainWindow, room: Room) -> None:
         window.room = None  # closes without a question
         room.end()
+        # Deleted here and now: left to the collector, it could be taken apart in the middle of one of its own slots.
+        window.deleteLater()
         left = {thread.name for thread in threading.enumerate()} - before
         assert not {name for name in left if name in ("planner", "export")} or others_open(window)
 

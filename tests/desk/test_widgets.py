@@ -343,3 +343,18 @@ def test_tab_leads_through_the_window_and_back(desk: Desk) -> None:
 
 def qtbot_key(desk: Desk, widget: object) -> None:
     desk.qtbot.keyClick(widget, Qt.Key.Key_Tab)
+
+
+def test_banners_end_with_their_time_or_with_the_window(desk: Desk) -> None:
+    banners = desk.window.banners
+    banners.say("a", "note", "first", seconds=60)
+    first = banners._shown["a"]
+    banners.say("a", "note", "second", seconds=60)
+    assert not first.time.isActive()  # the first one's time must not take the second away
+    banners._shown["a"].leave()
+    assert banners.text("a") == ""
+    banners.say("b", "look", "third", seconds=60)
+    third = banners._shown["b"]
+    desk.room.window.banners.clear()
+    assert not third.time.isActive()
+    assert not banners.isVisible()

@@ -304,6 +304,8 @@ class Room(QObject):
         return answer == QMessageBox.StandardButton.Discard
 
     def end(self) -> None:
-        """Stop threads, drop locks and the journal."""
+        """Stop threads and timers, drop locks and the journal."""
+        self._idle.stop()
+        self.window.banners.clear()
         self.files.end()
         self.document.end()

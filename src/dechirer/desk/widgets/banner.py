@@ -15,11 +15,13 @@ class Banner(QWidget):
     """One line with optional buttons. `kind` is stop, look or note."""
 
     def __init__(
-        self, key: str, kind: str, text: str, buttons: list[tuple[str, Callable[[], None]]], parent: QWidget
+        self, key: str, kind: str, text: str, buttons: list[tuple[str, Callable[[], None]]], stack: Banners
     ) -> None:
-        super().__init__(parent)
+        super().__init__(stack)
         self.setObjectName(f"banner-{key}")
-        self.kind = kind
+        self.key, self.kind, self._stack = key, kind, stack
+        self.time = QTimer(self)
+        self.time.setSingleShot(True)
         line = QHBoxLayout(self)
         line.setContentsMargins(20, 6, 10, 6)
         self.words = QLabel(text)
@@ -31,6 +33,10 @@ class Banner(QWidget):
             button.setObjectName(f"banner-{key}-{number}")
             button.clicked.connect(lambda _=False, act=act: act())
             line.addWidget(button)
+
+    def leave(self) -> None:
+        """Its time is over."""
+        self._stack.drop(self.key)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -64,10 +70,13 @@ class Banners(QWidget):
         self._column.addWidget(banner)
         self.show()
         if seconds:
-            timer = QTimer(banner)  # goes with the banner, so a newer one of the same key is not dropped by it
-            timer.setSingleShot(True)
-            timer.timeout.connect(lambda: self.drop(key))
-            timer.start(1000 * seconds)
+            banner.time.start(1000 * seconds)
+            banner.time.timeout.connect(banner.leave)
+
+    def clear(self) -> None:
+        """Take every banner away, with what waits for its time."""
+        for key in list(self._shown):
+            self.drop(key)
 
     def text(self, key: str) -> str:
         """What a banner says; empty when it is not shown."""
@@ -83,6 +92,7 @@ class Banners(QWidget):
         """Take a banner away."""
         banner = self._shown.pop(key, None)
         if banner is not None:
+            banner.time.stop()  # a banner that waits to be deleted must not drop the next one of its key
             self._column.removeWidget(banner)
             banner.hide()
             banner.deleteLater()
