@@ -79,3 +79,35 @@ def test_without_a_display_the_demo_is_planned_and_pictured(tmp_path: Path) -> N
         "run.png",
     ]
     assert (out / "run-sheet.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_inspect_says_what_a_file_holds(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    def told(*arguments: str) -> str:
+        assert run_command_line(["inspect", *arguments]) == 0
+        return capsys.readouterr().out
+
+    root = Path(__file__).parents[1]
+    record = json.loads(told(str(root / "src" / "dechirer" / "demo" / "art" / "kite.svg"), "--json"))
+    assert record["width_mm"] == pytest.approx(56, abs=0.01)
+    assert record["items"] == 1
+    assert record["lines"] == {"cut": 4, "pen": 3}
+    assert record["open_lines"] == 3
+    assert record["doubts"] == []
+    page = (root / "docs" / "files.md").read_text()
+    assert all(f"`{key}`" in page for key in record)
+    bare = tmp_path / "bare.svg"
+    bare.write_text('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 96 96"><rect width="96" height="96"/></svg>')
+    assert "25.4" in told(str(bare), "--units", "mm")
+    assert "doubt" in told(str(bare))
+    assert json.loads(told(str(bare), "--ppi", "72", "--json"))["width_mm"] == pytest.approx(33.8667, abs=1e-3)
+
+
+def test_inspect_refuses_what_is_no_art(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    for name, data in (("a.txt", b"words"), ("b.svg", b"<svg"), ("c.png", b"\x89PNG\r\n\x1a\n")):
+        path = tmp_path / name
+        path.write_bytes(data)
+        assert run_command_line(["inspect", str(path), "--json"]) == 2
+        said = capsys.readouterr()
+        assert said.out == ""
+        assert name in said.err
+    assert run_command_line(["inspect", str(tmp_path / "gone.svg")]) == 2
