@@ -24,7 +24,7 @@ _NAMES: tuple[tuple[Role, str], ...] = (
     ("pen", r"\bpens?\b|draw|writ|sketch|doodle|pencil"),
     ("off", r"guide|margin|bleed|safe|template|\bref\b|reference|hidden"),
     ("print", r"print|picture|photo|texture|\bimage"),
-    ("cut", r"\bcuts?\b|cut[-_ ]?(line|path|out)|die|blade|outline|contour|silhouette|window"),
+    ("cut", r"\bcuts?\b|cut[-_ ]?(line|path|out)|\bdies?\b|blade|outline|contour|silhouette|window"),
 )
 
 
