@@ -9,7 +9,7 @@ from __future__ import annotations
 from typing import Any
 
 # Corners of a square: 1 top left, 2 top right, 4 bottom right, 8 bottom left. Sides: 0 top, 1 right, 2 bottom, 3 left.
-# A segment enters and leaves so that what is inside lies on its right (y down): outer rings run clockwise.
+# A segment enters and leaves so that what is inside lies on its left (y down): outer rings run counter-clockwise.
 _SEGMENTS: dict[int, tuple[tuple[int, int], ...]] = {
     1: ((3, 0),), 2: ((0, 1),), 3: ((3, 1),), 4: ((1, 2),), 6: ((0, 2),), 7: ((3, 2),), 8: ((2, 3),), 9: ((2, 0),),
     11: ((2, 1),), 12: ((1, 3),), 13: ((1, 0),), 14: ((0, 3),),
@@ -25,7 +25,7 @@ def find_rings(mask: Any, level: float = 127.5) -> list[Any]:
 
     Returns:
         One array (n, 2) of x, y per ring, in pixels: the centre of the first pixel lies at (0.5, 0.5). Rings round what
-        is above the level run clockwise (y down), rings round holes the other way.
+        is above the level run counter-clockwise (y down), rings round holes the other way.
     """
     import numpy as np
 
