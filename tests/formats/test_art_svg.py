@@ -88,6 +88,7 @@ PROBES: dict[str, str] = {
     "stroke squeezed": '<g transform="scale(2 .5)"><path d="M10 40 L35 160" stroke="#000" stroke-width="8"/></g>',
     "stroke scaled": '<g transform="scale(3)"><path d="M5 5 L28 25" stroke="#000" stroke-width="3"/></g>',
     "clip": '<clipPath id="c"><circle cx="50" cy="50" r="25"/></clipPath><rect clip-path="url(#c)" width="50" height="100"/>',
+    "clip in units of its shape": '<clipPath id="c" clipPathUnits="objectBoundingBox"><circle cx=".5" cy=".5" r=".5"/></clipPath><rect x="20" y="30" width="60" height="40" clip-path="url(#c)"/>',
     "clip on a group": '<clipPath id="c"><rect x="20" y="20" width="40" height="40"/></clipPath>'
                        '<g clip-path="url(#c)"><circle cx="50" cy="50" r="30"/></g>',
     "hidden and gone": '<rect width="30" height="30" visibility="hidden"/><rect x="40" width="30" height="30" '

@@ -224,8 +224,13 @@ class _Walker:
         if source is None or _local(source.tag) != "clipPath" or depth > MOST_DEPTH:
             return clips
         if source.get("clipPathUnits") == "objectBoundingBox":
-            self.collector.lose("a clip in units of its shape (drawn without it)")
-            return clips
+            kind = _local(element.tag)
+            own = self._draw(element, kind, Affine()) if kind in SHAPES else None
+            if own is None:
+                self.collector.lose("a clip in units of its group (drawn without it)")
+                return clips
+            out = own.out
+            map = Affine(out.right - out.left, 0, 0, out.bottom - out.top, out.left, out.top).then(map)
         import shapely
 
         from dechirer.core.shape.curves import areas_of, flatten
