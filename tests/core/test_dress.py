@@ -410,3 +410,21 @@ def test_any_measure_of_any_step_can_be_planned(by: float, width: float, kind: s
     recipe = (step("border", by="2 mm"), step(kind, id="second", by=f"{by:.2f} mm"))
     plan = make_plan(dressed(item(width=f"{width:.2f} mm", steps=recipe, made="window")))
     assert plan.dress.item("thing") is not None
+
+
+def test_an_ink_that_is_taken_back_is_not_remembered() -> None:
+    job = dressed(item(made="print"))
+    plain = [mark.colour for mark in make_plan(job).dress.marks]
+    red = apply_changes(job, [Change("dress.items.thing.colour", "#aa2200")])
+    assert [mark.colour for mark in make_plan(red).dress.marks] == ["#aa2200"]
+    cleared = apply_changes(red, [Change("dress.items.thing.colour", None), Change("dress.items.thing.width", None)])
+    assert [mark.colour for mark in make_plan(cleared).dress.marks] == plain
+
+
+def test_an_item_whose_outline_words_fill_can_be_taken_apart() -> None:
+    two = art(box_path(40, 20), box_path(8, 8, 60, 0), width=68, height=20)
+    filled = item("words", made="print", words=words("in it", fit="shape", shape="thing"))
+    job = dressed(item(paper="liner-paper"), filled, arts=(two,))
+    after = apply_changes(job, take_apart(job, job.dress.items[0], 2))
+    assert after.dress.item("thing").made == "guide"  # type: ignore[union-attr]
+    assert make_plan(after).dress.item("words") is not None

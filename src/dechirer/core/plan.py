@@ -159,7 +159,7 @@ def _dress(job: Job, brief: BriefPlan, build: BuildPlan, cancelled: Callable[[],
         return undressed(build)
     from dechirer.core.dress.dress import make_dress
 
-    return make_dress(job.brief, job.dress, brief, build, job.units, cancelled, coarse)
+    return make_dress(job.brief, job.dress, brief, build, cancelled, coarse)
 
 
 def _check_dress(job: Job, brief: BriefPlan, build: BuildPlan, dress: DressPlan) -> tuple[Finding, ...]:

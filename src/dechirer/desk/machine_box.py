@@ -90,7 +90,7 @@ class MachineBox(QDialog):
 
     def _field(self, name: str, title: str) -> FieldEdit:
         field = FieldEdit(f"brief.machine.{name}", title)
-        field.typed.connect(lambda path, text, field=field: self._typed(field, path, text))
+        field.typed.connect(lambda path, text, field=field: field.answer(self.document, path, text))
         self.fields.append(field)
         return field
 
@@ -112,14 +112,6 @@ class MachineBox(QDialog):
             f"The {holders[number].name} {verb} the {TOOLS[tool].lower()}",
             [Change("brief.machine.holders", tuple(holders))],
         )
-
-    def _typed(self, field: FieldEdit, path: str, text: str) -> None:
-        why = self.document.type_field(path, text)
-        if why:
-            field.refuse(why)
-        else:
-            field.show_text(self.document.field_text(path))
-            field.accept()
 
     def _keep(self) -> None:
         try:

@@ -144,7 +144,7 @@ class WordsBox(QDialog):
                             ("spacing", "between letters"), ("overlap", "overlap")):  # fmt: skip
             field = FieldEdit(f"dress.items.{self.item_id}.words.{name}", title, beside=True)
             field.line.setFixedWidth(78)
-            field.typed.connect(lambda path, text, field=field: self._typed(field, path, text))
+            field.typed.connect(lambda path, text, field=field: field.answer(self.document, path, text))
             self.fields[name] = field
             flow.addWidget(field)
         self.joined = QCheckBox("letters joined, to be cut in one")
@@ -293,14 +293,6 @@ class WordsBox(QDialog):
         why = self.document.edit("Words typed", [Change(path, text)], merge_key=f"type-{path}")
         if why:
             self.said.setText(why)
-
-    def _typed(self, field: FieldEdit, path: str, text: str) -> None:
-        why = self.document.type_field(path, text)
-        if why:
-            field.refuse(why)
-        else:
-            field.show_text(self.document.field_text(path))
-            field.accept()
 
     def _tighten(self) -> None:
         words = self.words

@@ -124,7 +124,7 @@ def take_apart(job: Job, item: Item, count: int) -> tuple[Change, ...]:
         trial = structs.replace(trial, dress=structs.replace(trial.dress, items=(*trial.dress.items, part)))
         parts.append(part)
     kept = [each for each in job.dress.items if each.id != item.id]
-    users = [each for each in kept if item.id in {each.of, *(step.of for step in each.steps)}]
+    users = [each for each in kept if item.id in each.needs()]
     if users:
         return (Change("dress.items", (*kept, structs.replace(item, made="guide"), *parts)),)
     place = [each.id for each in job.dress.items].index(item.id)

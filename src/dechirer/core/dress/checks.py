@@ -58,8 +58,7 @@ def remove_item(job: Job, item: Item) -> tuple[Change, ...]:
     while True:
         more = {
             other.id for other in job.dress.items
-            if other.id not in gone
-            and gone & {other.of, *(step.of for step in other.steps), other.words.shape if other.words else None}
+            if other.id not in gone and gone & other.needs()
         }  # fmt: skip
         if not more:
             break

@@ -5,9 +5,7 @@ Everything of an item is worked out on its face as seen, at its final size; only
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable
-from typing import Any
 
 from msgspec import structs
 
@@ -16,6 +14,7 @@ from dechirer.core.build.build import BuildPlan
 from dechirer.core.build.piece import Piece
 from dechirer.core.dress.dressed import Dressed, DressPlan, undressed
 from dechirer.core.dress.landing import land
+from dechirer.core.dress.memory import Memory
 from dechirer.core.dress.placing import Placed, place_item
 from dechirer.core.dress.spots import Spot, find_spots
 from dechirer.core.dress.weak import find_weak
@@ -24,31 +23,11 @@ from dechirer.core.figure import Figure
 from dechirer.core.job.dressing import Dress, Item
 from dechirer.core.job.model import Brief
 
-REMEMBERED = 400
-
-
-class _Memory:
-    """Remembers placed items by what they were made from, so that an edit recomputes only what depends on it."""
-
-    def __init__(self) -> None:
-        self._kept: OrderedDict[Any, Placed] = OrderedDict()
-
-    def recall(self, key: Any, make: Callable[[], Placed]) -> Placed:
-        if key in self._kept:
-            self._kept.move_to_end(key)
-            return self._kept[key]
-        made = make()
-        self._kept[key] = made
-        while len(self._kept) > REMEMBERED:
-            self._kept.popitem(last=False)
-        return made
-
-
-_MEMORY = _Memory()
+_PLACED: Memory[Placed] = Memory(400)
 
 
 def make_dress(
-    brief: Brief, dress: Dress, facts: BriefPlan, build: BuildPlan, units: str = "in",
+    brief: Brief, dress: Dress, facts: BriefPlan, build: BuildPlan,
     cancelled: Callable[[], bool] = lambda: False, coarse: bool = False,
 ) -> DressPlan:  # fmt: skip
     """Place every item and give the pieces their lines.
@@ -62,29 +41,31 @@ def make_dress(
     by_id = {spot.id: spot for spot in spots}
     copies = list_copies(dress, brief.count)
     items: list[Dressed] = []
+    first: dict[str, Placed] = {}
     for copy in copies:
         placed: dict[str, Placed] = {}
         for item in _in_order(dress.items):
             if cancelled():
                 break
             if copy.number and not _varies(item, dress):
-                placed[item.id] = next(each.placed for each in items if each.item.id == item.id)
+                placed[item.id] = first[item.id]
                 continue
             spot = by_id.get(item.face)
             placed[item.id] = _recall(item, dress, spot, build, placed, copy, coarse)
+        first = first or placed
         for item in dress.items:
             if item.id in placed and (not copy.number or _varies(item, dress)):
                 mine = placed[item.id]
                 sizes, places = _measure(item, mine, copy), _measure_place(item, mine, copy)
                 items.append(Dressed(item, by_id.get(item.face), mine, copy, *sizes, *places))
-    landed = land(build, facts, brief, dress, tuple(items), copies)
+    landed = land(build, facts, brief, tuple(items), copies)
     count = Figure(
         "dress.items", "on the faces", float(len(dress.items)), "count",
         source=f"{sum(item.art is not None for item in dress.items)} of art, "
         f"{sum(item.words is not None for item in dress.items)} of words, "
         f"{sum(item.of is not None for item in dress.items)} made of another item",
     )  # fmt: skip
-    weak = () if coarse else find_weak(tuple(items), dress, brief, facts)
+    weak = () if coarse else find_weak(tuple(items), brief, facts)
     return DressPlan(
         spots, tuple(items), landed.pieces, landed.slabs, landed.marks, copies, count,
         _count_pieces(build, landed.pieces), weak,
@@ -112,7 +93,7 @@ def _in_order(items: tuple[Item, ...]) -> list[Item]:
     waiting = list(items)
     while waiting:
         for item in waiting:
-            if _needs(item) <= ready:
+            if item.needs() <= ready:
                 done.append(item)
                 ready.add(item.id)
                 waiting.remove(item)
@@ -122,34 +103,25 @@ def _in_order(items: tuple[Item, ...]) -> list[Item]:
     return done
 
 
-def _needs(item: Item) -> set[str]:
-    others = [item.of, *(step.of for step in item.steps), item.words.shape if item.words else None]
-    return {other for other in others if other}
-
-
 def _varies(item: Item, dress: Dress) -> bool:
     """Whether an item differs from copy to copy: by its own words, or by those of an item it is made of."""
     if item.words is not None and has_blanks(item.words.text, dress.wordings.columns):
         return True
-    return any(_varies(other, dress) for other in dress.items if other.id in _needs(item))
+    return any(_varies(other, dress) for other in dress.items if other.id in item.needs())
 
 
 def _recall(
     item: Item, dress: Dress, spot: Spot | None, build: BuildPlan, placed: dict[str, Placed], copy: Copy, coarse: bool
 ) -> Placed:
     art = next((art for art in dress.art if art.id == item.art), None)
-    needed = {other: placed[other] for other in sorted(_needs(item)) if other in placed}
+    needed = {other: placed[other] for other in sorted(item.needs()) if other in placed}
     text = fill_in(item.words.text, copy) if item.words else ""
     fonts = dress.fonts if item.words else ()
-    bare = structs.replace(item, name="", paper=None, colour=None, made="guide" if item.made == "guide" else item.made)
+    bare = structs.replace(item, name="", paper=None)
     sight = (build.slabs, build.tree) if item.place.within == "visible" else ()
-    key = (bare, art, text, fonts, spot, dress.safe.mm, tuple((name, each.serial) for name, each in needed.items()),
-           _hash_of(sight), coarse)  # fmt: skip
-    return _MEMORY.recall(key, lambda: place_item(item, art, text, fonts, spot, build, needed, dress.safe.mm, coarse))
-
-
-def _hash_of(sight: tuple[Any, ...]) -> int:
-    return hash(sight) if sight else 0
+    made_of = tuple((name, each.serial) for name, each in needed.items())
+    key = (bare, art, text, fonts, spot, dress.safe.mm, made_of, sight, coarse)
+    return _PLACED.recall(key, lambda: place_item(item, art, text, fonts, spot, build, needed, dress.safe.mm, coarse))
 
 
 def _measure(item: Item, placed: Placed, copy: Copy) -> tuple[Figure, Figure]:

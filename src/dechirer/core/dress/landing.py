@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
@@ -15,12 +14,13 @@ from dechirer.core.build.panels import Face, Panel, PanelTree
 from dechirer.core.build.piece import OPERATIONS, Line, Operation, Piece
 from dechirer.core.build.setting import Slab
 from dechirer.core.dress.drawn import Part
+from dechirer.core.dress.memory import Memory
 from dechirer.core.dress.recipe import OUTLINE_ROLES, items_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.dress.wording import Copy
 from dechirer.core.figure import Figure
 from dechirer.core.job.building import Fold
-from dechirer.core.job.dressing import Dress, Item
+from dechirer.core.job.dressing import Item
 from dechirer.core.job.model import Brief
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import bounds, clockwise
@@ -69,8 +69,7 @@ class _Flat:
 
 
 def land(
-    build: BuildPlan, facts: BriefPlan, brief: Brief, dress: Dress, items: tuple[Dressed, ...],
-    copies: tuple[Copy, ...],
+    build: BuildPlan, facts: BriefPlan, brief: Brief, items: tuple[Dressed, ...], copies: tuple[Copy, ...]
 ) -> Landed:  # fmt: skip
     """Give every piece its lines. A piece whose words differ from copy to copy becomes several, each with its count."""
     slabs = list(build.slabs)
@@ -106,21 +105,20 @@ def land(
     return Landed(_letter(_name_apart(pieces), len(build.pieces)), tuple(slabs), tuple(marks))
 
 
-_KEPT: OrderedDict[Any, tuple[_Flat, list[Mark]]] = OrderedDict()
-MOST_KEPT = 600
+_GIVEN: Memory[tuple[_Flat, list[Mark]]] = Memory(600)
 
 
 def _recall(dressed: Dressed, spot: Spot, facts: BriefPlan, brief: Brief, many: bool) -> tuple[_Flat, list[Mark]]:
     """What an item gives, remembered by what it was made from."""
-    colour = facts.paper(dressed.item.paper or brief.base_paper).paper.colour
-    key = (dressed.item, dressed.placed.serial, spot, dressed.copy, colour, brief.base_paper, many)
-    if key not in _KEPT:
+
+    def give() -> tuple[_Flat, list[Mark]]:
         flat, marks = _Flat(), list[Mark]()
         _land_item(dressed, spot, flat, marks, facts, brief, many)
-        _KEPT[key] = flat, marks
-        while len(_KEPT) > MOST_KEPT:
-            _KEPT.popitem(last=False)
-    return _KEPT[key]
+        return flat, marks
+
+    colour = facts.paper(dressed.item.paper or brief.base_paper).paper.colour
+    key = (dressed.item, dressed.placed.serial, spot, dressed.copy, colour, brief.base_paper, many)
+    return _GIVEN.recall(key, give)
 
 
 def _name_apart(pieces: list[Piece]) -> list[Piece]:

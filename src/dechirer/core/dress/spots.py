@@ -12,7 +12,7 @@ from msgspec import Struct
 from dechirer.core.build.build import BuildPlan
 from dechirer.core.build.panels import Side
 from dechirer.core.build.piece import Piece
-from dechirer.core.build.setting import FOAM, Slab
+from dechirer.core.build.setting import FOAM
 from dechirer.core.shape.affine import Affine, Point, Points, translate
 from dechirer.core.shape.outline import bounds, clockwise
 
@@ -199,11 +199,6 @@ def _seen(spot: Spot, build: BuildPlan) -> Any:
         if rings:
             return shapely.union_all([polygon(ring) for ring in rings])
     return shapely.MultiPolygon()
-
-
-def slab_level(slab: Slab, side: Side) -> float:
-    """The height of a slab's surface on a side."""
-    return slab.top if side == "outside" else slab.bottom
 
 
 def fold_side(spot: Spot, axis: str) -> str:

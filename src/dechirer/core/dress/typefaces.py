@@ -116,11 +116,6 @@ class OutlineFace:
         """Its full name as the file has it; empty when it has none."""
         return str(self._face.get_name(4) or self._face.get_name(1) or "")
 
-    def embedding(self) -> int:
-        """The licence bits of its OS/2 table (fsType), 0 when there is none."""
-        table = self._face.reference_table("OS/2").data if hasattr(self._face, "reference_table") else b""
-        return int.from_bytes(table[8:10], "big") if len(table) >= 10 else 0
-
     def shape(self, text: str, features: tuple[str, ...]) -> list[Shaped]:
         """A row as glyphs, by HarfBuzz: kerned, with ligatures and the features asked for."""
         import uharfbuzz

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 
 from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.dress.memory import Memory
 from dechirer.core.dress.recipe import items_of
 from dechirer.core.dress.spots import Spot
-from dechirer.core.job.dressing import Dress
 from dechirer.core.job.model import Brief
 from dechirer.core.paper.strength import web_it_holds
 from dechirer.core.shape.affine import Point
@@ -36,7 +36,7 @@ class Weak(Struct, frozen=True):
     islands: tuple[Point, ...] = ()
 
 
-_KEPT: OrderedDict[Any, Weak] = OrderedDict()
+_LOOKED: Memory[Weak] = Memory(300)
 
 
 def holds_of(paper_id: str, brief: Brief, facts: BriefPlan) -> float:
@@ -48,7 +48,7 @@ def holds_of(paper_id: str, brief: Brief, facts: BriefPlan) -> float:
     return web_it_holds(gsm) if gsm > 0 else 1.0
 
 
-def find_weak(items: tuple[Dressed, ...], dress: Dress, brief: Brief, facts: BriefPlan) -> tuple[Weak, ...]:
+def find_weak(items: tuple[Dressed, ...], brief: Brief, facts: BriefPlan) -> tuple[Weak, ...]:
     """The weak places of every item that is cut, on the first copy of each."""
     found = []
     seen: set[str] = set()
@@ -64,11 +64,8 @@ def find_weak(items: tuple[Dressed, ...], dress: Dress, brief: Brief, facts: Bri
             if other.spot is not None and other.spot.id == spot.id and other.item.made in ("window", "art")
         ]  # fmt: skip
         key = (dressed.placed.serial, item.made, holds, spot, tuple(other.placed.serial for other in opened))
-        if key not in _KEPT:
-            _KEPT[key] = _look(dressed, spot, holds, opened)
-            while len(_KEPT) > 300:
-                _KEPT.popitem(last=False)
-        kept = _KEPT[key]
+        look = partial(_look, dressed, spot, holds, opened)
+        kept = _LOOKED.recall(key, look)
         if kept.narrow or kept.slim or kept.islands:
             found.append(kept)
     return tuple(found)

@@ -206,6 +206,11 @@ class Item(Struct, frozen=True, forbid_unknown_fields=True):
         if self.fit_in is not None:
             require_length("fit_in", self.fit_in, -100, 300)
 
+    def needs(self) -> set[str]:
+        """The items it is made of or asks for: its source, those of its steps, the one its words fill."""
+        others = [self.of, *(step.of for step in self.steps), self.words.shape if self.words else None]
+        return {other for other in others if other}
+
 
 class Wordings(Struct, frozen=True, forbid_unknown_fields=True):
     """A table of words that differ from copy to copy: its columns and one row a copy."""
@@ -244,19 +249,14 @@ class Dress(Struct, frozen=True, forbid_unknown_fields=True):
         items = {item.id for item in self.items}
         for item in self.items:
             require(item.art is None or item.art in known, f"item {item.id}: the job has no art “{item.art}”")
-            others = [item.of, *(step.of for step in item.steps), item.words.shape if item.words else None]
-            for other in others:
-                require(other is None or other in items, f"item {item.id}: there is no item “{other}”")
+            for other in sorted(item.needs()):
+                require(other in items, f"item {item.id}: there is no item “{other}”")
                 require(other != item.id, f"item {item.id} is drawn from itself")
         require(not self._loops(), f"items go round in a circle: {', '.join(self._loops())}")
 
     def _loops(self) -> list[str]:
         """Items that depend on themselves by way of others."""
-        left = {
-            item.id: {each for each in (item.of, *(step.of for step in item.steps),
-                                        item.words.shape if item.words else None) if each}
-            for item in self.items
-        }  # fmt: skip
+        left = {item.id: item.needs() for item in self.items}
         while True:
             ready = [name for name, needs in left.items() if not needs & left.keys()]
             if not ready:

@@ -69,10 +69,11 @@ class Station(QWidget):
         return field
 
     def _typed(self, asker: DrawingView | FieldEdit, path: str, text: str) -> None:
+        if isinstance(asker, FieldEdit):
+            asker.answer(self.document, path, text)
+            return
         why = self.document.type_field(path, text)
         if why:
             asker.refuse(why)
-            return
-        if isinstance(asker, FieldEdit):
-            asker.show_text(self.document.field_text(path))
-        asker.accept()
+        else:
+            asker.accept()

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from dechirer.desk.theme import theme
+
+if TYPE_CHECKING:
+    from dechirer.desk.document import Document
 
 
 class _Line(QLineEdit):
@@ -85,6 +90,15 @@ class FieldEdit(QWidget):
         self.complaint.hide()
         self._asked = None
         self.line.setText(self._shown)
+
+    def answer(self, document: Document, path: str, text: str) -> None:
+        """Let the document take what was typed, or say why it does not."""
+        why = document.type_field(path, text)
+        if why:
+            self.refuse(why)
+            return
+        self.show_text(document.field_text(path))
+        self.accept()
 
     def refuse(self, why: str) -> None:
         """Say why beside the field."""
