@@ -12,9 +12,9 @@ from scipy.spatial.transform import Rotation
 
 from bench.table import show, spread, verdict
 from dechirer.core.brief.brief import make_brief
-from dechirer.core.build.build import make_build
-from dechirer.core.build.constructions import KINDS
-from dechirer.core.build.folding import fold, hinge_axis
+from dechirer.core.construct.construct import make_construct
+from dechirer.core.construct.constructions import KINDS
+from dechirer.core.construct.folding import fold, hinge_axis
 from dechirer.core.job.edit import Change, apply_changes
 from dechirer.core.plan import make_plan
 from dechirer.demo import load_demo_job
@@ -36,7 +36,7 @@ def timed(work) -> list[float]:  # type: ignore[no-untyped-def]
 def main() -> None:
     """Measure and print."""
     plan = make_plan(load_demo_job("topper"))
-    tree = plan.build.tree
+    tree = plan.construct.tree
 
     def scipy_chain(closed: float) -> None:
         points = {panel.id: np.array([(*point, 0.0) for point in panel.outline]) for panel in tree.panels}
@@ -56,11 +56,11 @@ def main() -> None:
     facts = make_brief(job.brief)
     briefs = [apply_changes(job, [Change("brief.construction", kind)]).brief for kind in KINDS]
     for brief in briefs:
-        make_build(brief, job.build, facts)
+        make_construct(brief, job.construct, facts)
 
     def build_all(_: float) -> None:
         for brief in briefs:
-            make_build(brief, job.build, facts)
+            make_construct(brief, job.construct, facts)
 
     every = timed(build_all)
     show(

@@ -50,4 +50,4 @@ def mended(job: Job, code: str, number: int = 0) -> Plan:
 
 def sizes_in(plan: Plan) -> dict[str, tuple[float, float]]:
     """Each piece's width and height in inches."""
-    return {piece.id: (piece.width.value / IN, piece.height.value / IN) for piece in plan.build.pieces}
+    return {piece.id: (piece.width.value / IN, piece.height.value / IN) for piece in plan.construct.pieces}

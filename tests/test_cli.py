@@ -53,7 +53,7 @@ def test_bad_input_exits_2_and_says_what(arguments: list[str], part: str, capsys
 def test_check_exits_1_when_something_stops(tmp_path: Path, demo: Job, capsys: pytest.CaptureFixture[str]) -> None:
     fine, bad = tmp_path / "fine.dechirer", tmp_path / "bad.dechirer"
     write_archive(fine, demo)
-    write_archive(bad, changed(demo, run__tools=("fine-blade",)))
+    write_archive(bad, changed(demo, run__tools=("thin-card-blade",)))
     assert run_command_line(["check", str(fine)]) == 0
     assert "Score twice" in capsys.readouterr().out
     assert run_command_line(["check", str(bad), "--json"]) == 1
@@ -73,7 +73,7 @@ def test_without_a_display_the_demo_is_planned_and_pictured(tmp_path: Path) -> N
     out = tmp_path / "dechirer-demo"
     assert sorted(path.name for path in (out / "stations").iterdir()) == [
         "brief.png",
-        "build.png",
+        "construct.png",
         "dress.png",
         "lay.png",
         "run.png",

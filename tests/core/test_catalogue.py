@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dechirer.core.brief.checks import CHECKS as BRIEF_CHECKS
-from dechirer.core.build.checks import CHECKS as BUILD_CHECKS
+from dechirer.core.construct.checks import CHECKS as CONSTRUCT_CHECKS
 from dechirer.core.finding import SEVERITIES, sort_findings, verdict_of
 from dechirer.core.job.attach import add_envelope, add_layer, add_peel, add_slits, add_stack, add_window
 from dechirer.core.job.edit import apply_changes
@@ -32,8 +32,8 @@ def pinned(*places: tuple[float, float]) -> Job:
 
 
 def perforated(land: str, dash: str, size: str = "44.6 x 44.6 mm") -> Job:
-    job = changed(quick_job(size), build__fold__kind="perforate")
-    return typed(typed(job, "build.fold.land", land), "build.fold.dash", dash)
+    job = changed(quick_job(size), construct__fold__kind="perforate")
+    return typed(typed(job, "construct.fold.land", land), "construct.fold.dash", dash)
 
 
 def with_all(job: Job, *adders: Callable[[Job], tuple[Any, ...]]) -> Job:
@@ -54,73 +54,81 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "brief.blank-disagrees": lambda: typed(quick_job("6x4in", fold="top-fold"), "brief.blank", "5.5 x 8"),
     "brief.pounds-without-basis": lambda: quick_job(weight="110 lb"),
     "brief.american-namesake": lambda: typed(quick_job(), "brief.width", "a7"),
-    "build.liner-on-flat-card": lambda: quick_job(fold="flat", liner="1/16"),
-    "build.liner-not-smaller": lambda: typed(quick_job(liner="1/16"), "build.liner.reveal", "0"),
-    "build.liner-vanished": lambda: typed(quick_job("2x3in", liner="1/16"), "build.liner.reveal", "2"),
-    "build.fold-past-edge": lambda: typed(quick_job(), "build.fold.ends", "-2 mm"),
-    "build.perforation-without-land": lambda: perforated("0", "5 mm"),
-    "build.perforation-without-dash": lambda: perforated("5 mm", "50 mm"),
-    "build.dash-at-edge": lambda: perforated("0.2 mm", "2 mm"),
-    "build.layer-without-face": lambda: changed(
+    "construct.liner-on-flat-card": lambda: quick_job(fold="flat", liner="1/16"),
+    "construct.liner-not-smaller": lambda: typed(quick_job(liner="1/16"), "construct.liner.reveal", "0"),
+    "construct.liner-vanished": lambda: typed(quick_job("2x3in", liner="1/16"), "construct.liner.reveal", "2"),
+    "construct.fold-past-edge": lambda: typed(quick_job(), "construct.fold.ends", "-2 mm"),
+    "construct.perforation-without-land": lambda: perforated("0", "5 mm"),
+    "construct.perforation-without-dash": lambda: perforated("5 mm", "50 mm"),
+    "construct.dash-at-edge": lambda: perforated("0.2 mm", "2 mm"),
+    "construct.layer-without-face": lambda: changed(
         apply_changes(quick_job(), add_layer(quick_job(), "inside left")), brief__construction="top-fold"
     ),
-    "build.layer-size": lambda: typed(
-        apply_changes(quick_job(), add_layer(quick_job(), "front")), "build.layers.layer-1.border", "-1 mm"
+    "construct.layer-size": lambda: typed(
+        apply_changes(quick_job(), add_layer(quick_job(), "front")), "construct.layers.layer-1.border", "-1 mm"
     ),
-    "build.window-near-edge": lambda: typed(with_all(quick_job(), add_window), "build.window.width", "4.7"),
-    "build.backer-over-edge": lambda: typed(with_all(quick_job(), add_window), "build.window.margin", "1.5 in"),
-    "build.slit-near-edge": lambda: typed(with_all(quick_job(), add_slits), "build.slits.height", "6.9"),
-    "build.slit-catch": lambda: typed(with_all(quick_job(), add_slits), "build.slits.catch", "2 mm"),
-    "build.slits-meet": lambda: typed(with_all(quick_job(), add_slits), "build.slits.catch", "50 mm"),
-    "build.door-narrow": lambda: typed(quick_job("40 x 90 mm", fold="gate"), "build.gate.gap", "10 mm"),
-    "build.hinge-narrow": lambda: typed(quick_job("5x5in", fold="hinged-shape"), "build.hinged.hinge", "1/2"),
-    "build.hinge-too-wide": lambda: typed(quick_job("5x5in", fold="hinged-shape"), "build.hinged.hinge", "6"),
-    "build.tab-narrow": lambda: typed(quick_job("5x5in", fold="concertina"), "build.concertina.tab", "3 mm"),
-    "build.tab-over-fold": lambda: typed(quick_job("1x3in", fold="concertina"), "build.concertina.tab", "30 mm"),
-    "build.steps-too-high": lambda: typed(quick_job("3x3in", fold="concertina"), "build.concertina.step", "1"),
-    "build.will-not-stand": lambda: quick_job("3x3in", fold="concertina", weight="80 lb text"),
-    "build.flaps-apart": lambda: changed(
-        with_all(quick_job("4x4in", fold="flat"), add_envelope), build__envelope__style="hexagon"
+    "construct.window-near-edge": lambda: typed(with_all(quick_job(), add_window), "construct.window.width", "4.7"),
+    "construct.backer-over-edge": lambda: typed(with_all(quick_job(), add_window), "construct.window.margin", "1.5 in"),
+    "construct.slit-near-edge": lambda: typed(with_all(quick_job(), add_slits), "construct.slits.height", "6.9"),
+    "construct.slit-catch": lambda: typed(with_all(quick_job(), add_slits), "construct.slits.catch", "2 mm"),
+    "construct.slits-meet": lambda: typed(with_all(quick_job(), add_slits), "construct.slits.catch", "50 mm"),
+    "construct.door-narrow": lambda: typed(quick_job("40 x 90 mm", fold="gate"), "construct.gate.gap", "10 mm"),
+    "construct.hinge-narrow": lambda: typed(quick_job("5x5in", fold="hinged-shape"), "construct.hinged.hinge", "1/2"),
+    "construct.hinge-too-wide": lambda: typed(quick_job("5x5in", fold="hinged-shape"), "construct.hinged.hinge", "6"),
+    "construct.tab-narrow": lambda: typed(quick_job("5x5in", fold="concertina"), "construct.concertina.tab", "3 mm"),
+    "construct.tab-over-fold": lambda: typed(
+        quick_job("1x3in", fold="concertina"), "construct.concertina.tab", "30 mm"
     ),
-    "build.petals-not-square": lambda: changed(
-        with_all(quick_job("3x4in", fold="flat"), add_envelope), build__envelope__style="petal"
+    "construct.steps-too-high": lambda: typed(quick_job("3x3in", fold="concertina"), "construct.concertina.step", "1"),
+    "construct.will-not-stand": lambda: quick_job("3x3in", fold="concertina", weight="80 lb text"),
+    "construct.flaps-apart": lambda: changed(
+        with_all(quick_job("4x4in", fold="flat"), add_envelope), construct__envelope__style="hexagon"
     ),
-    "build.cuts-cross": lambda: with_all(quick_job("5x4in", fold="money-holder"), add_window),
-    "build.straps-near-edge": lambda: quick_job("2x3in", fold="money-holder"),
-    "build.note-does-not-fit": lambda: typed(quick_job("5x4in", fold="money-holder"), "build.money.clearance", "-2 mm"),
-    "build.glue-zone": lambda: changed(quick_job("4x4in", fold="money-holder"), build__money__holder="dome"),
-    "build.small-parts": lambda: changed(quick_job("6x6in", fold="money-holder"), build__money__holder="dome"),
-    "build.holder-thick": lambda: quick_job("5x4in", fold="money-holder"),
-    "build.motifs-too-close": lambda: quick_job("4x3in", fold="flap-row"),
-    "build.row-too-high": lambda: quick_job("9x2in", fold="flap-row"),
-    "build.no-flap": lambda: typed(quick_job("9x3in", fold="flap-row"), "build.row.strip", "21 mm"),
-    "build.flap-small": lambda: typed(quick_job("9x3in", fold="flap-row"), "build.row.motifs.motif-2.width", "12 mm"),
-    "build.order-impossible": lambda: changed(quick_job("4x5in", fold="lock-gate"), build__lock__first="right"),
-    "build.strap-wider-than-slot": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.clearance", "-2 mm"),
-    "build.lock-slips": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.head", "14 mm"),
-    "build.neck-narrow": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.neck", "4 mm"),
-    "build.slot-covered": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.overlap", "20 mm"),
-    "build.slot-near-edge": lambda: typed(
-        typed(quick_job("4x5in", fold="lock-gate"), "build.lock.set_in", "3 mm"), "build.lock.overlap", "1 mm"
+    "construct.petals-not-square": lambda: changed(
+        with_all(quick_job("3x4in", fold="flat"), add_envelope), construct__envelope__style="petal"
     ),
-    "build.flap-covers-lock": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.flap", "3 in"),
-    "build.not-square": lambda: typed(quick_job("4x5in", fold="lock-gate"), "build.lock.head", "3 in"),
-    "build.strap-too-long": lambda: typed(quick_job("4x5in", fold="collar"), "build.collar.tuck", "4 in"),
-    "build.no-room-for-flaps": lambda: typed(quick_job("4x6in", fold="collar"), "build.collar.strap", "3.8 in"),
-    "build.layer-hidden": lambda: apply_changes(
-        typed(quick_job("4x6in", fold="concertina"), "build.concertina.step", "1/2"),
+    "construct.cuts-cross": lambda: with_all(quick_job("5x4in", fold="money-holder"), add_window),
+    "construct.straps-near-edge": lambda: quick_job("2x3in", fold="money-holder"),
+    "construct.note-does-not-fit": lambda: typed(
+        quick_job("5x4in", fold="money-holder"), "construct.money.clearance", "-2 mm"
+    ),
+    "construct.glue-zone": lambda: changed(quick_job("4x4in", fold="money-holder"), construct__money__holder="dome"),
+    "construct.small-parts": lambda: changed(quick_job("6x6in", fold="money-holder"), construct__money__holder="dome"),
+    "construct.holder-thick": lambda: quick_job("5x4in", fold="money-holder"),
+    "construct.motifs-too-close": lambda: quick_job("4x3in", fold="flap-row"),
+    "construct.row-too-high": lambda: quick_job("9x2in", fold="flap-row"),
+    "construct.no-flap": lambda: typed(quick_job("9x3in", fold="flap-row"), "construct.row.strip", "21 mm"),
+    "construct.flap-small": lambda: typed(
+        quick_job("9x3in", fold="flap-row"), "construct.row.motifs.motif-2.width", "12 mm"
+    ),
+    "construct.order-impossible": lambda: changed(quick_job("4x5in", fold="lock-gate"), construct__lock__first="right"),
+    "construct.strap-wider-than-slot": lambda: typed(
+        quick_job("4x5in", fold="lock-gate"), "construct.lock.clearance", "-2 mm"
+    ),
+    "construct.lock-slips": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.head", "14 mm"),
+    "construct.neck-narrow": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.neck", "4 mm"),
+    "construct.slot-covered": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.overlap", "20 mm"),
+    "construct.slot-near-edge": lambda: typed(
+        typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.set_in", "3 mm"), "construct.lock.overlap", "1 mm"
+    ),
+    "construct.flap-covers-lock": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.flap", "3 in"),
+    "construct.not-square": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.head", "3 in"),
+    "construct.strap-too-long": lambda: typed(quick_job("4x5in", fold="collar"), "construct.collar.tuck", "4 in"),
+    "construct.no-room-for-flaps": lambda: typed(quick_job("4x6in", fold="collar"), "construct.collar.strap", "3.8 in"),
+    "construct.layer-hidden": lambda: apply_changes(
+        typed(quick_job("4x6in", fold="concertina"), "construct.concertina.step", "1/2"),
         add_layer(quick_job("4x6in", fold="concertina"), "panel 3"),
     ),
-    "build.peel-unsafe": lambda: typed(with_all(quick_job(), add_peel), "build.peel.width", "4.4"),
-    "build.peel-fine": lambda: typed(with_all(quick_job(), add_peel), "build.peel.height", "5 mm"),
-    "build.stack-vanishes": lambda: typed(with_stack(quick_job()), "build.stack.step", "40 mm"),
-    "build.stack-steps": lambda: typed(with_stack(quick_job()), "build.stack.step", "2 mm"),
-    "build.card-larger-than-envelope": lambda: changed(quick_job(), build__bought="C6"),
-    "build.envelope-unknown": lambda: changed(quick_job(), build__bought="nowhere"),
+    "construct.peel-unsafe": lambda: typed(with_all(quick_job(), add_peel), "construct.peel.width", "4.4"),
+    "construct.peel-fine": lambda: typed(with_all(quick_job(), add_peel), "construct.peel.height", "5 mm"),
+    "construct.stack-vanishes": lambda: typed(with_stack(quick_job()), "construct.stack.step", "40 mm"),
+    "construct.stack-steps": lambda: typed(with_stack(quick_job()), "construct.stack.step", "2 mm"),
+    "construct.card-larger-than-envelope": lambda: changed(quick_job(), construct__bought="C6"),
+    "construct.envelope-unknown": lambda: changed(quick_job(), construct__bought="nowhere"),
     "lay.turned-to-fit": lambda: changed(
-        with_all(quick_job(fold="flat"), add_envelope), build__envelope__style="hexagon"
+        with_all(quick_job(fold="flat"), add_envelope), construct__envelope__style="hexagon"
     ),
-    "build.postage": lambda: with_all(quick_job("4x4in"), add_envelope),
+    "construct.postage": lambda: with_all(quick_job("4x4in"), add_envelope),
     "lay.piece-too-large": lambda: small_sheet(quick_job(), "8 x 9 in"),
     "lay.sheet-differs": lambda: typed(quick_job("3x3in"), "lay.loadings.card.sheet", "A4"),
     "lay.too-few-sheets": lambda: typed(quick_job(count=9), "brief.papers.card.on_hand", "3"),
@@ -134,11 +142,11 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
 """A job for each code of a finding."""
 
 NO_MEND = {
-    "build.small-parts",
-    "build.holder-thick",
+    "construct.small-parts",
+    "construct.holder-thick",
     "lay.turned-to-fit",
-    "build.will-not-stand",
-    "build.postage",
+    "construct.will-not-stand",
+    "construct.postage",
     "lay.too-few-sheets",
     "lay.sheet-larger-than-mat",
 }
@@ -178,16 +186,16 @@ def test_every_registered_check_is_in_the_catalogue() -> None:
     for make in CATALOGUE.values():
         fired.update(codes(make_plan(make())))
     assert set(CATALOGUE) <= fired
-    checks = sum(len(each.checks) for each in (BRIEF_CHECKS, BUILD_CHECKS, LAY_CHECKS, RUN_CHECKS))
+    checks = sum(len(each.checks) for each in (BRIEF_CHECKS, CONSTRUCT_CHECKS, LAY_CHECKS, RUN_CHECKS))
     assert checks >= 18
-    for registered in (BRIEF_CHECKS, BUILD_CHECKS, LAY_CHECKS, RUN_CHECKS):
+    for registered in (BRIEF_CHECKS, CONSTRUCT_CHECKS, LAY_CHECKS, RUN_CHECKS):
         assert any(code.startswith(registered.station) for code in fired)
         for check in registered.checks:
             assert check.__doc__
 
 
 def test_findings_are_sorted_and_judged() -> None:
-    plan = make_plan(typed(changed(quick_job(liner="1/16"), run__tools=()), "build.liner.reveal", "0"))
+    plan = make_plan(typed(changed(quick_job(liner="1/16"), run__tools=()), "construct.liner.reveal", "0"))
     severities = [each.severity for each in plan.findings]
     assert severities == sorted(severities, key=SEVERITIES.index)
     assert verdict_of(plan.findings) == "stop"
@@ -236,7 +244,7 @@ def test_a_job_with_any_value_changed_or_gone_is_read_or_refused(data: st.DataOb
 
 @given(
     st.text(max_size=24),
-    st.sampled_from(["brief.width", "brief.count", "brief.blank", "lay.margin", "build.liner.reveal"]),
+    st.sampled_from(["brief.width", "brief.count", "brief.blank", "lay.margin", "construct.liner.reveal"]),
 )
 def test_any_text_typed_into_a_field_is_taken_or_refused(text: str, path: str) -> None:
     job = load_demo_job()

@@ -9,10 +9,10 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.build.concertina import split_into_sections
-from dechirer.core.build.constructions import KINDS
-from dechirer.core.build.folding import fold
-from dechirer.core.build.rim import chord_at, find_hinge_height, with_rim
+from dechirer.core.construct.concertina import split_into_sections
+from dechirer.core.construct.constructions import KINDS
+from dechirer.core.construct.folding import fold
+from dechirer.core.construct.rim import chord_at, find_hinge_height, with_rim
 from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
@@ -26,17 +26,17 @@ from tests.helpers import IN, changed, codes, finding, mended, quick_job, typed
 
 
 def test_a_gate_has_two_half_doors_that_meet_a_gap_apart() -> None:
-    job = typed(quick_job("5x7in", fold="gate"), "build.gate.gap", "1/8")
+    job = typed(quick_job("5x7in", fold="gate"), "construct.gate.gap", "1/8")
     plan = make_plan(job)
     assert plan.figures["gate.door"].value == pytest.approx((5 - 1 / 8) / 2 * IN)
     assert plan.figures["base.width"].value == pytest.approx((10 - 1 / 8) * IN)
-    assert [mark.at.value / IN for mark in plan.build.pieces[0].folds] == pytest.approx([7.4375, 2.4375])
-    narrow = typed(quick_job("40 x 90 mm", fold="gate"), "build.gate.gap", "10 mm")
-    assert "build.door-narrow" in codes(make_plan(narrow))
+    assert [mark.at.value / IN for mark in plan.construct.pieces[0].folds] == pytest.approx([7.4375, 2.4375])
+    narrow = typed(quick_job("40 x 90 mm", fold="gate"), "construct.gate.gap", "10 mm")
+    assert "construct.door-narrow" in codes(make_plan(narrow))
 
 
 def test_a_gate_takes_its_liner_on_the_middle_panel() -> None:
-    liner = make_plan(quick_job("5x7in", fold="gate", liner="1/16")).build.piece("liner")
+    liner = make_plan(quick_job("5x7in", fold="gate", liner="1/16")).construct.piece("liner")
     assert liner is not None
     assert (liner.width.value / IN, liner.height.value / IN) == pytest.approx((4.875, 6.875))
     assert not liner.folds
@@ -44,16 +44,16 @@ def test_a_gate_takes_its_liner_on_the_middle_panel() -> None:
 
 def test_a_hinged_disc() -> None:
     # Plain geometry: D = 5.25, hinge 1.5: centres sqrt(D^2 - h^2) apart, overlap 0.219, flat 10.281.
-    plan = make_plan(typed(quick_job("5.25x5.25in", fold="hinged-shape"), "build.hinged.hinge", "1.5"))
+    plan = make_plan(typed(quick_job("5.25x5.25in", fold="hinged-shape"), "construct.hinged.hinge", "1.5"))
     apart = math.sqrt(5.25**2 - 1.5**2)
     assert plan.figures["hinged.overlap"].value / IN == pytest.approx(5.25 - apart, abs=5e-4)
     assert plan.figures["hinged.overlap"].value / IN == pytest.approx(0.219, abs=1e-3)
     assert plan.figures["base.height"].value / IN == pytest.approx(10.281, abs=1e-3)
     assert plan.figures["hinged.folded"].value / IN == pytest.approx((5.25 + apart) / 2, abs=5e-4)
-    fold = plan.build.tree.hinges[0]
+    fold = plan.construct.tree.hinges[0]
     assert math.dist(fold.start, fold.end) / IN == pytest.approx(1.5, abs=2e-3)
-    score = next(line for line in plan.build.pieces[0].lines if line.operation == "score")
-    outline = shapely.Polygon(plan.build.pieces[0].outline)
+    score = next(line for line in plan.construct.pieces[0].lines if line.operation == "score")
+    outline = shapely.Polygon(plan.construct.pieces[0].outline)
     assert outline.is_valid
     assert outline.buffer(1e-3).covers(shapely.LineString(score.paths[0]))
     # Two circles less what they share, the lens of two circular segments.
@@ -93,45 +93,45 @@ def test_a_rim_closes_evenly_and_stands_proud_by_what_was_asked(repeats: int, pr
 
 def test_hinges_too_narrow_and_too_wide() -> None:
     job = quick_job("5.25x5.25in", fold="hinged-shape")
-    narrow = typed(job, "build.hinged.hinge", "1/2")
-    assert finding(make_plan(narrow), "build.hinge-narrow").severity == "look"
-    assert "build.hinge-narrow" not in codes(mended(narrow, "build.hinge-narrow"))
-    wide = typed(job, "build.hinged.hinge", "7")
-    assert finding(make_plan(wide), "build.hinge-too-wide").severity == "stop"
-    assert "build.hinge-too-wide" not in codes(mended(wide, "build.hinge-too-wide"))
+    narrow = typed(job, "construct.hinged.hinge", "1/2")
+    assert finding(make_plan(narrow), "construct.hinge-narrow").severity == "look"
+    assert "construct.hinge-narrow" not in codes(mended(narrow, "construct.hinge-narrow"))
+    wide = typed(job, "construct.hinged.hinge", "7")
+    assert finding(make_plan(wide), "construct.hinge-too-wide").severity == "stop"
+    assert "construct.hinge-too-wide" not in codes(mended(wide, "construct.hinge-too-wide"))
 
 
 def concertina(panels: int, size: str = "4x6in", **more: object) -> Plan:
-    job = typed(quick_job(size, fold="concertina", **more), "build.concertina.panels", str(panels))
+    job = typed(quick_job(size, fold="concertina", **more), "construct.concertina.panels", str(panels))
     return make_plan(job)
 
 
 @pytest.mark.parametrize("panels", [2, 3, 4, 7, 12])
 def test_a_concertina_closes_square_whatever_its_length(panels: int) -> None:
     plan = concertina(panels)
-    assert not {"build.not-square", "build.not-flat"} & set(codes(plan))
+    assert not {"construct.not-square", "construct.not-flat"} & set(codes(plan))
     thickness = plan.figures["paper.card.thickness"].value
-    assert plan.build.closed_thickness.value >= panels * thickness - 1e-9
-    widths = [bounds(panel.outline).width for panel in plan.build.tree.panels]
+    assert plan.construct.closed_thickness.value >= panels * thickness - 1e-9
+    widths = [bounds(panel.outline).width for panel in plan.construct.tree.panels]
     # Plain geometry: what folds inside is narrower by about one thickness.
     assert widths[0] == pytest.approx(4 * IN)
     assert widths[1:-1] == pytest.approx([4 * IN - thickness] * (panels - 2))
     assert widths[-1] == pytest.approx(4 * IN if panels % 2 == 0 else 4 * IN - thickness)
-    assert [hinge.sense for hinge in plan.build.tree.hinges] == (["mountain", "valley"] * panels)[: panels - 1]
+    assert [hinge.sense for hinge in plan.construct.tree.hinges] == (["mountain", "valley"] * panels)[: panels - 1]
 
 
 def test_sections_are_joined_by_tabs_that_hide_behind_the_next() -> None:
     plan = concertina(6)
-    assert [piece.id for piece in plan.build.pieces] == ["section-1", "section-2", "section-3"]
+    assert [piece.id for piece in plan.construct.pieces] == ["section-1", "section-2", "section-3"]
     assert plan.verdict("lay") != "stop"
-    for number, piece in enumerate(plan.build.pieces, start=1):
+    for number, piece in enumerate(plan.construct.pieces, start=1):
         assert (piece.tree.panels[-1].id == "tab") == (number < 3)
         assert bounds(piece.outline).width <= 11.5 * IN  # common practice: what a 12 in mat cuts
         assert shapely.Polygon(piece.outline).is_valid
-    tabs = [slab for slab in plan.build.slabs if slab.top <= 0]
+    tabs = [slab for slab in plan.construct.slabs if slab.top <= 0]
     assert [slab.panel for slab in tabs] == ["panel-3", "panel-5"]
     for slab in tabs:  # behind its panel and inside it
-        assert bounds(plan.build.tree.panel(slab.panel).outline).holds(bounds(slab.outline))
+        assert bounds(plan.construct.tree.panel(slab.panel).outline).holds(bounds(slab.outline))
 
 
 @given(st.integers(2, 40), st.floats(20, 300), st.floats(2, 20), st.floats(60, 600))
@@ -146,24 +146,24 @@ def test_sections_hold_every_panel_once_and_fit(count: int, width: float, tab: f
 
 
 def test_stepped_panels_stand_flush_and_rise_to_the_back() -> None:
-    plan = make_plan(typed(concertina(4).job, "build.concertina.step", "1/2"))
-    boxes = [bounds(panel.outline) for panel in plan.build.tree.panels]
+    plan = make_plan(typed(concertina(4).job, "construct.concertina.step", "1/2"))
+    boxes = [bounds(panel.outline) for panel in plan.construct.tree.panels]
     assert [box.height / IN for box in boxes] == pytest.approx([4.5, 5.0, 5.5, 6.0])
     assert len({round(box.bottom, 6) for box in boxes}) == 1
-    steep = typed(plan.job, "build.concertina.step", "2")
-    assert "build.steps-too-high" in codes(make_plan(steep))
-    assert "build.steps-too-high" not in codes(mended(steep, "build.steps-too-high"))
+    steep = typed(plan.job, "construct.concertina.step", "2")
+    assert "construct.steps-too-high" in codes(make_plan(steep))
+    assert "construct.steps-too-high" not in codes(mended(steep, "construct.steps-too-high"))
 
 
 def test_tabs_that_do_not_hold_and_paper_that_does_not_stand() -> None:
     job = concertina(6).job
-    slim = typed(job, "build.concertina.tab", "4 mm")
-    assert "build.tab-narrow" in codes(make_plan(slim))
-    assert "build.tab-narrow" not in codes(mended(slim, "build.tab-narrow"))
-    fat = typed(quick_job("40 x 90 mm", fold="concertina"), "build.concertina.tab", "50 mm")
-    assert "build.tab-over-fold" in codes(make_plan(fat))
-    assert "build.will-not-stand" in codes(concertina(4, weight="80 lb text"))
-    assert "build.will-not-stand" not in codes(concertina(4, weight="110 lb cover"))
+    slim = typed(job, "construct.concertina.tab", "4 mm")
+    assert "construct.tab-narrow" in codes(make_plan(slim))
+    assert "construct.tab-narrow" not in codes(mended(slim, "construct.tab-narrow"))
+    fat = typed(quick_job("40 x 90 mm", fold="concertina"), "construct.concertina.tab", "50 mm")
+    assert "construct.tab-over-fold" in codes(make_plan(fat))
+    assert "construct.will-not-stand" in codes(concertina(4, weight="80 lb text"))
+    assert "construct.will-not-stand" not in codes(concertina(4, weight="110 lb cover"))
 
 
 def with_layer(job: Job, face: str = "front") -> Job:
@@ -172,43 +172,43 @@ def with_layer(job: Job, face: str = "front") -> Job:
 
 def test_a_layer_leaves_equal_borders() -> None:
     # Plain arithmetic: a 4.65 picture on a 5 square leaves 0.175 on each side.
-    job = typed(with_layer(quick_job("5x5in")), "build.layers.layer-1.border", "0.175")
-    layer = make_plan(job).build.piece("layer-1")
+    job = typed(with_layer(quick_job("5x5in")), "construct.layers.layer-1.border", "0.175")
+    layer = make_plan(job).construct.piece("layer-1")
     assert layer is not None
     assert (layer.width.value / IN, layer.height.value / IN) == pytest.approx((4.65, 4.65))
     two = with_layer(job)
-    assert [piece.id for piece in make_plan(two).build.pieces] == ["base", "layer-1", "layer-2"]
-    tops = [slab.top for slab in make_plan(two).build.slabs if slab.panel == "front"]
+    assert [piece.id for piece in make_plan(two).construct.pieces] == ["base", "layer-1", "layer-2"]
+    tops = [slab.top for slab in make_plan(two).construct.slabs if slab.panel == "front"]
     assert tops == sorted(tops)
     assert len(set(tops)) == 3  # each on the one below
 
 
 @pytest.mark.parametrize(("border", "severity"), [("-1/8", "stop"), ("3", "stop")])
 def test_a_layer_larger_than_its_panel_or_gone(border: str, severity: str) -> None:
-    job = typed(with_layer(quick_job("5x5in")), "build.layers.layer-1.border", border)
-    assert finding(make_plan(job), "build.layer-size").severity == severity
-    assert "build.layer-size" not in codes(mended(job, "build.layer-size"))
-    assert "build.layer-size" not in codes(mended(job, "build.layer-size", 1))
+    job = typed(with_layer(quick_job("5x5in")), "construct.layers.layer-1.border", border)
+    assert finding(make_plan(job), "construct.layer-size").severity == severity
+    assert "construct.layer-size" not in codes(mended(job, "construct.layer-size"))
+    assert "construct.layer-size" not in codes(mended(job, "construct.layer-size", 1))
 
 
 def test_a_layer_on_a_face_another_construction_lacks_is_kept_and_said() -> None:
     job = changed(with_layer(quick_job("5x7in"), "inside left"), brief__construction="gate")
-    assert "build.layer-without-face" not in codes(make_plan(job))  # a gate has an inside left as well
+    assert "construct.layer-without-face" not in codes(make_plan(job))  # a gate has an inside left as well
     top = changed(job, brief__construction="top-fold")
-    assert finding(make_plan(top), "build.layer-without-face").severity == "look"
-    assert "build.layer-without-face" not in codes(mended(top, "build.layer-without-face"))
+    assert finding(make_plan(top), "construct.layer-without-face").severity == "look"
+    assert "construct.layer-without-face" not in codes(mended(top, "construct.layer-without-face"))
 
 
 def test_a_window_has_a_backer_behind_it() -> None:
     job = quick_job("5x7in")
     job = apply_changes(job, add_window(job))
     plan = make_plan(job)
-    backer = plan.build.piece("backer")
+    backer = plan.construct.piece("backer")
     assert backer is not None
     # Common practice: window bounds and a glue margin of 3 to 6 mm on each side.
     assert backer.width.value == pytest.approx(2.5 * IN + 10)
     assert backer.height.value == pytest.approx(3.5 * IN + 10)
-    lines = plan.build.pieces[0].lines
+    lines = plan.construct.pieces[0].lines
     assert [line.role for line in lines] == ["fold", "window", "outline"]
     hole = bounds(lines[1].paths[0])
     assert (hole.left + hole.right) / 2 == pytest.approx(7.5 * IN)  # the middle of the front, the right half
@@ -219,16 +219,16 @@ def test_a_window_has_a_backer_behind_it() -> None:
 @pytest.mark.parametrize(
     ("path", "text", "code"),
     [
-        ("build.window.width", "4.8 in", "build.window-near-edge"),
-        ("build.window.drop", "3 in", "build.window-near-edge"),
-        ("build.window.margin", "2 in", "build.backer-over-edge"),
+        ("construct.window.width", "4.8 in", "construct.window-near-edge"),
+        ("construct.window.drop", "3 in", "construct.window-near-edge"),
+        ("construct.window.margin", "2 in", "construct.backer-over-edge"),
     ],
 )
 def test_a_window_that_leaves_no_frame(path: str, text: str, code: str) -> None:
     job = quick_job("5x7in")
     job = typed(apply_changes(job, add_window(job)), path, text)
     assert code in codes(make_plan(job))
-    if path != "build.window.drop":
+    if path != "construct.window.drop":
         assert code not in codes(mended(job, code))
 
 
@@ -261,7 +261,7 @@ def thin(job: Job) -> Job:
 
 
 def with_envelope(job: Job, style: str) -> Job:
-    return changed(apply_changes(job, add_envelope(job)), build__envelope__style=style)
+    return changed(apply_changes(job, add_envelope(job)), construct__envelope__style=style)
 
 
 def test_hexagon_flaps() -> None:
@@ -272,7 +272,7 @@ def test_hexagon_flaps() -> None:
     assert (figures["width"], figures["height"]) == pytest.approx((9.93, 9.66), abs=6e-3)
     assert figures["overlap"] == pytest.approx(1.16, abs=6e-3)
     for flap, depth in (("top", 2.706), ("left", 1.840)):
-        box = bounds(plan.build.envelope.tree.panel(flap).outline)  # type: ignore[union-attr]
+        box = bounds(plan.construct.envelope.tree.panel(flap).outline)  # type: ignore[union-attr]
         assert min(box.width, box.height) / IN == pytest.approx(depth, abs=2e-3)
 
 
@@ -281,8 +281,8 @@ def test_hexagon_flaps_of_a_square_do_not_meet() -> None:
     job = with_envelope(thin(quick_job("5.25x5.25in", fold="flat")), "hexagon")
     plan = make_plan(job)
     assert plan.figures["envelope.overlap"].value / IN == pytest.approx(-0.74, abs=5e-3)
-    assert finding(plan, "build.flaps-apart").severity == "stop"
-    assert "build.flaps-apart" not in codes(mended(job, "build.flaps-apart"))
+    assert finding(plan, "construct.flaps-apart").severity == "stop"
+    assert "construct.flaps-apart" not in codes(mended(job, "construct.flaps-apart"))
 
 
 def test_a_five_by_seven_hexagon_envelope_is_too_large_for_a_twelve_inch_mat_unless_turned() -> None:
@@ -300,13 +300,13 @@ def test_a_five_by_seven_hexagon_envelope_is_too_large_for_a_twelve_inch_mat_unl
 def test_petals_turn_to_fit() -> None:
     # Plain geometry: S = 5.75: upright 2 S = 11.5, turned by 45 degrees 1.707 S = 9.82.
     job = with_envelope(thin(quick_job("5.5x5.5in", fold="flat")), "petal")
-    upright = make_plan(changed(job, build__envelope__ease=parse("0.249 in")))
+    upright = make_plan(changed(job, construct__envelope__ease=parse("0.249 in")))
     assert upright.figures["envelope.width"].value / IN == pytest.approx(11.5, abs=5e-3)
-    turned = make_plan(changed(job, build__envelope__ease=parse("0.2505 in")))
+    turned = make_plan(changed(job, construct__envelope__ease=parse("0.2505 in")))
     assert turned.figures["envelope.width"].value / IN == pytest.approx(9.82, abs=5e-3)
     assert "lay.piece-too-large" not in codes(turned)
     oblong = make_plan(with_envelope(quick_job("4x6in"), "petal"))
-    assert "build.petals-not-square" in codes(oblong)
+    assert "construct.petals-not-square" in codes(oblong)
 
 
 def parse(text: str) -> object:
@@ -318,21 +318,21 @@ def parse(text: str) -> object:
 @pytest.mark.parametrize("style", ["glued", "hexagon", "petal"])
 def test_an_envelope_closes_over_its_body(style: str) -> None:
     plan = make_plan(with_envelope(quick_job("4x4in"), style))
-    assert plan.build.envelope is not None
-    tree = plan.build.envelope.tree
+    assert plan.construct.envelope is not None
+    tree = plan.construct.envelope.tree
     poses = fold(tree, 1.0)
     body = shapely.Polygon([poses["body"]((x, y, 0.0))[:2] for x, y in tree.panel("body").outline])
     for panel in tree.panels:
         closed = shapely.Polygon([poses[panel.id]((x, y, 0.0))[:2] for x, y in panel.outline])
         assert body.buffer(0.001).covers(closed), panel.id
-    outline = shapely.Polygon(plan.build.envelope.pieces[0].outline)
+    outline = shapely.Polygon(plan.construct.envelope.pieces[0].outline)
     assert outline.is_valid
     assert outline.area == pytest.approx(sum(shapely.Polygon(p.outline).area for p in tree.panels), rel=1e-6)
 
 
 def test_the_envelope_grows_with_the_card_s_bulk() -> None:
     flat = make_plan(with_envelope(quick_job("5x7in", liner="1/16"), "glued"))
-    bulk = flat.build.closed_thickness.value
+    bulk = flat.construct.closed_thickness.value
     # Plain geometry: a block of thickness T needs T more each way besides the ease of 1/4 in.
     assert flat.figures["envelope.inner-width"].value == pytest.approx(5.25 * IN + bulk)
 
@@ -340,17 +340,17 @@ def test_the_envelope_grows_with_the_card_s_bulk() -> None:
 @pytest.mark.parametrize(("size", "name"), [("5x7in", "US A7"), ("A6", "C6"), ("4.25x5.5in", "US A2")])
 def test_the_bought_envelope_a_card_goes_into(size: str, name: str) -> None:
     # ISO 269 and North American sizes (the latter from memory).
-    bought = make_plan(quick_job(size)).build.bought
+    bought = make_plan(quick_job(size)).construct.bought
     assert bought is not None
     assert bought.name == name
 
 
 def test_an_iso_card_does_not_go_into_the_american_envelope_of_that_size() -> None:
     # An ISO A6 card (148 mm) does not go into an American A2 envelope (about 146 mm).
-    bought = make_plan(quick_job("A6")).build.bought
+    bought = make_plan(quick_job("A6")).construct.bought
     assert bought is not None
     assert bought.name != "US A2"
-    assert make_plan(quick_job("9x9in")).build.bought is None
+    assert make_plan(quick_job("9x9in")).construct.bought is None
 
 
 def with_slits(job: Job) -> Job:
@@ -359,8 +359,8 @@ def with_slits(job: Job) -> Job:
 
 @pytest.mark.parametrize("style", ["straight", "scalloped"])
 def test_slits_cross_each_corner_of_the_insert(style: str) -> None:
-    plan = make_plan(changed(with_slits(quick_job("5x7in")), build__slits__style=style))
-    line = next(line for line in plan.build.pieces[0].lines if line.role == "slit")
+    plan = make_plan(changed(with_slits(quick_job("5x7in")), construct__slits__style=style))
+    line = next(line for line in plan.construct.pieces[0].lines if line.role == "slit")
     assert len(line.paths) == 4
     catch = 12.0
     # The insert's rectangle on the right half of the sheet, in the middle of the front.
@@ -374,7 +374,7 @@ def test_slits_cross_each_corner_of_the_insert(style: str) -> None:
             assert slit.length == pytest.approx(catch * math.sqrt(2) + 2)
             assert len(crossings.geoms) == 2
     assert plan.figures["slits.tolerance"].value == pytest.approx(12 / math.sqrt(2))
-    insert_piece = plan.build.piece("insert")
+    insert_piece = plan.construct.piece("insert")
     assert insert_piece is not None
     assert (insert_piece.width.value / IN, insert_piece.height.value / IN) == pytest.approx((3.0, 4.1875), abs=0.02)
 
@@ -382,9 +382,9 @@ def test_slits_cross_each_corner_of_the_insert(style: str) -> None:
 @pytest.mark.parametrize(
     ("path", "text", "code"),
     [
-        ("build.slits.width", "4.9", "build.slit-near-edge"),
-        ("build.slits.catch", "1.5 mm", "build.slit-catch"),
-        ("build.slits.catch", "60 mm", "build.slits-meet"),
+        ("construct.slits.width", "4.9", "construct.slit-near-edge"),
+        ("construct.slits.catch", "1.5 mm", "construct.slit-catch"),
+        ("construct.slits.catch", "60 mm", "construct.slits-meet"),
     ],
 )
 def test_slits_that_fail(path: str, text: str, code: str) -> None:
@@ -403,18 +403,18 @@ def test_every_demo_can_be_cut(name: str) -> None:
 def test_foam_raises_a_layer_and_the_envelope_grows_with_it() -> None:
     # Common practice: foam 1 to 3 mm thick, set in from the edges.
     flat = with_envelope(with_layer(quick_job("5x7in")), "glued")
-    raised = typed(flat, "build.layers.layer-1.foam", "2 mm")
+    raised = typed(flat, "construct.layers.layer-1.foam", "2 mm")
     before, after = make_plan(flat), make_plan(raised)
-    assert after.build.closed_thickness.value == pytest.approx(before.build.closed_thickness.value + 2)
-    assert "1 × 2 mm (foam under layer-1)" in after.build.closed_thickness.sentence("mm")
+    assert after.construct.closed_thickness.value == pytest.approx(before.construct.closed_thickness.value + 2)
+    assert "1 × 2 mm (foam under layer-1)" in after.construct.closed_thickness.sentence("mm")
     assert after.figures["envelope.inner-width"].value == pytest.approx(
         before.figures["envelope.inner-width"].value + 2
     )
-    layer = next(slab for slab in after.build.slabs if slab.piece == "layer-1")
-    foam = next(slab for slab in after.build.slabs if slab.piece == "foam")
+    layer = next(slab for slab in after.construct.slabs if slab.piece == "layer-1")
+    foam = next(slab for slab in after.construct.slabs if slab.piece == "foam")
     assert foam.top == pytest.approx(layer.bottom)
     assert bounds(layer.outline).grown(-3.9).holds(bounds(foam.outline))
-    assert [piece.id for piece in after.build.pieces] == ["base", "layer-1", "envelope"]  # foam is not cut
+    assert [piece.id for piece in after.construct.pieces] == ["base", "layer-1", "envelope"]  # foam is not cut
 
 
 def test_a_thick_stack_goes_into_no_thin_envelope_and_the_post_is_named() -> None:
@@ -422,8 +422,8 @@ def test_a_thick_stack_goes_into_no_thin_envelope_and_the_post_is_named() -> Non
     for _ in range(3):
         job = with_layer(job)
     for number in (1, 2, 3):
-        job = typed(job, f"build.layers.layer-{number}.foam", "3 mm")
+        job = typed(job, f"construct.layers.layer-{number}.foam", "3 mm")
     plan = make_plan(with_envelope(job, "glued"))
-    assert plan.build.closed_thickness.value > 9
-    assert "mm thick" in finding(plan, "build.postage").reason
-    assert plan.build.bought is None or plan.build.bought.name != "US A7"
+    assert plan.construct.closed_thickness.value > 9
+    assert "mm thick" in finding(plan, "construct.postage").reason
+    assert plan.construct.bought is None or plan.construct.bought.name != "US A7"

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 from scipy.spatial.transform import Rotation
 
-from dechirer.core.build.folding import fold
+from dechirer.core.construct.folding import fold
 from dechirer.core.dress.arrange import place_made_of, take_apart
 from dechirer.core.dress.spots import fit_rings
 from dechirer.core.job.dressing import Wordings
@@ -135,12 +135,12 @@ def test_words_read_upright_in_the_folded_card_from_outside(construction: str) -
     """The front's own points are carried by rotations of scipy's, not by our transforms, to where a reader stands."""
     job = quick_job("100x120mm", fold=construction)
     plan = make_plan(dressed(item(made="pen"), job=job, arts=(LETTER,)))
-    spot = plan.dress.spot(plan.build.tree.faces[0].name)
+    spot = plan.dress.spot(plan.construct.tree.faces[0].name)
     assert spot is not None
     shown = make_plan(dressed(item(face=spot.id, made="pen"), job=job, arts=(LETTER,)))
     lines = [line for line in piece(shown, spot.piece).lines if line.operation == "pen"]
     (ring,) = lines[0].paths
-    tree = shown.build.tree
+    tree = shown.construct.tree
     panel, own = tree.panel(spot.panel), piece(shown, spot.piece).tree.panel(spot.panel)
     shift = np.subtract(panel.outline[0], own.outline[0])
     at = np.column_stack([np.asarray(ring) + shift, np.zeros(len(ring))])
@@ -189,7 +189,7 @@ def order_like(ring: np.ndarray, wanted: np.ndarray):
 def test_every_face_of_every_construction_can_be_dressed_and_undressed(name: str) -> None:
     base = load_demo_job(name)
     plan = make_plan(base)
-    assert len(plan.dress.spots) >= len(plan.build.tree.faces) - 1
+    assert len(plan.dress.spots) >= len(plan.construct.tree.faces) - 1
     for spot in plan.dress.spots:
         mark = item(face=spot.id, made="pen", width="6 mm")
         job = changed(base, dress=dressed(mark, arts=(replace(LETTER, width=12.0),)).dress)
@@ -207,7 +207,7 @@ def test_every_face_of_every_construction_can_be_dressed_and_undressed(name: str
 
 def test_marks_on_the_folded_card_lie_on_their_panel() -> None:
     plan = make_plan(load_demo_job("kites"))
-    poses = fold(plan.build.tree, 0.5)
+    poses = fold(plan.construct.tree, 0.5)
     for mark in plan.dress.marks:
         spot = plan.dress.spot(mark.spot)
         assert spot is not None

@@ -55,7 +55,7 @@ def tabbed() -> Job:
     plan = make_plan(base)
     glued = next(
         (spot, ring) for spot in plan.dress.spots for piece, ring in spot.covers
-        if piece in set(plan.build.made.parts.values()) and "/" not in spot.id
+        if piece in set(plan.construct.made.parts.values()) and "/" not in spot.id
     )  # fmt: skip
     spot, tab = glued
     x = min(x for x, _ in tab)

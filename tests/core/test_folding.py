@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 from msgspec import structs
 from scipy.spatial.transform import Rotation
 
-from dechirer.core.build.constructions import KINDS
-from dechirer.core.build.folding import fold, fold_steps, hinge_axis, pressed, rotation
-from dechirer.core.build.panels import Face, PanelTree, sense_seen_from
+from dechirer.core.construct.constructions import KINDS
+from dechirer.core.construct.folding import fold, fold_steps, hinge_axis, pressed, rotation
+from dechirer.core.construct.panels import Face, PanelTree, sense_seen_from
 from dechirer.core.job.attach import add_layer, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
@@ -24,7 +24,7 @@ AXIS_Z = -0.2
 
 def tree_of(name: str) -> PanelTree:
     """A construction's panels at 127 x 177.8 mm, axes a little inside the sheet."""
-    tree = make_plan(quick_job("5x7in", fold=name)).build.tree
+    tree = make_plan(quick_job("5x7in", fold=name)).construct.tree
     hinges = tuple(
         structs.replace(hinge, axis_z=AXIS_Z if hinge.sense == "mountain" else -AXIS_Z) for hinge in tree.hinges
     )
@@ -56,7 +56,7 @@ def test_poses_agree_with_scipy(name: str, closed: float, x: float, y: float, z:
 @pytest.mark.parametrize("name", FOLDED)
 def test_closed_panels_lie_within_the_closed_outline(name: str) -> None:
     plan = make_plan(quick_job("5x7in", fold=name))
-    tree = plan.build.tree
+    tree = plan.construct.tree
     poses = fold(tree, 1.0)
     root = bounds(tree.root.outline)
     for panel in tree.panels:
@@ -71,10 +71,10 @@ def test_closed_layers_do_not_run_through_each_other(name: str) -> None:
     """Where two slabs of the closed card lie over each other, their heights do not overlap."""
     job = quick_job("5x7in", fold=name, liner="1/16")
     window = () if name == "money-holder" else add_window(job)  # it would cut through the straps
-    build = make_plan(apply_changes(job, [*window, *add_layer(job, "back")])).build
-    poses = fold(pressed(build.tree), 1.0)
+    construct = make_plan(apply_changes(job, [*window, *add_layer(job, "back")])).construct
+    poses = fold(pressed(construct.tree), 1.0)
     placed = []
-    for slab in build.slabs:
+    for slab in construct.slabs:
         ring, *holes = (
             [poses[slab.panel]((x, y, slab.bottom)) for x, y in each] for each in (slab.outline, *slab.holes)
         )
@@ -90,7 +90,7 @@ def test_closed_layers_do_not_run_through_each_other(name: str) -> None:
 @pytest.mark.parametrize("name", FOLDED)
 def test_area_is_kept(name: str) -> None:
     plan = make_plan(quick_job("5x7in", fold=name))
-    for piece in plan.build.pieces:
+    for piece in plan.construct.pieces:
         panels = sum(shapely.Polygon(panel.outline, panel.holes).area for panel in piece.tree.panels)
         fallen = sum(area(path) for line in piece.lines if line.role == "hole" for path in line.paths)
         assert piece.area == pytest.approx(panels + fallen, rel=1e-6)

@@ -10,11 +10,11 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.build.flap_row import place_motifs
-from dechirer.core.build.folding import fold, pressed
-from dechirer.core.build.layer_stack import stack_levels
+from dechirer.core.construct.flap_row import place_motifs
+from dechirer.core.construct.folding import fold, pressed
+from dechirer.core.construct.layer_stack import stack_levels
 from dechirer.core.job.attach import add_motif, add_peel, add_stack, remove_motif
-from dechirer.core.job.building import FlapRow, LayerStack, Motif
+from dechirer.core.job.constructing import FlapRow, LayerStack, Motif
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.fields import FieldError, read_field, show_field
 from dechirer.core.job.model import Job
@@ -27,7 +27,7 @@ from tests.helpers import changed, codes, finding, mended, quick_job, typed
 
 def money(size: str = "5x4in", **values: object) -> Job:
     job = quick_job(size, fold="money-holder")
-    return changed(job, **{f"build__money__{name}": value for name, value in values.items()})
+    return changed(job, **{f"construct__money__{name}": value for name, value in values.items()})
 
 
 def test_the_roll_of_a_note() -> None:
@@ -43,14 +43,14 @@ def test_the_roll_of_a_note() -> None:
 
 def test_banknotes_by_name_and_by_size() -> None:
     # From memory: US notes 6.14 x 2.61 in, 20 euro 133 x 72 mm.
-    job = typed(money(), "build.money.note", "us dollar")
-    note = job.build.money.note
+    job = typed(money(), "construct.money.note", "us dollar")
+    note = job.construct.money.note
     assert (note.width.mm / 25.4, note.height.mm / 25.4) == pytest.approx((6.14, 2.61), abs=1e-3)
     assert find_banknote(72, 133) is not None
     assert {each.name for each in load_banknotes()} >= {"5 euro", "10 euro", "20 euro", "50 euro", "US dollar"}
-    assert typed(job, "build.money.note", "6 x 3 in").build.money.note.width.mm == pytest.approx(152.4)
+    assert typed(job, "construct.money.note", "6 x 3 in").construct.money.note.width.mm == pytest.approx(152.4)
     with pytest.raises(FieldError):
-        read_field(job, "build.money.note", "a fiver")
+        read_field(job, "construct.money.note", "a fiver")
 
 
 def test_what_holds_the_note_does_not_scale_with_the_card() -> None:
@@ -58,17 +58,17 @@ def test_what_holds_the_note_does_not_scale_with_the_card() -> None:
     for key in ("money.hole", "money.strap", "money.spacing"):
         assert small.figures[key].value == large.figures[key].value
     holes = [
-        next(line for line in plan.build.pieces[0].lines if line.role == "hole").paths[0] for plan in (small, large)
+        next(line for line in plan.construct.pieces[0].lines if line.role == "hole").paths[0] for plan in (small, large)
     ]
     assert bounds(holes[0]).width == pytest.approx(bounds(holes[1]).width)
     assert bounds(holes[0]).width == pytest.approx(small.figures["money.roll"].value + 1.0)
-    bigger = make_plan(typed(money("5x4in"), "build.money.note", "50 euro"))
+    bigger = make_plan(typed(money("5x4in"), "construct.money.note", "50 euro"))
     assert bigger.figures["money.spacing"].value == pytest.approx(77 - 20)
 
 
 def test_straps_stand_up_with_their_holes_in_line() -> None:
     plan = make_plan(money())
-    tree = plan.build.tree
+    tree = plan.construct.tree
     poses = fold(tree, 1.0)
     centres = []
     for panel in tree.panels[1:]:
@@ -80,14 +80,14 @@ def test_straps_stand_up_with_their_holes_in_line() -> None:
     assert abs(centres[0][0] - centres[1][0]) == pytest.approx(plan.figures["money.spacing"].value, abs=1.0)
     flat = fold(pressed(tree), 1.0)
     assert flat["strap-left"]((10.0, 20.0, 0.0)) == pytest.approx((10.0, 20.0, 0.0))
-    assert plan.build.closed_thickness.value > plan.figures["money.strap"].value
+    assert plan.construct.closed_thickness.value > plan.figures["money.strap"].value
 
 
 @pytest.mark.parametrize("sides", ["one", "both"])
 def test_the_back_is_mirrored_only_where_its_paper_has_one_good_side(sides: str) -> None:
     job = money("4x5in", shape="tag", hanging=parse_length("5 mm"), holder="dome", dome=parse_length("60 mm"))
     job = changed(job, brief__papers__card__good_sides=sides)
-    front, back = make_plan(job).build.pieces
+    front, back = make_plan(job).construct.pieces
     mirrored = tuple((4 * 25.4 - x, y) for x, y in front.outline)
     expected = mirrored if sides == "one" else front.outline
     assert shapely.Polygon(back.outline).symmetric_difference(shapely.Polygon(expected)).area < 1e-6
@@ -101,10 +101,10 @@ def test_a_dome_keeps_its_glue_zone() -> None:
     job = money("6x6in", holder="dome")
     plan = make_plan(job)
     assert plan.figures["money.glue-free"].value == pytest.approx(90 + 2 * (6 + 25.4 / 8))
-    assert "build.small-parts" in codes(plan)
+    assert "construct.small-parts" in codes(plan)
     tight = typed(typed(job, "brief.width", "4 1/2"), "brief.height", "4 1/2")
-    assert finding(make_plan(tight), "build.glue-zone").severity == "stop"
-    assert "build.glue-zone" not in codes(mended(tight, "build.glue-zone"))
+    assert finding(make_plan(tight), "construct.glue-zone").severity == "stop"
+    assert "construct.glue-zone" not in codes(mended(tight, "construct.glue-zone"))
 
 
 widths = st.lists(st.floats(5, 40), min_size=2, max_size=8)
@@ -125,8 +125,8 @@ def test_a_row_is_spread_by_equal_gaps(sizes: list[float], length: float) -> Non
 
 def test_flaps_are_open_lines_that_stop_at_their_strip() -> None:
     plan = make_plan(quick_job("9x2.8in", fold="flap-row"))
-    base = plan.build.pieces[0]
-    row = plan.job.build.row
+    base = plan.construct.pieces[0]
+    row = plan.job.construct.row
     flaps = [line for line in base.lines if line.role == "flap"]
     assert len(flaps) == 2 * sum(motif.cut == "flaps" for motif in row.motifs)
     spots = {spot.motif.id: spot for spot in place_motifs(row, 9 * 25.4, 2.8 * 25.4)}
@@ -144,28 +144,28 @@ def test_flaps_are_open_lines_that_stop_at_their_strip() -> None:
 
 def test_the_edge_follows_the_row_at_its_distance() -> None:
     plan = make_plan(quick_job("9x2.8in", fold="flap-row"))
-    outline = shapely.Polygon(plan.build.pieces[0].outline)
-    spots = place_motifs(plan.job.build.row, 9 * 25.4, 2.8 * 25.4)
+    outline = shapely.Polygon(plan.construct.pieces[0].outline)
+    spots = place_motifs(plan.job.construct.row, 9 * 25.4, 2.8 * 25.4)
     for spot in spots:
         distance = shapely.Polygon(spot.outline).distance(outline.exterior)
         assert distance == pytest.approx(6.0, abs=0.03)
-    box = bounds(plan.build.pieces[0].outline)
+    box = bounds(plan.construct.pieces[0].outline)
     assert (box.width, box.height) == pytest.approx((9 * 25.4, 2.8 * 25.4), abs=1e-6)
 
 
 def test_motifs_come_and_go() -> None:
     job = quick_job("9x2.8in", fold="flap-row")
     more = apply_changes(job, add_motif(job))
-    assert len(more.build.row.motifs) == 6
-    assert len({motif.id for motif in more.build.row.motifs}) == 6
-    assert "build.motifs-too-close" not in codes(make_plan(more))
+    assert len(more.construct.row.motifs) == 6
+    assert len({motif.id for motif in more.construct.row.motifs}) == 6
+    assert "construct.motifs-too-close" not in codes(make_plan(more))
     fewer = apply_changes(more, [remove_motif(more, "motif-1")])
-    assert fewer.build.row.motifs[0].id == "motif-2"
+    assert fewer.construct.row.motifs[0].id == "motif-2"
     one = apply_changes(job, [remove_motif(job, name) for name in ("motif-1",)])
     for name in ("motif-2", "motif-3", "motif-4", "motif-5"):
         one = apply_changes(one, [remove_motif(one, name)])
-    assert len(one.build.row.motifs) == 1  # the last one stays
-    assert make_plan(one).build.pieces
+    assert len(one.construct.row.motifs) == 1  # the last one stays
+    assert make_plan(one).construct.pieces
 
 
 @pytest.mark.parametrize("shape", ["rectangle", "hexagon", "disc", "heart"])
@@ -189,35 +189,35 @@ def test_a_stack_steps_evenly_all_round(shape: str) -> None:
 
 def test_a_stack_by_a_list_of_insets() -> None:
     job = apply_changes(quick_job(), add_stack(quick_job(), "front"))
-    listed = typed(job, "build.stack.insets", "0 mm; 5 mm; 20 mm; 30 mm")
-    assert listed.build.stack is not None
-    assert listed.build.stack.count == 4  # a list and its count agree
+    listed = typed(job, "construct.stack.insets", "0 mm; 5 mm; 20 mm; 30 mm")
+    assert listed.construct.stack is not None
+    assert listed.construct.stack.count == 4  # a list and its count agree
     plan = make_plan(listed)
     whole = plan.figures["stack.width"].value
     sizes = [plan.figures[f"stack-{number}.width"].value for number in (1, 2, 3, 4)]
     assert sizes == pytest.approx([whole, whole - 10, whole - 40, whole - 60])
-    fewer = typed(listed, "build.stack.count", "2")
-    assert show_field(fewer, "build.stack.insets") == "0 mm; 5 mm"
-    assert typed(fewer, "build.stack.insets", "").build.stack.insets == ()  # type: ignore[union-attr]
+    fewer = typed(listed, "construct.stack.count", "2")
+    assert show_field(fewer, "construct.stack.insets") == "0 mm; 5 mm"
+    assert typed(fewer, "construct.stack.insets", "").construct.stack.insets == ()  # type: ignore[union-attr]
 
 
 def test_a_stack_is_as_thick_as_its_layers_and_foam() -> None:
     job = apply_changes(quick_job(), add_stack(quick_job(), "front"))
     for paper in ("card", "liner-paper"):
         job = typed(job, f"brief.papers.{paper}.thickness", "0.25 mm")
-    assert make_plan(job).build.closed_thickness.value == pytest.approx(2 * 0.25 + 6 * 0.25 + 2 * 2.0)
+    assert make_plan(job).construct.closed_thickness.value == pytest.approx(2 * 0.25 + 6 * 0.25 + 2 * 2.0)
 
 
 def test_peeling_cuts_the_front_only_by_half() -> None:
     job = apply_changes(quick_job(), add_peel(quick_job()))
     plan = make_plan(job)
-    kiss = [line for line in plan.build.pieces[0].lines if line.operation == "kiss"]
+    kiss = [line for line in plan.construct.pieces[0].lines if line.operation == "kiss"]
     assert [line.role for line in kiss] == ["peel"]
     assert bounds(kiss[0].paths[0]).width == pytest.approx(2.5 * 25.4)
-    backer = plan.build.piece("peel-backer")
+    backer = plan.construct.piece("peel-backer")
     assert backer is not None
     assert backer.width.value == pytest.approx(2.5 * 25.4 + 12)
     # Common practice: inner cuts before outer ones; the blade that cuts also kiss cuts, at less pressure.
     operations = [each.operation for mat in plan.run.mats for each in mat.passes]
     assert operations.index("kiss") < operations.index("cut")
-    assert {choice.tool for choice in plan.run.choices if choice.operation == "kiss"} == {"fine-blade"}
+    assert {choice.tool for choice in plan.run.choices if choice.operation == "kiss"} == {"thin-card-blade"}

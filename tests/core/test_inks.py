@@ -34,19 +34,19 @@ def test_each_ink_is_a_pass_of_its_own_in_the_order_of_the_trade() -> None:
     (mat, *_) = make_plan(inked()).run.mats
     kinds = [(each.operation, each.tool.colour) for each in mat.passes]
     assert kinds == [("pen", "#2244aa"), ("pen", "#aa2200"), ("score", ""), ("foil", "#c8a030"), ("cut", "")]
-    assert [each.tool.holder for each in mat.passes[:2]] == ["accessory holder"] * 2
-    assert mat.passes[3].tool.holder == "tool holder"  # a foil tip takes the blade's place (common practice)
+    assert [each.tool.holder for each in mat.passes[:2]] == ["light holder"] * 2
+    assert mat.passes[3].tool.holder == "driven holder"  # a foil tip takes the blade's place (common practice)
 
 
-def test_a_pen_shares_its_holder_with_the_stylus_and_costs_a_change() -> None:
+def test_a_pen_shares_its_holder_with_the_point_and_costs_a_change() -> None:
     bare = make_plan(dressed())
     drawn = make_plan(dressed(item(made="pen", colour="#222222")))
     assert drawn.run.changes.value == bare.run.changes.value + 1
 
 
-@pytest.mark.parametrize(("made", "tool"), [("pen", "pen"), ("foil", "foil-tip")])
+@pytest.mark.parametrize(("made", "tool"), [("pen", "pen"), ("foil", "hot-foil-tip")])
 def test_a_tool_that_is_not_owned_stops_the_job_and_can_be_owned(made: str, tool: str) -> None:
-    job = changed(dressed(item(made=made)), run__tools=("fine-blade", "scoring-stylus"))
+    job = changed(dressed(item(made=made)), run__tools=("thin-card-blade", "creasing-point"))
     found = finding(make_plan(job), "run.tool-missing")
     assert VERBS[made][0] in found.reason
     assert tool in mended(job, "run.tool-missing").job.run.tools
@@ -55,7 +55,7 @@ def test_a_tool_that_is_not_owned_stops_the_job_and_can_be_owned(made: str, tool
 def test_a_machine_profile_from_before_pens_learns_that_a_holder_takes_one() -> None:
     machine = load_machines()["heron-12"]
     old = replace(machine, holders=tuple(
-        replace(holder, takes=tuple(tool for tool in holder.takes if tool not in ("pen", "foil-tip")))
+        replace(holder, takes=tuple(tool for tool in holder.takes if tool not in ("pen", "hot-foil-tip")))
         for holder in machine.holders
     ))  # fmt: skip
     job = changed(dressed(item(made="pen")), brief__machine=old)
@@ -93,7 +93,7 @@ def test_pen_lines_are_drawn_as_fast_as_scores_and_counted_in_the_time() -> None
 
 
 def test_turning_a_sheet_over_keeps_inks_with_their_lines() -> None:
-    from dechirer.core.build.piece import turn_over
+    from dechirer.core.construct.piece import turn_over
 
     plan = make_plan(inked())
     base = plan.dress.piece("base")

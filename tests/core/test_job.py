@@ -46,8 +46,8 @@ def _set(plain: Any, path: str, value: Any) -> bytes:
         ("brief.base_paper", "gold", "brief"),
         ("brief.machine.cut_width", -1, "cut_width"),
         ("brief.machine.cut_width", 9999, "machine"),
-        ("build.liner.paper", "gold", "gold"),
-        ("build.liner.fold.dash", "0 mm", "fold"),
+        ("construct.liner.paper", "gold", "gold"),
+        ("construct.liner.fold.dash", "0 mm", "fold"),
         ("lay.margin", "-1 mm", "lay"),
         ("run.tools", ["laser"], "run"),
         ("format", 99, "format"),
@@ -156,5 +156,5 @@ def test_shipped_machines_are_sound() -> None:
     assert len(machines) >= 2
     for machine in machines.values():
         assert machine.reader is not None
-        assert {tool for holder in machine.holders for tool in holder.takes} >= {"fine-blade", "scoring-stylus"}
+        assert {tool for holder in machine.holders for tool in holder.takes} >= {"thin-card-blade", "creasing-point"}
     assert machines["heron-12"].cut_width == pytest.approx(11.5 * 25.4)  # common practice: a 12 in mat cuts 11.5

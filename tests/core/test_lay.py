@@ -31,7 +31,7 @@ def assert_sound(plan: Plan) -> None:
         for each in layout.placements:
             assert each.piece.paper == layout.paper
             placed[each.piece.id] += layout.repeats
-    assert placed == Counter({piece.id: piece.count for piece in plan.build.pieces})
+    assert placed == Counter({piece.id: piece.count for piece in plan.construct.pieces})
 
 
 @pytest.mark.parametrize(("size", "per_sheet"), [("5x7in", 1), ("4.25x5.5in", 2)])
@@ -75,7 +75,7 @@ def test_papers_are_kept_apart_and_several_sheets_are_used(demo_plan: Plan) -> N
 
 
 def test_one_paper_for_all_shares_sheets() -> None:
-    plan = make_plan(changed(quick_job("2x2in", liner="1/8", count=4), build__liner__paper="card"))
+    plan = make_plan(changed(quick_job("2x2in", liner="1/8", count=4), construct__liner__paper="card"))
     (layout,) = plan.lay.layouts
     assert {each.piece.id for each in layout.placements} == {"base", "liner"}
     assert_sound(plan)
@@ -143,7 +143,7 @@ def test_a_blank_too_large_for_its_sheet_has_mends_that_work(number: int) -> Non
     assert "lay.piece-too-large" not in codes(plan)
     assert plan.lay.mats.value == 1
     if number == 1:  # the largest of the same proportions, turned, to a sixteenth: 8 5/8 in are reached
-        assert plan.build.pieces[0].width.value == pytest.approx(2 * (4 + 5 / 16) * IN)
+        assert plan.construct.pieces[0].width.value == pytest.approx(2 * (4 + 5 / 16) * IN)
 
 
 def test_a_piece_that_only_fits_turned_says_so() -> None:

@@ -5,12 +5,12 @@ from __future__ import annotations
 import pytest
 import shapely
 
-from dechirer.core.build.checks import FOLD_SAMPLES
-from dechirer.core.build.collar import paper_left
-from dechirer.core.build.constructions import KINDS
-from dechirer.core.build.folding import fold, fold_steps
-from dechirer.core.build.hidden import find_collision
-from dechirer.core.job.building import Fold
+from dechirer.core.construct.checks import FOLD_SAMPLES
+from dechirer.core.construct.collar import paper_left
+from dechirer.core.construct.constructions import KINDS
+from dechirer.core.construct.folding import fold, fold_steps
+from dechirer.core.construct.hidden import find_collision
+from dechirer.core.job.constructing import Fold
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
@@ -20,18 +20,18 @@ from tests.helpers import changed, codes, finding, mended, quick_job, typed
 def lock(**values: object) -> Job:
     """A locking gate of 4 1/2 x 5 1/2 in with fields of its lock set."""
     job = typed(quick_job("4.5x5.5in", fold="lock-gate"), "brief.papers.card.thickness", "0.3 mm")
-    return changed(job, **{f"build__lock__{name}": value for name, value in values.items()})
+    return changed(job, **{f"construct__lock__{name}": value for name, value in values.items()})
 
 
 def collar(**values: object) -> Job:
     job = typed(quick_job("4.5x6in", fold="collar"), "brief.papers.card.thickness", "0.3 mm")
-    return changed(job, **{f"build__collar__{name}": value for name, value in values.items()})
+    return changed(job, **{f"construct__collar__{name}": value for name, value in values.items()})
 
 
 def closed_height(plan: Plan, piece: str, panel: str, *, thread: bool = False) -> tuple[float, float]:
     """Between which heights a panel's slab lies in the closed card; with `thread`, its part that passes a slot."""
-    poses = fold(plan.build.tree, 1.0)
-    slabs = [each for each in plan.build.slabs if (each.piece, each.panel) == (piece, panel)]
+    poses = fold(plan.construct.tree, 1.0)
+    slabs = [each for each in plan.construct.slabs if (each.piece, each.panel) == (piece, panel)]
     slab = next(each for each in slabs if (each.bottom != 0.0) == thread)
     ends = [poses[panel]((*slab.outline[0], z))[2] for z in (slab.bottom, slab.top)]
     return min(ends), max(ends)
@@ -41,21 +41,21 @@ def test_the_slot_is_the_neck_with_clearance_and_thickness() -> None:
     # Common practice: slot = tongue neck + clearance (about 1 mm + thickness): 12 + 1 + 0.3 mm.
     plan = make_plan(lock())
     assert plan.figures["lock.slot"].value == pytest.approx(13.3)
-    slot = next(line for line in plan.build.pieces[0].lines if line.role == "slit")
+    slot = next(line for line in plan.construct.pieces[0].lines if line.role == "slit")
     (x0, y0), (x1, y1) = slot.paths[0]
     assert x0 == x1 == pytest.approx(12.0)
     assert y1 - y0 == pytest.approx(13.3)
     assert (y0 + y1) / 2 == pytest.approx(5.5 * 25.4 / 2)
-    wider = make_plan(typed(lock(), "build.lock.neck", "15 mm"))
+    wider = make_plan(typed(lock(), "construct.lock.neck", "15 mm"))
     assert wider.figures["lock.slot"].value == pytest.approx(16.3)
 
 
 def test_doors_cover_the_front_and_their_overlap() -> None:
     plan = make_plan(lock())
     assert 2 * plan.figures["lock.door"].value == pytest.approx(4.5 * 25.4 + 4)
-    poses = fold(plan.build.tree, 1.0)
+    poses = fold(plan.construct.tree, 1.0)
     rings = {
-        name: shapely.Polygon([poses[name]((*point, 0.0))[:2] for point in plan.build.tree.panel(name).outline])
+        name: shapely.Polygon([poses[name]((*point, 0.0))[:2] for point in plan.construct.tree.panel(name).outline])
         for name in ("back", "door-left", "door-right")
     }
     assert rings["back"].buffer(0.001).covers(rings["door-left"].union(rings["door-right"]))
@@ -65,8 +65,8 @@ def test_doors_cover_the_front_and_their_overlap() -> None:
 
 def test_the_neck_lies_in_the_slot_when_the_card_is_closed() -> None:
     plan = make_plan(lock())
-    poses, tree = fold(plan.build.tree, 1.0), plan.build.tree
-    slot = next(line for line in plan.build.pieces[0].lines if line.role == "slit").paths[0]
+    poses, tree = fold(plan.construct.tree, 1.0), plan.construct.tree
+    slot = next(line for line in plan.construct.pieces[0].lines if line.role == "slit").paths[0]
     placed = [poses["door-right"]((*point, 0.0))[:2] for point in slot]
     tongue = shapely.Polygon([poses["door-left"]((*point, 0.0))[:2] for point in tree.panel("door-left").outline])
     inside = shapely.LineString(placed).intersection(tongue)
@@ -77,7 +77,7 @@ def test_the_neck_lies_in_the_slot_when_the_card_is_closed() -> None:
 @pytest.mark.parametrize(("first", "shows"), [("left", "outside"), ("right", "inside")])
 def test_the_head_lies_on_its_side_of_the_slotted_door(first: str, shows: str) -> None:
     plan = make_plan(lock(first=first, head_shows=shows))
-    assert "build.order-impossible" not in codes(plan)
+    assert "construct.order-impossible" not in codes(plan)
     head, door = closed_height(plan, "base", "door-left", thread=True), closed_height(plan, "base", "door-right")
     back = closed_height(plan, "base", "back")
     if shows == "outside":  # away from the back, which fills 0 to t
@@ -90,30 +90,30 @@ def test_the_head_lies_on_its_side_of_the_slotted_door(first: str, shows: str) -
 @pytest.mark.parametrize(("first", "shows"), [("right", "outside"), ("left", "inside")])
 def test_an_order_that_cannot_be_folded_is_refused_with_two_ways_out(first: str, shows: str) -> None:
     job = lock(first=first, head_shows=shows)
-    assert finding(make_plan(job), "build.order-impossible").severity == "stop"
+    assert finding(make_plan(job), "construct.order-impossible").severity == "stop"
     for number in (0, 1):
-        assert "build.order-impossible" not in codes(mended(job, "build.order-impossible", number))
+        assert "construct.order-impossible" not in codes(mended(job, "construct.order-impossible", number))
 
 
 @pytest.mark.parametrize("closes", ["first", "last"])
 def test_a_top_flap_folds_in_its_turn(closes: str) -> None:
     plan = make_plan(lock(flap=parse_length("1 in"), flap_closes=closes))
-    steps = fold_steps(plan.build.tree)
+    steps = fold_steps(plan.construct.tree)
     assert len(steps) == 3
     assert ("top flap" in steps[0]) == (closes == "first")
     assert plan.figures["base.height"].value == pytest.approx(6.5 * 25.4)
     flap, left = closed_height(plan, "base", "flap"), closed_height(plan, "base", "door-left")
     assert (flap[0] >= left[1] - 1e-9) == (closes == "first")
-    face = plan.build.tree.face("flap")
+    face = plan.construct.tree.face("flap")
     assert face.to_flat.turn_deg == pytest.approx(180)  # read upside down on the sheet, as it folds down over the top
 
 
 @pytest.mark.parametrize("kind", list(KINDS))
 def test_nothing_runs_through_anything_while_folding(kind: str) -> None:
-    build = make_plan(quick_job("5x7in", fold=kind)).build
-    steps = max(1, len(fold_steps(build.tree)))
+    construct = make_plan(quick_job("5x7in", fold=kind)).construct
+    steps = max(1, len(fold_steps(construct.tree)))
     for sample in range(FOLD_SAMPLES * steps * 2 + 1):
-        assert find_collision(build.tree, build.slabs, sample / (FOLD_SAMPLES * steps * 2)) is None
+        assert find_collision(construct.tree, construct.slabs, sample / (FOLD_SAMPLES * steps * 2)) is None
 
 
 def test_the_strap_reaches_its_slit_and_goes_behind_the_front() -> None:
@@ -124,10 +124,10 @@ def test_the_strap_reaches_its_slit_and_goes_behind_the_front() -> None:
     end = closed_height(plan, "base", "strap", thread=True)
     assert strap[1] <= front[0] + 1e-9  # over the front, seen from the front
     assert end[0] >= front[1] - 1e-9  # and behind it beyond the slit
-    poses = fold(plan.build.tree, 1.0)
-    slit = next(line for line in plan.build.pieces[0].lines if line.role == "slit").paths[0]
+    poses = fold(plan.construct.tree, 1.0)
+    slit = next(line for line in plan.construct.pieces[0].lines if line.role == "slit").paths[0]
     placed = [poses["front"]((*point, 0.0))[:2] for point in slit]
-    cut = next(each for each in plan.build.slabs if each.panel == "strap" and each.bottom != 0.0)
+    cut = next(each for each in plan.construct.slabs if each.panel == "strap" and each.bottom != 0.0)
     edge = [poses["strap"]((*point, 0.0))[1] for point in cut.outline]
     assert min(edge) == pytest.approx(placed[0][1])
 
@@ -135,22 +135,22 @@ def test_the_strap_reaches_its_slit_and_goes_behind_the_front() -> None:
 def test_a_facing_is_the_strap_less_its_reveal() -> None:
     job = collar(facing="liner-paper")
     plan = make_plan(typed(job, "brief.papers.liner-paper.thickness", "0.2 mm"))
-    facing = plan.build.piece("facing")
+    facing = plan.construct.piece("facing")
     assert facing is not None
     assert facing.paper == "liner-paper"
     assert facing.width.value == pytest.approx(26 - 4)
     assert plan.figures["collar.slit"].value == pytest.approx(26 + 1 + 0.3 + 0.2)
-    strap = shapely.Polygon(plan.build.tree.panel("strap").outline)
+    strap = shapely.Polygon(plan.construct.tree.panel("strap").outline)
     expected = strap.buffer(-2.0, join_style="mitre")
     assert facing.area == pytest.approx(expected.area, rel=1e-6)
 
 
 def test_collar_flaps_and_words_on_the_strap() -> None:
     plan = make_plan(collar())
-    assert fold_steps(plan.build.tree)[0] == "close the front"
-    assert {panel.id for panel in plan.build.tree.panels} == {"back", "front", "flap-left", "flap-right", "strap"}
+    assert fold_steps(plan.construct.tree)[0] == "close the front"
+    assert {panel.id for panel in plan.construct.tree.panels} == {"back", "front", "flap-left", "flap-right", "strap"}
     none = make_plan(collar(flap=parse_length("0 mm")))
-    assert {panel.id for panel in none.build.tree.panels} == {"back", "front", "strap"}
+    assert {panel.id for panel in none.construct.tree.panels} == {"back", "front", "strap"}
 
 
 def test_a_perforated_neck_tears() -> None:
@@ -158,7 +158,7 @@ def test_a_perforated_neck_tears() -> None:
     fold_line = Fold(kind="perforate")
     assert paper_left(fold_line, 20.0) == pytest.approx(15.0)
     assert paper_left(Fold(), 20.0) == 20.0
-    job = changed(collar(), build__fold__kind="perforate")
-    assert finding(make_plan(job), "build.neck-narrow").severity == "look"
-    assert "build.neck-narrow" not in codes(mended(job, "build.neck-narrow"))
-    assert "build.neck-narrow" not in codes(make_plan(collar()))
+    job = changed(collar(), construct__fold__kind="perforate")
+    assert finding(make_plan(job), "construct.neck-narrow").severity == "look"
+    assert "construct.neck-narrow" not in codes(mended(job, "construct.neck-narrow"))
+    assert "construct.neck-narrow" not in codes(make_plan(collar()))

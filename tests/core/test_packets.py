@@ -6,10 +6,10 @@ import pytest
 import shapely
 import shapely.affinity
 
-from dechirer.core.build.concertina import skyline
-from dechirer.core.build.envelope_checks import find_named_envelope
-from dechirer.core.build.envelope_shapes import STYLES, lay_out_envelope, reach_of
-from dechirer.core.build.folding import fold
+from dechirer.core.construct.concertina import skyline
+from dechirer.core.construct.envelope_checks import find_named_envelope
+from dechirer.core.construct.envelope_shapes import STYLES, lay_out_envelope, reach_of
+from dechirer.core.construct.folding import fold
 from dechirer.core.job.attach import add_bought, add_envelope
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.fields import FieldError, read_field
@@ -21,9 +21,9 @@ from tests.helpers import IN, changed, codes, finding, mended, quick_job, typed
 
 @pytest.mark.parametrize("top", ["dunes", "waves", "roofs"])
 def test_skylines_meet_at_the_folds_and_reach_their_height(top: str) -> None:
-    job = changed(quick_job("4x6in", fold="concertina"), build__concertina__top=top)
-    plan = make_plan(typed(job, "build.concertina.panels", "6"))
-    tree = plan.build.tree
+    job = changed(quick_job("4x6in", fold="concertina"), construct__concertina__top=top)
+    plan = make_plan(typed(job, "construct.concertina.panels", "6"))
+    tree = plan.construct.tree
     for hinge in tree.hinges:
         left, right = tree.panel(hinge.parent).outline, tree.panel(hinge.child).outline
         assert hinge.start == pytest.approx(left[-3])  # its upper right corner
@@ -31,7 +31,7 @@ def test_skylines_meet_at_the_folds_and_reach_their_height(top: str) -> None:
     assert bounds(tree.panels[0].outline).height == pytest.approx(6 * IN, abs=0.05)
     box = bounds([fold(tree, 1.0)[p.id]((*at, 0.0))[:2] for p in tree.panels for at in p.outline])
     assert box.height <= 6 * IN + 1e-6
-    for piece in plan.build.pieces:
+    for piece in plan.construct.pieces:
         assert shapely.Polygon(piece.outline).is_valid
     for number in range(5):
         edge = skyline(top, number, 10.0, 100.0)
@@ -40,43 +40,43 @@ def test_skylines_meet_at_the_folds_and_reach_their_height(top: str) -> None:
 
 
 def test_bottoms_are_flush_with_steps_and_a_skyline() -> None:
-    job = changed(quick_job("4x6in", fold="concertina"), build__concertina__top="dunes")
-    tree = make_plan(typed(job, "build.concertina.step", "1/2")).build.tree
+    job = changed(quick_job("4x6in", fold="concertina"), construct__concertina__top="dunes")
+    tree = make_plan(typed(job, "construct.concertina.step", "1/2")).construct.tree
     assert {round(bounds(panel.outline).bottom, 6) for panel in tree.panels} == {round(6 * IN, 6)}
 
 
 def test_panels_of_their_own_widths() -> None:
-    job = typed(quick_job("4x6in", fold="concertina"), "build.concertina.widths", "4; 3 1/2; 3; 2 1/2 in")
+    job = typed(quick_job("4x6in", fold="concertina"), "construct.concertina.widths", "4; 3 1/2; 3; 2 1/2 in")
     plan = make_plan(job)
-    assert job.build.concertina.panels == 4
-    widths = [bounds(panel.outline).width / IN for panel in plan.build.tree.panels]
+    assert job.construct.concertina.panels == 4
+    widths = [bounds(panel.outline).width / IN for panel in plan.construct.tree.panels]
     assert widths == pytest.approx([4, 3.5, 3, 2.5])
     assert plan.figures["concertina.width"].value == pytest.approx(13 * IN)
     assert "4 in (width of panel 1)" in plan.figures["concertina.width"].sentence()
-    assert "build.not-square" not in codes(plan)
-    more = typed(job, "build.concertina.panels", "5")
-    assert len(more.build.concertina.widths) == 5  # the last one again
+    assert "construct.not-square" not in codes(plan)
+    more = typed(job, "construct.concertina.panels", "5")
+    assert len(more.construct.concertina.widths) == 5  # the last one again
     for bad in ("4; wide", "; ".join(["1 in"] * 41), "4; 1 mm"):
         with pytest.raises(FieldError):
-            read_field(job, "build.concertina.widths", bad)
+            read_field(job, "construct.concertina.widths", bad)
 
 
 def test_a_packet_that_sticks_out_is_said_and_mended() -> None:
-    job = typed(quick_job("4x6in", fold="concertina"), "build.concertina.widths", "4; 4 1/2; 4; 4")
-    assert finding(make_plan(job), "build.not-square").severity == "look"
-    plan = mended(job, "build.not-square")
-    assert "build.not-square" not in codes(plan)
-    assert plan.job.build.concertina.widths == ()
+    job = typed(quick_job("4x6in", fold="concertina"), "construct.concertina.widths", "4; 4 1/2; 4; 4")
+    assert finding(make_plan(job), "construct.not-square").severity == "look"
+    plan = mended(job, "construct.not-square")
+    assert "construct.not-square" not in codes(plan)
+    assert plan.job.construct.concertina.widths == ()
 
 
 def envelope(size: str = "4.25x5.5in", **values: object) -> Job:
     job = apply_changes(quick_job(size, fold="flat"), add_envelope(quick_job(size)))
-    return changed(job, **{f"build__envelope__{name}": value for name, value in values.items()})
+    return changed(job, **{f"construct__envelope__{name}": value for name, value in values.items()})
 
 
 def test_a_fold_over_envelope() -> None:
     plan = make_plan(envelope(style="fold-over"))
-    made = plan.build.envelope
+    made = plan.construct.envelope
     assert made is not None
     high = min(plan.figures["envelope.inner-width"].value, plan.figures["envelope.inner-height"].value)
     assert reach_of(made.tree, "bottom") == pytest.approx(high - 6)
@@ -94,7 +94,7 @@ def test_a_fold_over_envelope() -> None:
 @pytest.mark.parametrize("style", STYLES)
 def test_an_inlay_keeps_its_margin_all_round(style: str) -> None:
     plan = make_plan(envelope("5x5in", style=style, inlay="card"))
-    inlay, made = plan.build.piece("inlay"), plan.build.envelope
+    inlay, made = plan.construct.piece("inlay"), plan.construct.envelope
     assert inlay is not None
     assert made is not None
     host = shapely.union_all([shapely.Polygon(made.tree.panel(name).outline).buffer(1e-6) for name in ("body", "top")])
@@ -123,25 +123,25 @@ def test_bought_envelopes_by_name() -> None:
     assert a2 is not None
     assert (a2.width / IN, a2.height / IN) == pytest.approx((4.375, 5.75))
     # From memory: an ISO A6 card (148 mm) does not go into an American A2 envelope (about 146 mm).
-    job = changed(typed(quick_job(), "brief.width", "a6"), build__bought="US A2")
-    assert finding(make_plan(job), "build.card-larger-than-envelope").severity == "stop"
-    assert "build.card-larger-than-envelope" not in codes(make_plan(changed(job, build__bought="C6")))
+    job = changed(typed(quick_job(), "brief.width", "a6"), construct__bought="US A2")
+    assert finding(make_plan(job), "construct.card-larger-than-envelope").severity == "stop"
+    assert "construct.card-larger-than-envelope" not in codes(make_plan(changed(job, construct__bought="C6")))
     added = apply_changes(job, add_bought(job))
-    assert added.build.bought == "C6"
+    assert added.construct.bought == "C6"
 
 
 def test_a_thick_card_is_too_thick_for_an_envelope_it_would_go_into_flat() -> None:
-    job = changed(quick_job("4.25x5.5in"), build__bought="US A2")
-    assert "build.card-larger-than-envelope" not in codes(make_plan(job))
+    job = changed(quick_job("4.25x5.5in"), construct__bought="US A2")
+    assert "construct.card-larger-than-envelope" not in codes(make_plan(job))
     thick = typed(job, "brief.papers.card.thickness", "2 mm")
-    assert "mm thick" in finding(make_plan(thick), "build.card-larger-than-envelope").reason
+    assert "mm thick" in finding(make_plan(thick), "construct.card-larger-than-envelope").reason
 
 
 @pytest.mark.parametrize("shape", ["kite", "heart", "hut", "cloud"])
 def test_other_outlines_hinge_on_themselves(shape: str) -> None:
-    job = changed(quick_job("5x5in", fold="hinged-shape"), build__hinged__shape=shape)
-    plan = make_plan(typed(job, "build.hinged.hinge", "1 1/2"))
-    base = plan.build.pieces[0]
+    job = changed(quick_job("5x5in", fold="hinged-shape"), construct__hinged__shape=shape)
+    plan = make_plan(typed(job, "construct.hinged.hinge", "1 1/2"))
+    base = plan.construct.pieces[0]
     ring = shapely.Polygon(base.outline)
     assert ring.is_valid
     box = bounds(base.outline)

@@ -23,7 +23,7 @@ def test_only_what_an_edit_touches_is_made_again(demo: Job) -> None:
     planner = Planner()
     first = planner.plan(demo)
     named = planner.plan(changed(demo, about="thank-you cards"))
-    assert (named.build, named.lay, named.run) == (first.build, first.lay, first.run)
+    assert (named.construct, named.lay, named.run) == (first.construct, first.lay, first.run)
     assert named.lay is first.lay
     tools = planner.plan(changed(demo, run__score_passes=2))
     assert tools.lay is first.lay
@@ -36,7 +36,7 @@ def test_a_plan_can_be_called_off(demo: Job) -> None:
     planner = Planner()
     with pytest.raises(PlanCancelled):
         planner.plan(demo, cancelled=lambda: len(seen) >= 2, progress=seen.append)
-    assert seen == ["brief", "build"]
+    assert seen == ["brief", "construct"]
     assert planner.plan(demo).lay.mats.value == 24
 
 

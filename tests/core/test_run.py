@@ -14,12 +14,12 @@ from tests.helpers import changed, codes, finding, mended, quick_job
 PACE = load_machines()["heron-12"].pace
 
 
-def test_a_stylus_spares_the_changes_a_wheel_costs() -> None:
-    # Common practice: a stylus sits beside the blade; a wheel always costs a change.
+def test_a_point_spares_the_changes_a_wheel_costs() -> None:
+    # Common practice: a point sits beside the blade; a wheel always costs a change.
     job = quick_job("5x7in", count=3)
-    both = changed(job, run__tools=("fine-blade", "scoring-stylus", "scoring-wheel"))
+    both = changed(job, run__tools=("thin-card-blade", "creasing-point", "creasing-wheel"))
     assert make_plan(both).run.changes.value == 0
-    wheel = changed(both, run__score_with="scoring-wheel")
+    wheel = changed(both, run__score_with="creasing-wheel")
     plan = make_plan(wheel)
     # Three mats, wheel then blade in one holder: the first wheel is set-up, five changes follow.
     assert plan.run.changes.value == 5
@@ -29,14 +29,16 @@ def test_a_stylus_spares_the_changes_a_wheel_costs() -> None:
 def test_order_of_passes_is_score_perforate_cut(demo_plan: Plan) -> None:
     for mat in demo_plan.run.mats:
         assert [each.operation for each in mat.passes] == ["score", "cut"]
-        assert [each.tool.holder for each in mat.passes] == ["accessory holder", "tool holder"]
-    mixed = changed(quick_job("4x5in", liner="1/8"), build__liner__fold__kind="perforate", build__liner__paper="card")
+        assert [each.tool.holder for each in mat.passes] == ["light holder", "driven holder"]
+    mixed = changed(
+        quick_job("4x5in", liner="1/8"), construct__liner__fold__kind="perforate", construct__liner__paper="card"
+    )
     operations = [each.operation for mat in make_plan(mixed).run.mats for each in mat.passes]
     assert operations == ["score", "perforate", "cut"]
 
 
 def test_inner_cuts_come_before_the_outline() -> None:
-    plan = make_plan(changed(quick_job("3x4in", count=4), build__fold__kind="ticks"))
+    plan = make_plan(changed(quick_job("3x4in", count=4), construct__fold__kind="ticks"))
     for mat in plan.run.mats:
         cuts = [step for step in mat.steps if step.operation == "cut"]
         outlines = [index for index, step in enumerate(cuts) if step.line.endswith("outline")]
@@ -59,25 +61,25 @@ def test_double_scoring_goes_over_each_fold_twice() -> None:
 
 @pytest.mark.parametrize("number", [0, 1])
 def test_a_tool_that_is_not_owned(number: int) -> None:
-    job = changed(quick_job("5x7in"), run__tools=("fine-blade",))
+    job = changed(quick_job("5x7in"), run__tools=("thin-card-blade",))
     found = finding(make_plan(job), "run.tool-missing")
-    assert "Scoring stylus is not among your tools" in found.title
+    assert "Creasing point is not among your tools" in found.title
     assert [mend.label for mend in found.mends] == ["Perforate the folds", "I have one"]
     assert "run.tool-missing" not in codes(mended(job, "run.tool-missing", number))
 
 
-def test_a_wheel_asked_for_but_not_owned_gives_way_to_the_stylus() -> None:
-    job = changed(quick_job("5x7in"), run__score_with="scoring-wheel")
-    assert finding(make_plan(job), "run.tool-missing").mends[0].label == "Use the scoring stylus"
-    assert mended(job, "run.tool-missing").run.choices[0].tool == "scoring-stylus"
+def test_a_wheel_asked_for_but_not_owned_gives_way_to_the_point() -> None:
+    job = changed(quick_job("5x7in"), run__score_with="creasing-wheel")
+    assert finding(make_plan(job), "run.tool-missing").mends[0].label == "Use the creasing point"
+    assert mended(job, "run.tool-missing").run.choices[0].tool == "creasing-point"
 
 
 def test_a_tool_no_holder_takes() -> None:
     job = changed(
-        quick_job("2x3in", machine="wren-card"), run__tools=("fine-blade", "scoring-wheel"),
-        run__score_with="scoring-wheel",
+        quick_job("2x3in", machine="wren-card"), run__tools=("thin-card-blade", "creasing-wheel"),
+        run__score_with="creasing-wheel",
     )  # fmt: skip
-    assert "No holder takes the scoring wheel" in finding(make_plan(job), "run.tool-missing").title
+    assert "No holder takes the creasing wheel" in finding(make_plan(job), "run.tool-missing").title
 
 
 @pytest.mark.parametrize(

@@ -44,7 +44,7 @@ def test_an_opening_of_the_build_is_no_place_for_anything() -> None:
     plan, found = spots(apply_changes(job, add_window(job)))
     front = found["front"]
     assert len(front.holes) == 1
-    region = region_of(front, "panel", 5.0, plan.build)
+    region = region_of(front, "panel", 5.0, plan.construct)
     assert region.area == pytest.approx(127 * 177.8 - shapely.Polygon(front.holes[0]).area, rel=1e-6)
 
 
@@ -67,14 +67,14 @@ def test_the_fold_of_a_top_fold_lies_at_the_top_of_the_front() -> None:
 def test_every_face_maps_onto_its_piece_without_stretching(name: str) -> None:
     plan, found = spots(load_demo_job(name))
     for spot in found.values():
-        piece = plan.dress.piece(spot.piece) or plan.build.piece(spot.piece)
+        piece = plan.dress.piece(spot.piece) or plan.construct.piece(spot.piece)
         assert piece is not None, spot.id
         assert abs(abs(spot.to_piece.determinant) - 1) < 1e-9
         ground = shapely.Polygon(piece.outline).buffer(0.05)
         assert ground.covers(shapely.Polygon(spot.to_piece.all(spot.outline)).buffer(-0.01)), spot.id
         assert spot.to_piece.is_mirrored == (spot.side == "inside") or "/" in spot.id
         for within in ("panel", "visible", "safe"):
-            region = region_of(spot, within, 3.0, plan.build)
+            region = region_of(spot, within, 3.0, plan.construct)
             assert region.area <= shapely.Polygon(spot.outline).area + 1e-6
 
 

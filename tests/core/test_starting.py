@@ -19,9 +19,9 @@ def test_the_largest_card_for_an_envelope_goes_in_and_hardly_larger_ones_do_not(
     job = changed(quick_job("5x7in", liner="1/16"), units=units)
     job = apply_changes(job, fit_envelope(job, size))
     plan = make_plan(job)
-    bulk = plan.build.closed_thickness.value
-    assert plan.build.bought is not None
-    assert plan.build.bought.width * plan.build.bought.height <= size.width_mm * size.height_mm + 1e-6
+    bulk = plan.construct.closed_thickness.value
+    assert plan.construct.bought is not None
+    assert plan.construct.bought.width * plan.construct.bought.height <= size.width_mm * size.height_mm + 1e-6
     spare = sorted((size.width_mm, size.height_mm))
     card = sorted((job.brief.width.mm, job.brief.height.mm))
     for inner, outer in zip(card, spare, strict=True):
@@ -65,6 +65,6 @@ def test_what_cannot_be_is_said() -> None:
     tiny = find_size("C7")
     assert tiny is not None
     thick = typed(quick_job("5x7in"), "brief.papers.card.thickness", "5 mm")
-    thick = typed(changed(thick, brief__construction="concertina"), "build.concertina.panels", "40")
+    thick = typed(changed(thick, brief__construction="concertina"), "construct.concertina.panels", "40")
     with pytest.raises(StartError, match="C7"):
         fit_envelope(thick, tiny)

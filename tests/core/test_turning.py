@@ -11,10 +11,10 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from shapely import affinity
 
-from dechirer.core.build.folding import fold
-from dechirer.core.build.hidden import find_collision, hidden_share, visible_part
-from dechirer.core.build.panels import Face, Hinge, Panel, PanelTree
-from dechirer.core.build.setting import Slab
+from dechirer.core.construct.folding import fold
+from dechirer.core.construct.hidden import find_collision, hidden_share, visible_part
+from dechirer.core.construct.panels import Face, Hinge, Panel, PanelTree
+from dechirer.core.construct.setting import Slab
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.algebra import cut_away, keep_within, merge, offset
@@ -90,28 +90,28 @@ def test_algebra_keeps_to_its_outlines() -> None:
 
 
 def test_a_lower_panel_in_front_hides_the_foot_of_the_one_behind() -> None:
-    job = typed(quick_job("4x6in", fold="concertina"), "build.concertina.step", "1/2")
-    build = make_plan(job).build
-    third = build.tree.face("panel 3")
+    job = typed(quick_job("4x6in", fold="concertina"), "construct.concertina.step", "1/2")
+    construct = make_plan(job).construct
+    third = construct.tree.face("panel 3")
     part = rectangle(third.width, third.height)
-    hidden, seen = hidden_share(build.tree, build.slabs, third, part, 1.0)
+    hidden, seen = hidden_share(construct.tree, construct.slabs, third, part, 1.0)
     # Plain geometry: panels are 4.5, 5, 5.5 and 6 in high; behind the second (5) the third (5.5) shows half an inch.
     assert seen == pytest.approx(0.5 / 5.5, abs=2e-3)
     assert hidden == pytest.approx(5 / 5.5, abs=2e-3)
-    rings = visible_part(build.tree, build.slabs, third, 1.0)
+    rings = visible_part(construct.tree, construct.slabs, third, 1.0)
     # Inner panels are narrower by a thickness, so a sliver shows beside them as well; without it:
     _, top, _, bottom = shapely.Polygon(rings[0]).buffer(-1.0, join_style="mitre").bounds
     assert (top, bottom) == pytest.approx((1.0, 11.7), abs=1e-3)
-    assert visible_part(build.tree, build.slabs, build.tree.face("front"), 1.0)
-    assert not visible_part(build.tree, build.slabs, build.tree.face("behind front"), 1.0)
+    assert visible_part(construct.tree, construct.slabs, construct.tree.face("front"), 1.0)
+    assert not visible_part(construct.tree, construct.slabs, construct.tree.face("behind front"), 1.0)
 
 
 def test_visible_parts_against_a_rendering() -> None:
     """What is seen of a face, measured by casting rays at a half folded gate."""
-    build = make_plan(quick_job("5x7in", fold="gate")).build
-    face, closed = build.tree.face("inside centre"), 0.8
-    rings = [shapely.Polygon(ring) for ring in visible_part(build.tree, build.slabs, face, closed)]
-    poses = fold(build.tree, closed)
+    construct = make_plan(quick_job("5x7in", fold="gate")).construct
+    face, closed = construct.tree.face("inside centre"), 0.8
+    rings = [shapely.Polygon(ring) for ring in visible_part(construct.tree, construct.slabs, face, closed)]
+    poses = fold(construct.tree, closed)
     rng = np.random.default_rng(7)
     seen = shapely.union_all(rings)
     for x, y in rng.uniform((1, 1), (face.width - 1, face.height - 1), (300, 2)):
@@ -119,7 +119,7 @@ def test_visible_parts_against_a_rendering() -> None:
         out = np.array([0.0, 0.0, -1.0])
         blocked = False
         for panel in ("door-left", "door-right"):
-            corners = [np.array(poses[panel]((*point, 0.2))) for point in build.tree.panel(panel).outline]
+            corners = [np.array(poses[panel]((*point, 0.2))) for point in construct.tree.panel(panel).outline]
             normal = np.cross(corners[1] - corners[0], corners[2] - corners[0])
             if abs(normal @ out) < 1e-9:
                 continue
@@ -149,8 +149,8 @@ def test_a_layer_behind_the_skyline_is_said() -> None:
     from dechirer.core.job.attach import add_layer
     from dechirer.core.job.edit import apply_changes
 
-    job = typed(quick_job("4x6in", fold="concertina"), "build.concertina.step", "1/2")
+    job = typed(quick_job("4x6in", fold="concertina"), "construct.concertina.step", "1/2")
     hidden = apply_changes(job, add_layer(job, "panel 3"))
-    assert "build.layer-hidden" in codes(make_plan(hidden))
-    level = typed(hidden, "build.concertina.step", "0")  # all equal: it is read opened, so nothing is said
-    assert "build.layer-hidden" not in codes(make_plan(level))
+    assert "construct.layer-hidden" in codes(make_plan(hidden))
+    level = typed(hidden, "construct.concertina.step", "0")  # all equal: it is read opened, so nothing is said
+    assert "construct.layer-hidden" not in codes(make_plan(level))

@@ -159,7 +159,7 @@ def test_export_asks_for_a_folder_and_can_be_called_off(
 
 
 def test_an_export_of_a_stopped_job_warns(desk: Desk, tmp_path: Path) -> None:
-    desk.room.document.type_field("build.liner.reveal", "0")
+    desk.room.document.type_field("construct.liner.reveal", "0")
     desk.room.files.export_to(tmp_path)
     desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=20_000)
     assert "1 finding would still spoil the job" in desk.window.banners.text("export")
@@ -199,8 +199,8 @@ def test_machines_of_ones_own_stand_beside_the_shipped_ones(desk: Desk) -> None:
     line.selectAll()  # type: ignore[attr-defined]
     desk.qtbot.keyClicks(line, "Kitchen table")
     desk.qtbot.keyClick(line, Qt.Key.Key_Return)
-    desk.find("holder-0-fine-blade").click()  # type: ignore[attr-defined]
-    assert desk.settle().job.brief.machine.holders[0].takes == ("fine-blade", "scoring-stylus", "pen")
+    desk.find("holder-0-thin-card-blade").click()  # type: ignore[attr-defined]
+    assert desk.settle().job.brief.machine.holders[0].takes == ("thin-card-blade", "creasing-point", "pen")
     desk.click("keep-machine")
     assert [machine.name for machine in load_all_machines()][-1] == "Kitchen table"
     (machines_folder() / "broken.json").write_text("{")

@@ -132,12 +132,12 @@ def test_every_tool_can_be_owned_and_given_away(desk: Desk, tool: str) -> None:
 
 def test_scoring_with_a_wheel_costs_changes_and_shows_in_the_table(desk: Desk) -> None:
     desk.station("run")
-    desk.find("tool-scoring-wheel", QCheckBox).click()  # type: ignore[attr-defined]
+    desk.find("tool-creasing-wheel", QCheckBox).click()  # type: ignore[attr-defined]
     desk.settle()
     choose(desk, "score-with", 2)
     plan = desk.settle()
     assert plan.run.changes.value == 2 * 24 - 1
-    assert "Scoring wheel, tool holder" in desk.find("passes").accessibleName()
+    assert "Creasing wheel, driven holder" in desk.find("passes").accessibleName()
     type_line(desk, "line-run.score_passes", "2")
     assert "2 ×" in desk.find("passes").accessibleName() or desk.settle().run.mats[0].passes[0].times == 2
     type_line(desk, "line-run.score_passes", "9")

@@ -63,12 +63,12 @@ def test_turning_it_to_a_top_fold_and_choosing_another_paper(desk: Desk) -> None
     assert plan.verdict("lay") == "stop"  # 14 in does not fit a 12 in sheet
     assert chips(desk)["stops"].startswith("0")
     desk.click("paper-reed-green")
-    assert desk.settle().build.pieces[0].paper == "reed-green"
+    assert desk.settle().construct.pieces[0].paper == "reed-green"
 
 
 def test_every_number_in_build_explains_itself(desk: Desk) -> None:
-    desk.station("build")
-    view = desk.view("build-flat")
+    desk.station("construct")
+    view = desk.view("construct-flat")
     for figure in view.figures():
         place = view.place_of(figure)
         assert place is not None
@@ -80,18 +80,18 @@ def test_every_number_in_build_explains_itself(desk: Desk) -> None:
     text = desk.room.working.text()
     assert "10 in (base width) − 2 × 1/16 in (reveal)" in text
     assert "typed in Brief" in text
-    assert "typed in Build" in text
+    assert "typed in Construct" in text
 
 
 def test_the_reveal_is_typed_on_the_drawing(desk: Desk) -> None:
-    desk.station("build")
-    desk.type_number("build-flat", "liner.reveal", "1/8")
+    desk.station("construct")
+    desk.type_number("construct-flat", "liner.reveal", "1/8")
     assert desk.settle().figures["liner.width"].text() == "9 3/4 in"
 
 
 def test_the_card_opens_and_closes_under_the_slider(desk: Desk) -> None:
-    desk.station("build")
-    slider, view = desk.find("opening"), desk.view("build-folded")
+    desk.station("construct")
+    slider, view = desk.find("opening"), desk.view("construct-folded")
     seen = set()
     for value in (0, 60, 120, 180):
         slider.setValue(value)  # type: ignore[attr-defined]
@@ -103,24 +103,24 @@ def test_the_card_opens_and_closes_under_the_slider(desk: Desk) -> None:
 
 
 def test_pointing_at_a_panel_lights_it_in_both_pictures(desk: Desk) -> None:
-    desk.station("build")
-    desk.view("build-flat").element_hovered.emit("base/front")
-    for name in ("build-flat", "build-folded"):
+    desk.station("construct")
+    desk.view("construct-flat").element_hovered.emit("base/front")
+    for name in ("construct-flat", "construct-folded"):
         display = desk.view(name).display
         assert display is not None
         assert any(getattr(item, "fill", "") == "accent-wash" for item in display.items)
 
 
 def test_liner_and_fold_choices(desk: Desk) -> None:
-    desk.station("build")
+    desk.station("construct")
     desk.click("liner")
-    assert [piece.id for piece in desk.settle().build.pieces] == ["base"]
+    assert [piece.id for piece in desk.settle().construct.pieces] == ["base"]
     desk.click("liner")
-    assert [piece.id for piece in desk.settle().build.pieces] == ["base", "liner"]
+    assert [piece.id for piece in desk.settle().construct.pieces] == ["base", "liner"]
     box = desk.find("base-fold")
     box.setCurrentIndex(1)  # type: ignore[attr-defined]
     box.activated.emit(1)  # type: ignore[attr-defined]
-    assert desk.settle().build.pieces[0].folds[0].kind == "perforate"
+    assert desk.settle().construct.pieces[0].folds[0].kind == "perforate"
 
 
 def drag(desk: Desk, piece: str, dx: float, dy: float) -> None:
@@ -181,7 +181,7 @@ def test_the_run_is_stepped_through_and_follows_the_tools(desk: Desk) -> None:
     assert "At home" in desk.words("step-words")
     desk.click("play")
     desk.qtbot.waitUntil(lambda: "Step 2 of 2" in desk.words("step-words"), timeout=5000)
-    desk.find("tool-scoring-stylus", QCheckBox).click()
+    desk.find("tool-creasing-point", QCheckBox).click()
     assert desk.settle().verdict("run") == "stop"
     mend = desk.find("mend-run.tool-missing-1", QPushButton)
     assert mend.text() == "I have one"
@@ -285,7 +285,7 @@ def test_find_goes_to_pieces_numbers_and_actions(desk: Desk) -> None:
     desk.qtbot.keyClicks(line, "piece liner")
     assert "B liner" in desk.find("find-rows", QListWidget).item(0).text()  # type: ignore[attr-defined]
     desk.qtbot.keyClick(line, Qt.Key.Key_Return)
-    assert desk.room.station == "build"
+    assert desk.room.station == "construct"
     assert desk.room.picked == "liner.width"
     desk.room.find()
     desk.qtbot.keyClicks(line, "dark theme")

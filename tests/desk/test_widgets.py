@@ -267,7 +267,7 @@ def test_banners_replace_each_other_by_key_and_go_by_themselves(qtbot: QtBot) ->
 
 def many_findings(number: int) -> tuple[Finding, ...]:
     return tuple(
-        Finding(f"test.{n}", "look", "build", f"Finding {n}", "Because.", mends=(Mend("Mend it", ()),))
+        Finding(f"test.{n}", "look", "construct", f"Finding {n}", "Because.", mends=(Mend("Mend it", ()),))
         for n in range(number)
     )
 

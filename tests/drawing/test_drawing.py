@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.build.constructions import KINDS
-from dechirer.core.build.folding import fold
+from dechirer.core.construct.constructions import KINDS
+from dechirer.core.construct.folding import fold
 from dechirer.core.job.attach import add_layer, add_peel, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.paper.colours import contrast
@@ -46,9 +46,9 @@ def test_the_card_has_its_size_to_type_into(demo_plan: Plan) -> None:
 @pytest.mark.parametrize("fold", list(KINDS))
 def test_every_dimension_is_as_long_as_it_says(fold: str) -> None:
     job = quick_job("5x7in", fold=fold, liner="1/16")
-    job = apply_changes(job, [*add_window(job), *add_layer(job, make_plan(job).build.tree.faces[0].name)])
+    job = apply_changes(job, [*add_window(job), *add_layer(job, make_plan(job).construct.tree.faces[0].name)])
     plan = make_plan(job)
-    flats = [make_flat_scene(plan, 560, 560, piece.id) for piece in plan.build.pieces]
+    flats = [make_flat_scene(plan, 560, 560, piece.id) for piece in plan.construct.pieces]
     for display in (make_card_scene(plan), *flats):
         for key, item in dimensions(display).items():
             (x0, y0), (x1, y1) = item.start, item.end
@@ -59,7 +59,7 @@ def test_every_dimension_is_as_long_as_it_says(fold: str) -> None:
 @pytest.mark.parametrize(("width", "height"), [(560, 560), (900, 480), (420, 640)])
 def test_numbers_of_a_piece_keep_clear_of_each_other(fold: str, width: int, height: int) -> None:
     plan = make_plan(quick_job("5x5in", fold=fold, liner="1/16"))
-    for piece in plan.build.pieces:
+    for piece in plan.construct.pieces:
         display = make_flat_scene(plan, width, height, piece.id)
         viewport = fit_viewport(display.box, width, height, display.room_px)
         assert viewport.scale == pytest.approx(display.scale)
@@ -116,16 +116,16 @@ def test_folds_are_told_apart_by_form_and_follow_the_side_that_is_up(demo_plan: 
     assert FORMS["mountain"].dashes != FORMS["valley"].dashes
     assert form_of_line("score", "fold", "valley") == "valley"
     assert form_of_line("cut", "tick", "mountain") == "tick"
-    unmarked = make_plan(changed(demo_plan.job, build__fold__kind="unmarked"))
+    unmarked = make_plan(changed(demo_plan.job, construct__fold__kind="unmarked"))
     assert "guide" in [item.form for item in make_flat_scene(unmarked, 560, 560).items if isinstance(item, Shape)]
 
 
 @pytest.mark.parametrize("fold_name", list(KINDS))
 def test_the_folded_view_shows_the_front_upright_and_unmirrored(fold_name: str) -> None:
     plan = make_plan(quick_job("5x7in", fold=fold_name))
-    eye = make_eye(plan.build.tree)
-    face = plan.build.tree.faces[0]
-    pose = fold(plan.build.tree, 1.0)[face.panel]
+    eye = make_eye(plan.construct.tree)
+    face = plan.construct.tree.faces[0]
+    pose = fold(plan.construct.tree, 1.0)[face.panel]
     origin, right, down = (eye(pose((*face.to_flat(at), 0.0))) for at in ((0, 0), (100, 0), (0, 100)))
     assert right[0] - origin[0] > 50
     assert down[1] - origin[1] > 50
@@ -137,15 +137,15 @@ def test_the_folded_view_shows_the_front_upright_and_unmirrored(fold_name: str) 
 @pytest.mark.parametrize("fold_name", ["side-fold", "top-fold"])
 def test_what_lies_in_front_is_drawn_last(fold_name: str) -> None:
     plan = make_plan(quick_job("5x7in", fold=fold_name, liner="1/16"))
-    eye = make_eye(plan.build.tree)
+    eye = make_eye(plan.construct.tree)
     for closed in (0.2, 0.5, 0.8, 0.97, 1.0):
         fills = [item for item in make_folded_scene(plan, closed).items if isinstance(item, Shape) and item.fill]
-        poses = fold(plan.build.tree, closed)
+        poses = fold(plan.construct.tree, closed)
         # Sample the base's panels: whichever is nearer the eye at a place must be the one drawn last there.
         for x in (10.0, 60.0, 110.0):
             for y in (15.0, 90.0, 160.0):
                 nearest = None
-                for panel in plan.build.tree.panels:
+                for panel in plan.construct.tree.panels:
                     box = bounds(panel.outline)
                     point = (box.left + min(x, box.width - 9), box.top + min(y, box.height - 9), 0.2)
                     seen = eye(poses[panel.id](point))

@@ -76,7 +76,7 @@ def test_the_picked_items_measures_can_be_typed_into() -> None:
     width = found["thing.ink-width"]
     assert width.end[0] - width.start[0] == pytest.approx(20)
     # The chain of measures lies below the face and beside it, clear of what is on it.
-    face = plan.build.tree.face("front")
+    face = plan.construct.tree.face("front")
     assert width.start[1] + width.shift_px / 3.0 > face.height
     assert dimensions(scene(plan, picked="")) == {}
 

@@ -12,7 +12,7 @@ import pytest
 import shapely
 import svgelements
 
-from dechirer.core.build.constructions import KINDS
+from dechirer.core.construct.constructions import KINDS
 from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, read_job_json, write_job_json
@@ -29,7 +29,7 @@ MM_PER_PX = 25.4 / 96  # CSS Values and Units, section 5.2: 96 px = 1 in
 def full_job(kind: str, *, slits: bool) -> Job:
     """A card of a kind with a liner, a layer, an envelope, and a window or an insert."""
     job = quick_job("4x4in", fold=kind, liner="1/16", count=3)
-    front = make_plan(job).build.tree.faces[0].name
+    front = make_plan(job).construct.tree.faces[0].name
     more = add_slits(job) if slits else add_window(job)
     return apply_changes(job, [*more, *add_layer(job, "back" if slits else front), *add_envelope(job)])
 
@@ -58,11 +58,11 @@ def test_every_piece_is_cut_whole_at_true_size(full_plan: Plan) -> None:
             size = sorted((placed.piece.width.value, placed.piece.height.value))
             assert sorted((right - left, bottom - top)) == pytest.approx(size, abs=0.01), placed.piece.name
             seen.add(placed.piece.id)
-    assert seen == {piece.id for piece in full_plan.build.pieces}
+    assert seen == {piece.id for piece in full_plan.construct.pieces}
 
 
 def test_every_line_lies_on_its_piece(full_plan: Plan) -> None:
-    for piece in full_plan.build.pieces:
+    for piece in full_plan.construct.pieces:
         outline = shapely.Polygon(piece.outline)
         assert outline.is_valid, piece.name
         for line in piece.lines:
@@ -80,10 +80,10 @@ def test_pieces_on_a_mat_keep_their_distance(full_plan: Plan) -> None:
 
 def test_the_papers_say_the_same_as_the_plan(full_plan: Plan) -> None:
     rows = list(csv.DictReader(io.StringIO(write_cut_list(full_plan))))
-    assert [row["name"] for row in rows] == [piece.name for piece in full_plan.build.pieces]
+    assert [row["name"] for row in rows] == [piece.name for piece in full_plan.construct.pieces]
     assert len({row["piece"] for row in rows}) == len(rows)  # letters tell pieces apart
     text = "\n".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(write_run_sheet(full_plan))).pages)
-    for piece in full_plan.build.pieces:
+    for piece in full_plan.construct.pieces:
         assert piece.name in text
 
 
@@ -115,7 +115,7 @@ def test_plan_json_is_plain_and_whole(tmp_path: Path, kind: str) -> None:
     plan = make_plan(full_job(kind, slits=False))
     export_plan(plan, tmp_path)
     record = json.loads((tmp_path / "plan.json").read_text())
-    assert {piece["id"] for piece in record["pieces"]} == {piece.id for piece in plan.build.pieces}
+    assert {piece["id"] for piece in record["pieces"]} == {piece.id for piece in plan.construct.pieces}
     assert sum(mat["cut_times"] for mat in record["mats"]) == record["totals"]["mats"]
     placed = sum(mat["cut_times"] * len(mat["pieces"]) for mat in record["mats"])
     assert placed == record["totals"]["pieces"]

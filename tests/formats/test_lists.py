@@ -23,8 +23,8 @@ def test_the_run_sheet_has_a_page_per_mat_with_what_the_maker_needs(demo_plan: P
     assert len(pages) == 2
     text = pages[0].extract_text()
     for words in (
-        "mat 1", "cut 12 times", "sea grey, 110 lb cover", "goes in first", "outside up", "scoring stylus",
-        "accessory holder", "fine blade", "tool holder", "10 × 7 in", "fold 5 in", "Do not unload", "manual",
+        "mat 1", "cut 12 times", "sea grey, 110 lb cover", "goes in first", "outside up", "creasing point",
+        "light holder", "thin-card blade", "driven holder", "10 × 7 in", "fold 5 in", "Do not unload", "manual",
     ):  # fmt: skip
         assert words in text, words
     assert [round(float(each)) for each in pages[0].mediabox[2:]] == [595, 842]  # ISO 216 A4 in points

@@ -63,7 +63,7 @@ def test_a_five_by_seven_opens_at_true_size_with_its_score_inside() -> None:
 def test_any_mat_reads_back_within_a_hundredth_of_a_millimetre(
     width: float, height: float, fold: str, kind: str, count: int
 ) -> None:
-    job = changed(quick_job(f"{width:.3f} x {height:.3f} mm", fold=fold, count=count), build__fold__kind=kind)
+    job = changed(quick_job(f"{width:.3f} x {height:.3f} mm", fold=fold, count=count), construct__fold__kind=kind)
     plan = make_plan(job)
     for layout in plan.lay.layouts:
         _, found = read_back(write_mat_svg(layout, plan.job.brief.machine, title="t"))
@@ -76,7 +76,7 @@ def test_any_mat_reads_back_within_a_hundredth_of_a_millimetre(
 
 
 def test_groups_name_pieces_and_operations_in_running_order() -> None:
-    plan = make_plan(changed(quick_job("4x5in", count=2), build__fold__kind="perforate", name="Tide & <kites>"))
+    plan = make_plan(changed(quick_job("4x5in", count=2), construct__fold__kind="perforate", name="Tide & <kites>"))
     text = write_mat_svg(plan.lay.layouts[0], plan.job.brief.machine, title=plan.job.name)
     assert "Tide &amp; &lt;kites&gt;" in text
     assert text.index('data-operation="perforate"') < text.index('data-operation="cut"')
@@ -86,7 +86,7 @@ def test_groups_name_pieces_and_operations_in_running_order() -> None:
 
 
 def test_ids_are_unique(demo_plan: Plan) -> None:
-    plan = make_plan(changed(demo_plan.job, build__fold__kind="perforate"))
+    plan = make_plan(changed(demo_plan.job, construct__fold__kind="perforate"))
     for layout in plan.lay.layouts:
         text = write_mat_svg(layout, plan.job.brief.machine, title="t")
         ids = [part.split('"')[0] for part in text.split(' id="')[1:]]

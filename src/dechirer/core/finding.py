@@ -29,7 +29,7 @@ class Finding(Struct, frozen=True):
     """One complaint of one check.
 
     Attributes:
-        code: stable name of the check, such as `build.liner-too-large`.
+        code: stable name of the check, such as `construct.liner-too-large`.
         severity: `stop`, `look` or `note`.
         station: the station whose verdict it counts towards.
         title: what is wrong, in a few words.

@@ -8,8 +8,8 @@ import msgspec
 from msgspec import Struct
 
 from dechirer.core.brief.brief import make_brief
-from dechirer.core.build.build import make_build
-from dechirer.core.build.constructions import KINDS
+from dechirer.core.construct.construct import make_construct
+from dechirer.core.construct.constructions import KINDS
 from dechirer.core.job.model import Construction, Job
 from dechirer.core.lay.lay import make_lay
 from dechirer.core.shape.affine import Point, Points
@@ -34,7 +34,7 @@ class Offer(Struct, frozen=True):
 
 
 def make_offers(job: Job, cancelled: Callable[[], bool] = lambda: False) -> tuple[Offer, ...]:
-    """Build and lay every construction with the job's own size, papers and attachments; stops early when cancelled."""
+    """Make and lay every construction with the job's own size, papers and attachments; stops early when cancelled."""
     facts = make_brief(job.brief)
     offers = []
     for kind in KINDS.values():
@@ -42,15 +42,15 @@ def make_offers(job: Job, cancelled: Callable[[], bool] = lambda: False) -> tupl
             break
         construction: Construction = kind.id  # type: ignore[assignment]
         brief = msgspec.structs.replace(job.brief, construction=construction)
-        build = make_build(brief, job.build, facts, job.units, job.lay.margin.mm)
+        construct = make_construct(brief, job.construct, facts, job.units, job.lay.margin.mm)
         pins_off = msgspec.structs.replace(job.lay, pins=())
-        lay = make_lay(build.pieces, brief.papers, pins_off, brief.machine, cancelled)
-        box = bounds([point for panel in build.tree.panels for point in panel.outline])
+        lay = make_lay(construct.pieces, brief.papers, pins_off, brief.machine, cancelled)
+        box = bounds([point for panel in construct.tree.panels for point in panel.outline])
         offers.append(
             Offer(
-                kind.id, kind.title, box.width, box.height, tuple(panel.outline for panel in build.tree.panels),
-                tuple((hinge.start, hinge.end, hinge.sense) for hinge in build.tree.hinges),
-                int(build.piece_count.value), int(lay.sheet_count.value), not lay.unplaced,
+                kind.id, kind.title, box.width, box.height, tuple(panel.outline for panel in construct.tree.panels),
+                tuple((hinge.start, hinge.end, hinge.sense) for hinge in construct.tree.hinges),
+                int(construct.piece_count.value), int(lay.sheet_count.value), not lay.unplaced,
             )
         )  # fmt: skip
     return tuple(offers)

@@ -14,9 +14,9 @@ from msgspec import Struct, structs
 from dechirer.core.brief.brief import BriefPlan, make_brief
 from dechirer.core.brief.checks import CHECKS as BRIEF_CHECKS
 from dechirer.core.brief.checks import BriefContext
-from dechirer.core.build.build import BuildPlan, make_build
-from dechirer.core.build.checks import CHECKS as BUILD_CHECKS
-from dechirer.core.build.checks import BuildContext
+from dechirer.core.construct.construct import ConstructPlan, make_construct
+from dechirer.core.construct.checks import CHECKS as CONSTRUCT_CHECKS
+from dechirer.core.construct.checks import ConstructContext
 from dechirer.core.dress.dressed import DressPlan, undressed
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of
@@ -28,7 +28,7 @@ from dechirer.core.run.checks import CHECKS as RUN_CHECKS
 from dechirer.core.run.checks import RunContext
 from dechirer.core.run.run import RunPlan, make_run
 
-STATIONS: tuple[str, ...] = ("brief", "build", "dress", "lay", "run")
+STATIONS: tuple[str, ...] = ("brief", "construct", "dress", "lay", "run")
 """The stations that work so far, in the order of work."""
 
 Result = TypeVar("Result")
@@ -39,13 +39,13 @@ class PlanCancelled(Exception):  # noqa: N818 - it is not an error: a newer plan
 
 
 class Plan(Struct, frozen=True):
-    """All that follows from a job. `whole` is the build with every line and piece of the dress."""
+    """All that follows from a job. `whole` is the construct with every line and piece of the dress."""
 
     job: Job
     brief: BriefPlan
-    build: BuildPlan
+    construct: ConstructPlan
     dress: DressPlan
-    whole: BuildPlan
+    whole: ConstructPlan
     lay: LayPlan
     run: RunPlan
     findings: tuple[Finding, ...]
@@ -101,44 +101,46 @@ class Planner:
             return self._recall((name, key), make, cancelled)
 
         brief = room("brief", job.brief, lambda: make_brief(job.brief))
-        build = room(
-            "build",
-            (job.brief, job.build, job.units, job.lay.margin),
-            lambda: make_build(job.brief, job.build, brief, job.units, job.lay.margin.mm),
+        construct = room(
+            "construct",
+            (job.brief, job.construct, job.units, job.lay.margin),
+            lambda: make_construct(job.brief, job.construct, brief, job.units, job.lay.margin.mm),
         )
         dress = room(
             "dress",
-            (job.brief, job.build, job.units, job.lay.margin, job.dress, coarse),
-            lambda: _dress(job, brief, build, cancelled, coarse),
+            (job.brief, job.construct, job.units, job.lay.margin, job.dress, coarse),
+            lambda: _dress(job, brief, construct, cancelled, coarse),
         )
         machine = job.brief.machine
         if coarse and self._latest is not None:
             # While something is dragged only its own station is worked out; mats and run follow when it is let go.
-            return self._sketch(job, brief, build, dress, self._latest)
+            return self._sketch(job, brief, construct, dress, self._latest)
         lay = room(
             "lay",
             (dress.pieces, job.brief.papers, job.lay, machine),
             lambda: make_lay(dress.pieces, job.brief.papers, job.lay, machine, cancelled),
         )
         run = room("run", (lay, job.run, machine), lambda: make_run(lay, job.run, machine, cancelled))
-        whole = structs.replace(build, pieces=dress.pieces, piece_count=dress.piece_count)
+        whole = structs.replace(construct, pieces=dress.pieces, piece_count=dress.piece_count)
         findings = sort_findings(
             (
                 *BRIEF_CHECKS.run(BriefContext(job, brief)),
-                *BUILD_CHECKS.run(BuildContext(job, build)),
-                *_check_dress(job, brief, build, dress),
+                *CONSTRUCT_CHECKS.run(ConstructContext(job, construct)),
+                *_check_dress(job, brief, construct, dress),
                 *LAY_CHECKS.run(LayContext(job, whole, lay)),
                 *RUN_CHECKS.run(RunContext(job, brief, whole, run)),
             )
         )
-        self._latest = Plan(job, brief, build, dress, whole, lay, run, findings, _index(brief, build, dress, lay, run))
+        self._latest = Plan(
+            job, brief, construct, dress, whole, lay, run, findings, _index(brief, construct, dress, lay, run)
+        )
         return self._latest
 
-    def _sketch(self, job: Job, brief: BriefPlan, build: BuildPlan, dress: DressPlan, before: Plan) -> Plan:
+    def _sketch(self, job: Job, brief: BriefPlan, construct: ConstructPlan, dress: DressPlan, before: Plan) -> Plan:
         """A plan for the eye alone: mats, run and findings are those of the last one that was made in full."""
-        whole = structs.replace(build, pieces=dress.pieces, piece_count=dress.piece_count)
-        figures = _index(brief, build, dress, before.lay, before.run)
-        return Plan(job, brief, build, dress, whole, before.lay, before.run, before.findings, figures)
+        whole = structs.replace(construct, pieces=dress.pieces, piece_count=dress.piece_count)
+        figures = _index(brief, construct, dress, before.lay, before.run)
+        return Plan(job, brief, construct, dress, whole, before.lay, before.run, before.findings, figures)
 
     def _recall(self, key: tuple[str, Hashable], make: Callable[[], Result], cancelled: Callable[[], bool]) -> Result:
         if key in self._memory:
@@ -153,21 +155,23 @@ class Planner:
         return result
 
 
-def _dress(job: Job, brief: BriefPlan, build: BuildPlan, cancelled: Callable[[], bool], coarse: bool) -> DressPlan:
+def _dress(
+    job: Job, brief: BriefPlan, construct: ConstructPlan, cancelled: Callable[[], bool], coarse: bool
+) -> DressPlan:
     """The dress; its room is imported only for a card with something on it."""
     if not job.dress.items:
-        return undressed(build)
+        return undressed(construct)
     from dechirer.core.dress.dress import make_dress
 
-    return make_dress(job.brief, job.dress, brief, build, cancelled, coarse)
+    return make_dress(job.brief, job.dress, brief, construct, cancelled, coarse)
 
 
-def _check_dress(job: Job, brief: BriefPlan, build: BuildPlan, dress: DressPlan) -> tuple[Finding, ...]:
+def _check_dress(job: Job, brief: BriefPlan, construct: ConstructPlan, dress: DressPlan) -> tuple[Finding, ...]:
     if not job.dress.items:
         return ()
     from dechirer.core.dress.checks import CHECKS, DressContext
 
-    return CHECKS.run(DressContext(job, brief, build, dress))
+    return CHECKS.run(DressContext(job, brief, construct, dress))
 
 
 def make_plan(job: Job) -> Plan:
@@ -175,7 +179,7 @@ def make_plan(job: Job) -> Plan:
     return Planner().plan(job)
 
 
-def _index(*parts: BriefPlan | BuildPlan | DressPlan | LayPlan | RunPlan) -> dict[str, Figure]:
+def _index(*parts: BriefPlan | ConstructPlan | DressPlan | LayPlan | RunPlan) -> dict[str, Figure]:
     """Every figure by key, those it comes from included."""
     found: dict[str, Figure] = {}
     for part in parts:

@@ -5,8 +5,8 @@ from __future__ import annotations
 import msgspec
 
 from dechirer.core.brief.brief import make_brief
-from dechirer.core.build.build import make_build
-from dechirer.core.build.envelope_checks import SPARE_MM
+from dechirer.core.construct.construct import make_construct
+from dechirer.core.construct.envelope_checks import SPARE_MM
 from dechirer.core.job.edit import Change, apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.lay.lay import make_lay
@@ -39,7 +39,7 @@ def fit_envelope(job: Job, envelope: StandardSize) -> tuple[Change, ...]:
         StartError: the envelope is too small for any card.
     """
     facts = make_brief(job.brief)
-    bulk = make_build(job.brief, job.build, facts, job.units, job.lay.margin.mm).closed_thickness.value
+    bulk = make_construct(job.brief, job.construct, facts, job.units, job.lay.margin.mm).closed_thickness.value
     short, long = sorted((envelope.width_mm - SPARE_MM - bulk, envelope.height_mm - SPARE_MM - bulk))
     if short < LEAST_MM:
         raise StartError(f"No card of {LEAST_MM:.0f} mm or more goes into a {envelope.name}")
@@ -76,18 +76,20 @@ def _fits(job: Job, width: float, height: float, per_sheet: int) -> bool:
     """Whether so many bases of a card of that size lie on one sheet."""
     if max(width, height) > 900:
         return False
-    bare = msgspec.structs.replace(job.build, liner=None, layers=(), window=None, slits=None, envelope=None)
+    bare = msgspec.structs.replace(job.construct, liner=None, layers=(), window=None, slits=None, envelope=None)
     scaled = apply_changes(
         job,
         [
             *_size(_exact(width), _exact(height)),
             Change("brief.count", per_sheet),
             Change("lay.pins", ()),
-            Change("build", bare),
+            Change("construct", bare),
         ],
     )
-    build = make_build(scaled.brief, scaled.build, make_brief(scaled.brief), scaled.units, scaled.lay.margin.mm)
-    lay = make_lay(build.pieces, scaled.brief.papers, scaled.lay, scaled.brief.machine)
+    construct = make_construct(
+        scaled.brief, scaled.construct, make_brief(scaled.brief), scaled.units, scaled.lay.margin.mm
+    )
+    lay = make_lay(construct.pieces, scaled.brief.papers, scaled.lay, scaled.brief.machine)
     return not lay.unplaced and lay.sheet_count.value == 1
 
 

@@ -21,7 +21,7 @@ def list_consequences(plan: Plan) -> list[Consequence]:
     if "h" in unit:
         number, unit = format_minutes(plan.run.minutes.value), ""
     return [
-        Consequence("build.pieces", "build", f"{pieces:.0f}", count(pieces, "piece", "pieces")),
+        Consequence("construct.pieces", "construct", f"{pieces:.0f}", count(pieces, "piece", "pieces")),
         Consequence("lay.sheets", "lay", f"{sheets:.0f}", count(sheets, "sheet", "sheets")),
         Consequence("lay.mats", "lay", f"{mats:.0f}", count(mats, "mat", "mats")),
         Consequence("run.changes", "run", f"{changes:.0f}", count(changes, "tool change", "tool changes")),
@@ -37,10 +37,12 @@ def station_figure(plan: Plan, station: str) -> str:
     match station:
         case "brief":
             size = format_size(job.brief.width.mm, job.brief.height.mm, job.units)
-            return f"{size} {plan.build.kind.title.lower()} · × {job.brief.count}"
-        case "build":
-            kinds = len(plan.build.pieces)
-            return f"{kinds} {'kind' if kinds == 1 else 'kinds'} of piece, {plan.build.piece_count.value:.0f} in all"
+            return f"{size} {plan.construct.kind.title.lower()} · × {job.brief.count}"
+        case "construct":
+            kinds = len(plan.construct.pieces)
+            return (
+                f"{kinds} {'kind' if kinds == 1 else 'kinds'} of piece, {plan.construct.piece_count.value:.0f} in all"
+            )
         case "dress":
             items = len(job.dress.items)
             faces = len({item.face for item in job.dress.items})

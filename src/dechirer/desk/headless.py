@@ -34,7 +34,7 @@ def take_pictures(
     """A PNG of each station (or of those named) with a demo job, drawn offscreen at 1280 x 800.
 
     Args:
-        piece: the piece to show large in Build, or the item to pick in Dress.
+        piece: the piece to show large in Construct, or the item to pick in Dress.
         box: the box of Dress to take in place of the window: `words` or `roles`.
     """
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -72,7 +72,7 @@ def take_pictures(
     written = []
     for station in stations or TITLES:
         room.show_station(station)
-        if station == "build" and piece:
+        if station == "construct" and piece:
             room.stations[station].point_at(piece)
         if station == "dress" and piece:
             room.stations[station].point_at(piece)

@@ -11,7 +11,7 @@ COMMON = (
 STATION_HELP: dict[str, str] = {
     "brief": "Say what the finished card is: its size on the drawing, how it folds, how many, the paper and the "
     "machine. Everything else follows.",
-    "build": "See every flat piece to scale with its score line, and the card folding beside it. Type into the "
+    "construct": "See every flat piece to scale with its score line, and the card folding beside it. Type into the "
     "dimensions of either drawing; what has no place there stands above it. “Add” glues in or on what the card has. "
     "The slider folds the card step by step. Mountain folds are dash-dot, valley folds are dashed, seen "
     "from the side that is cut.",

@@ -10,6 +10,7 @@ import msgspec
 from platformdirs import user_config_path
 
 from dechirer.core.job.machine import Machine, load_machines
+from dechirer.core.job.upgrade import upgrade_machine
 from dechirer.formats.atomic import write_atomically
 
 
@@ -36,7 +37,7 @@ def _read_own(folder: Path, changed: int) -> tuple[Machine, ...]:
     found = []
     for path in sorted(folder.glob("*.json")):
         try:
-            found.append(msgspec.json.decode(path.read_bytes(), type=Machine))
+            found.append(msgspec.convert(upgrade_machine(msgspec.json.decode(path.read_bytes())), Machine))
         except (OSError, msgspec.DecodeError):
             continue
     return tuple(found)

@@ -83,8 +83,8 @@ class PlanWorker(QObject):
                     self._offer(number, job)
 
     def _offer(self, number: int, job: Job) -> None:
-        """Work out the offers while nothing newer is waiting; they only depend on brief, build and lay."""
-        key = (job.brief, job.build, job.lay, job.units)
+        """Work out the offers while nothing newer is waiting; they only depend on brief, construct and lay."""
+        key = (job.brief, job.construct, job.lay, job.units)
         with self._condition:
             # Only when the maker pauses: offers are six builds, and an edit or the first picture should not wait.
             self._condition.wait_for(lambda: number != self._newest, timeout=QUIET_S)

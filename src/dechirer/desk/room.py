@@ -139,7 +139,7 @@ class Room(QObject):
             list_consequences(plan), self.document.last_edit, fresh=self.document.is_fresh
         )
         self.findings.show_findings(plan.findings)
-        self.pick_figure(self.picked if self.picked in plan.figures else plan.build.pieces[0].width.key)
+        self.pick_figure(self.picked if self.picked in plan.figures else plan.construct.pieces[0].width.key)
         self.window.banners.drop("plan")
         self.document.is_fresh = False
         if len(self.stations) < len(TITLES):
@@ -252,13 +252,13 @@ class Room(QObject):
         self.pick_figure(key)
 
     def _go_to_piece(self, piece: str) -> None:
-        """Show a piece where it is made: in Build, or in Dress the item it comes from."""
+        """Show a piece where it is made: in Construct, or in Dress the item it comes from."""
         plan = self.document.plan
         owner = ""
-        if plan is not None and plan.build.piece(piece) is None:
+        if plan is not None and plan.construct.piece(piece) is None:
             named = [item.id for item in plan.job.dress.items if piece == item.id or piece.startswith(f"{item.id}-")]
             owner = max(named, key=len, default="")
-        station = "dress" if owner else "build"
+        station = "dress" if owner else "construct"
         self.show_station(station)
         self.stations[station].point_at(owner or piece)
         self.pick_figure(f"{piece}.width")

@@ -104,7 +104,7 @@ class MainWindow(QMainWindow):
             action.triggered.connect(lambda _checked=False, id=spec.id: self.room.do(id) if self.room else None)
             self.addAction(action)
             made[spec.id] = action
-        for number, station in enumerate(("brief", "build", "lay", "run"), start=1):
+        for number, station in enumerate(("brief", "construct", "lay", "run"), start=1):
             key = QShortcut(QKeySequence(f"Alt+{number}"), self)
             key.activated.connect(lambda station=station: self.room.show_station(station) if self.room else None)
         return made

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
 
-from dechirer.core.build.piece import OPERATIONS
+from dechirer.core.construct.piece import OPERATIONS
 from dechirer.core.job.machine import Machine
 from dechirer.core.lay.lay import MatLayout, Placement
 from dechirer.core.shape.affine import Affine, Point, Points

@@ -37,7 +37,7 @@ def new_id(job: Job, name: str) -> str:
     if not base[0].isalpha():
         base = f"i-{base}"
     taken = {item.id for item in job.dress.items} | {paper.id for paper in job.brief.papers}
-    taken |= {"base", "liner", "envelope", "backer", "insert", "inlay", *(layer.id for layer in job.build.layers)}
+    taken |= {"base", "liner", "envelope", "backer", "insert", "inlay", *(layer.id for layer in job.construct.layers)}
     if base not in taken:
         return base
     return next(f"{base}-{number}" for number in range(2, 1000) if f"{base}-{number}" not in taken)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
-from dechirer.core.build.build import BuildPlan
+from dechirer.core.construct.construct import ConstructPlan
 from dechirer.core.dress.dressed import Dressed, DressPlan
 from dechirer.core.finding import CheckList
 from dechirer.core.job.dressing import Item, Step, StepKind
@@ -20,7 +20,7 @@ class DressContext(Struct, frozen=True):
 
     job: Job
     brief: BriefPlan
-    build: BuildPlan
+    construct: ConstructPlan
     dress: DressPlan
 
     def first_of_each(self) -> Iterator[Dressed]:

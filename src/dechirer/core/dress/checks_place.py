@@ -122,7 +122,7 @@ def find_covered(context: DressContext) -> Iterator[Finding]:
     """Something under a glue tab, or under another piece on the same face."""
     import shapely
 
-    base = set(context.build.made.parts.values())
+    base = set(context.construct.made.parts.values())
     for dressed in context.first_of_each():
         item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
         if spot is None or ink is None or item.made == "guide" or not spot.covers:
@@ -132,7 +132,7 @@ def find_covered(context: DressContext) -> Iterator[Finding]:
             shared = float(shapely.area(shapely.intersection(whole, polygon(ring))))
             if shared < max(0.05, HIDDEN_SHARE * float(whole.area)):
                 continue
-            piece = context.build.piece(piece_id)
+            piece = context.construct.piece(piece_id)
             name = piece.name if piece is not None else piece_id
             if piece_id in base:
                 yield Finding(
@@ -159,8 +159,8 @@ def find_hidden(context: DressContext) -> Iterator[Finding]:
         item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
         if spot is None or ink is None or item.made == "guide" or spot.to_card is None or "/" in spot.id:
             continue
-        seen = region_of(spot, "visible", context.job.dress.safe.mm, context.build)
-        face = region_of(spot, "panel", 0.0, context.build)
+        seen = region_of(spot, "visible", context.job.dress.safe.mm, context.construct)
+        face = region_of(spot, "panel", 0.0, context.construct)
         if seen.area > face.area - 0.5:
             continue
         whole = _whole(dressed)

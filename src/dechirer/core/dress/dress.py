@@ -1,4 +1,4 @@
-"""From build and dress decisions to the dressed pieces: what is on each face as seen, and where it lands on the flat.
+"""From construct and dress decisions to the dressed pieces: what is on each face as seen, and where it lands on the flat.
 
 Everything of an item is worked out on its face as seen, at its final size; only then is it mapped to the flat piece.
 """
@@ -10,8 +10,8 @@ from collections.abc import Callable
 from msgspec import structs
 
 from dechirer.core.brief.brief import BriefPlan
-from dechirer.core.build.build import BuildPlan
-from dechirer.core.build.piece import Piece
+from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.piece import Piece
 from dechirer.core.dress.dressed import Dressed, DressPlan, undressed
 from dechirer.core.dress.landing import land
 from dechirer.core.dress.memory import Memory
@@ -27,7 +27,7 @@ _PLACED: Memory[Placed] = Memory(400)
 
 
 def make_dress(
-    brief: Brief, dress: Dress, facts: BriefPlan, build: BuildPlan,
+    brief: Brief, dress: Dress, facts: BriefPlan, construct: ConstructPlan,
     cancelled: Callable[[], bool] = lambda: False, coarse: bool = False,
 ) -> DressPlan:  # fmt: skip
     """Place every item and give the pieces their lines.
@@ -36,8 +36,8 @@ def make_dress(
         coarse: flatten and offset roughly, for a picture while a measure is dragged.
     """
     if not dress.items:
-        return undressed(build)
-    spots = find_spots(build)
+        return undressed(construct)
+    spots = find_spots(construct)
     by_id = {spot.id: spot for spot in spots}
     copies = list_copies(dress, brief.count)
     items: list[Dressed] = []
@@ -51,14 +51,14 @@ def make_dress(
                 placed[item.id] = first[item.id]
                 continue
             spot = by_id.get(item.face)
-            placed[item.id] = _recall(item, dress, spot, build, placed, copy, coarse)
+            placed[item.id] = _recall(item, dress, spot, construct, placed, copy, coarse)
         first = first or placed
         for item in dress.items:
             if item.id in placed and (not copy.number or _varies(item, dress)):
                 mine = placed[item.id]
                 sizes, places = _measure(item, mine, copy), _measure_place(item, mine, copy)
                 items.append(Dressed(item, by_id.get(item.face), mine, copy, *sizes, *places))
-    landed = land(build, facts, brief, tuple(items), copies)
+    landed = land(construct, facts, brief, tuple(items), copies)
     count = Figure(
         "dress.items", "on the faces", float(len(dress.items)), "count",
         source=f"{sum(item.art is not None for item in dress.items)} of art, "
@@ -68,21 +68,21 @@ def make_dress(
     weak = () if coarse else find_weak(tuple(items), brief, facts)
     return DressPlan(
         spots, tuple(items), landed.pieces, landed.slabs, landed.marks, copies, count,
-        _count_pieces(build, landed.pieces), weak,
+        _count_pieces(construct, landed.pieces), weak,
     )  # fmt: skip
 
 
-def _count_pieces(build: BuildPlan, pieces: tuple[Piece, ...]) -> Figure:
+def _count_pieces(construct: ConstructPlan, pieces: tuple[Piece, ...]) -> Figure:
     """Every piece to be cut, those the dress adds included."""
     total = float(sum(piece.count for piece in pieces))
-    built = structs.replace(build.piece_count, key="build.pieces.card", name="pieces of the card")
+    built = structs.replace(construct.piece_count, key="construct.pieces.card", name="pieces of the card")
     if total == built.value:
-        return build.piece_count
+        return construct.piece_count
     extra = Figure(
         "dress.pieces", "pieces of the dress", total - built.value, "count",
         source="cut from papers of their own and glued on or behind",
     )  # fmt: skip
-    return Figure("build.pieces", "pieces", total, "count", formula="{pieces of the card} + {pieces of the dress}",
+    return Figure("construct.pieces", "pieces", total, "count", formula="{pieces of the card} + {pieces of the dress}",
                   inputs=(built, extra))  # fmt: skip
 
 
@@ -111,17 +111,25 @@ def _varies(item: Item, dress: Dress) -> bool:
 
 
 def _recall(
-    item: Item, dress: Dress, spot: Spot | None, build: BuildPlan, placed: dict[str, Placed], copy: Copy, coarse: bool
+    item: Item,
+    dress: Dress,
+    spot: Spot | None,
+    construct: ConstructPlan,
+    placed: dict[str, Placed],
+    copy: Copy,
+    coarse: bool,
 ) -> Placed:
     art = next((art for art in dress.art if art.id == item.art), None)
     needed = {other: placed[other] for other in sorted(item.needs()) if other in placed}
     text = fill_in(item.words.text, copy) if item.words else ""
     fonts = dress.fonts if item.words else ()
     bare = structs.replace(item, name="", paper=None)
-    sight = (build.slabs, build.tree) if item.place.within == "visible" else ()
+    sight = (construct.slabs, construct.tree) if item.place.within == "visible" else ()
     made_of = tuple((name, each.serial) for name, each in needed.items())
     key = (bare, art, text, fonts, spot, dress.safe.mm, made_of, sight, coarse)
-    return _PLACED.recall(key, lambda: place_item(item, art, text, fonts, spot, build, needed, dress.safe.mm, coarse))
+    return _PLACED.recall(
+        key, lambda: place_item(item, art, text, fonts, spot, construct, needed, dress.safe.mm, coarse)
+    )
 
 
 def _measure(item: Item, placed: Placed, copy: Copy) -> tuple[Figure, Figure]:

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from dechirer.core.build.build import BuildPlan
-from dechirer.core.build.piece import Piece
-from dechirer.core.build.setting import Slab
+from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.piece import Piece
+from dechirer.core.construct.setting import Slab
 from dechirer.core.dress.spots import Spot, find_spots
 from dechirer.core.figure import Figure
 
@@ -38,7 +38,7 @@ class Dressed(Struct, frozen=True):
 class DressPlan(Struct, frozen=True):
     """Every face that can be dressed, what is on it, and the pieces with their lines.
 
-    `pieces` are the build's with the lines of the dress, and the pieces it adds; `slabs` the card's with its openings;
+    `pieces` are the construct's with the lines of the dress, and the pieces it adds; `slabs` the card's with its openings;
     `marks` what is seen of the dress on each face. `copies` are the wordings, `count` how many words are set in all.
     """
 
@@ -82,7 +82,7 @@ class DressPlan(Struct, frozen=True):
         return tuple(found)
 
 
-def undressed(build: BuildPlan) -> DressPlan:
+def undressed(construct: ConstructPlan) -> DressPlan:
     """The faces of a card with nothing on them."""
     none = Figure("dress.items", "on the faces", 0.0, "count", source="nothing is on a face yet")
-    return DressPlan(find_spots(build), (), build.pieces, build.slabs, (), (), none, build.piece_count)
+    return DressPlan(find_spots(construct), (), construct.pieces, construct.slabs, (), (), none, construct.piece_count)

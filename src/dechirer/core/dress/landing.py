@@ -8,18 +8,18 @@ from typing import TYPE_CHECKING, Any
 from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
-from dechirer.core.build.build import BuildPlan
-from dechirer.core.build.making import make_piece
-from dechirer.core.build.panels import Face, Panel, PanelTree
-from dechirer.core.build.piece import OPERATIONS, Line, Operation, Piece
-from dechirer.core.build.setting import Slab
+from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.making import make_piece
+from dechirer.core.construct.panels import Face, Panel, PanelTree
+from dechirer.core.construct.piece import OPERATIONS, Line, Operation, Piece
+from dechirer.core.construct.setting import Slab
 from dechirer.core.dress.drawn import Part
 from dechirer.core.dress.memory import Memory
 from dechirer.core.dress.recipe import OUTLINE_ROLES, items_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.dress.wording import Copy
 from dechirer.core.figure import Figure
-from dechirer.core.job.building import Fold
+from dechirer.core.job.constructing import Fold
 from dechirer.core.job.dressing import Item
 from dechirer.core.job.model import Brief
 from dechirer.core.shape.affine import Affine, Points
@@ -69,10 +69,10 @@ class _Flat:
 
 
 def land(
-    build: BuildPlan, facts: BriefPlan, brief: Brief, items: tuple[Dressed, ...], copies: tuple[Copy, ...]
+    construct: ConstructPlan, facts: BriefPlan, brief: Brief, items: tuple[Dressed, ...], copies: tuple[Copy, ...]
 ) -> Landed:  # fmt: skip
     """Give every piece its lines. A piece whose words differ from copy to copy becomes several, each with its count."""
-    slabs = list(build.slabs)
+    slabs = list(construct.slabs)
     marks: list[Mark] = []
     shared = _Flat()
     varied: dict[int, _Flat] = {}
@@ -91,7 +91,7 @@ def land(
             _open_slab(dressed, dressed.spot, slabs)
     changed = {piece for flat in varied.values() for piece, lines in flat.lines.items() if lines}
     pieces: list[Piece] = []
-    for piece in build.pieces:
+    for piece in construct.pieces:
         lines = shared.lines.get(piece.id, [])
         if piece.id not in changed:
             pieces.append(_with_lines(piece, lines))
@@ -102,7 +102,7 @@ def land(
     pieces += shared.own
     for copy in copies:
         pieces += varied[copy.number].own if copy.number in varied else []
-    return Landed(_letter(_name_apart(pieces), len(build.pieces)), tuple(slabs), tuple(marks))
+    return Landed(_letter(_name_apart(pieces), len(construct.pieces)), tuple(slabs), tuple(marks))
 
 
 _GIVEN: Memory[tuple[_Flat, list[Mark]]] = Memory(600)

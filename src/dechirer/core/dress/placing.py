@@ -8,7 +8,7 @@ from typing import Any
 
 from msgspec import Struct, structs
 
-from dechirer.core.build.build import BuildPlan
+from dechirer.core.construct.construct import ConstructPlan
 from dechirer.core.dress.drawn import Drawn, draw_art
 from dechirer.core.dress.lettering import Lettering, set_words
 from dechirer.core.dress.recipe import OUTLINE_ROLES, Kitchen, cook
@@ -57,7 +57,7 @@ class Placed(Struct, frozen=True):
 
 
 def place_item(
-    item: Item, art: Art | None, text: str, fonts: tuple[FontFile, ...], spot: Spot | None, build: BuildPlan,
+    item: Item, art: Art | None, text: str, fonts: tuple[FontFile, ...], spot: Spot | None, construct: ConstructPlan,
     needed: dict[str, Placed], safe: float, coarse: bool = False,
 ) -> Placed:  # fmt: skip
     """Place an item and run its recipe.
@@ -72,7 +72,7 @@ def place_item(
     if spot is None:
         return _finish(Placed(Drawn(), Drawn(), nothing, nothing, trouble=f"the card has no face “{item.face}”"))
     item = resolve_sides(item, spot)
-    region = region_of(spot, item.place.within, safe, build)
+    region = region_of(spot, item.place.within, safe, construct)
     box = tuple(region.bounds) if not region.is_empty else (0.0, 0.0, spot.width, spot.height)
     others = {name: placed.drawn for name, placed in needed.items()}
     kitchen = Kitchen(others)

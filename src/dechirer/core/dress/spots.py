@@ -9,10 +9,10 @@ from typing import Any
 
 from msgspec import Struct
 
-from dechirer.core.build.build import BuildPlan
-from dechirer.core.build.panels import Side
-from dechirer.core.build.piece import Piece
-from dechirer.core.build.setting import FOAM
+from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.panels import Side
+from dechirer.core.construct.piece import Piece
+from dechirer.core.construct.setting import FOAM
 from dechirer.core.shape.affine import Affine, Point, Points, translate
 from dechirer.core.shape.outline import bounds, clockwise
 
@@ -51,48 +51,48 @@ class Spot(Struct, frozen=True):
     slab: int = -1
 
 
-def find_spots(build: BuildPlan) -> tuple[Spot, ...]:
+def find_spots(construct: ConstructPlan) -> tuple[Spot, ...]:
     """Every face that can be dressed: the card's in reading order, then those of the other pieces."""
-    found = [*_card_spots(build)]
-    own = set(build.made.parts.values())
-    for piece in build.pieces:
+    found = [*_card_spots(construct)]
+    own = set(construct.made.parts.values())
+    for piece in construct.pieces:
         if piece.id not in own:
-            found += _piece_spots(build, piece)
+            found += _piece_spots(construct, piece)
     return tuple(found)
 
 
-def _card_spots(build: BuildPlan) -> list[Spot]:
+def _card_spots(construct: ConstructPlan) -> list[Spot]:
     found = []
-    for face in build.tree.faces:
-        piece = build.piece(build.made.parts.get(face.panel, ""))
+    for face in construct.tree.faces:
+        piece = construct.piece(construct.made.parts.get(face.panel, ""))
         if piece is None:
             continue
-        card = build.tree.panel(face.panel)
+        card = construct.tree.panel(face.panel)
         own = piece.tree.panel(face.panel).outline[0]
         shift = translate(own[0] - card.outline[0][0], own[1] - card.outline[0][1])
         back = face.to_flat.inverse()
         base = next(
-            (index for index, slab in enumerate(build.slabs) if slab.panel == face.panel and slab.bottom == 0.0), -1
+            (index for index, slab in enumerate(construct.slabs) if slab.panel == face.panel and slab.bottom == 0.0), -1
         )
-        holes = build.slabs[base].holes if base >= 0 else card.holes
+        holes = construct.slabs[base].holes if base >= 0 else card.holes
         folds = tuple(
-            (back(hinge.start), back(hinge.end)) for hinge in build.tree.hinges
+            (back(hinge.start), back(hinge.end)) for hinge in construct.tree.hinges
             if face.panel in (hinge.parent, hinge.child)
         )  # fmt: skip
         found.append(
             Spot(
                 face.name, face.name, piece.id, piece.paper, face.panel, face.side, face.width, face.height,
                 clockwise(back.all(card.outline)), face.to_flat.then(shift), face.to_flat, folds,
-                tuple(back.all(hole) for hole in holes), tuple(_covers(build, face.panel, face.side, back, base)), base,
+                tuple(back.all(hole) for hole in holes), tuple(_covers(construct, face.panel, face.side, back, base)), base,
             )
         )  # fmt: skip
     return found
 
 
-def _covers(build: BuildPlan, panel: str, side: Side, back: Affine, base: int) -> list[tuple[str, Points]]:
+def _covers(construct: ConstructPlan, panel: str, side: Side, back: Affine, base: int) -> list[tuple[str, Points]]:
     """What is glued on a side of a panel, as seen."""
     found = []
-    for index, slab in enumerate(build.slabs):
+    for index, slab in enumerate(construct.slabs):
         if slab.panel != panel or index == base or slab.paper.startswith(FOAM):
             continue
         outward = slab.bottom > 0 if side == "outside" else slab.top <= NEAR_MM
@@ -101,13 +101,13 @@ def _covers(build: BuildPlan, panel: str, side: Side, back: Affine, base: int) -
     return found
 
 
-def _piece_spots(build: BuildPlan, piece: Piece) -> list[Spot]:
+def _piece_spots(construct: ConstructPlan, piece: Piece) -> list[Spot]:
     """The sides of a piece that is not part of the base: a liner's, a layer's, an envelope's."""
     found = []
     for face in piece.tree.faces:
         panel = piece.tree.panel(face.panel)
         back = face.to_flat.inverse()
-        slab, to_card = _slab_of(build, piece, panel.outline)
+        slab, to_card = _slab_of(construct, piece, panel.outline)
         folds = tuple(
             (back(hinge.start), back(hinge.end)) for hinge in piece.tree.hinges
             if face.panel in (hinge.parent, hinge.child)
@@ -115,7 +115,7 @@ def _piece_spots(build: BuildPlan, piece: Piece) -> list[Spot]:
         side: Side = face.side
         moved = None
         if to_card is not None:
-            body = build.slabs[slab]
+            body = construct.slabs[slab]
             # A piece glued inside the card shows there the side that is mirrored on the card's sheet.
             inside = body.top <= NEAR_MM
             shows: Side = "inside" if inside else "outside"
@@ -126,7 +126,7 @@ def _piece_spots(build: BuildPlan, piece: Piece) -> list[Spot]:
         title = piece.name if len(piece.tree.faces) == 1 else f"{piece.name}, {face.name}"
         found.append(
             Spot(
-                f"{piece.id}/{face.name}", title, piece.id, piece.paper, build.slabs[slab].panel if moved else "", side,
+                f"{piece.id}/{face.name}", title, piece.id, piece.paper, construct.slabs[slab].panel if moved else "", side,
                 face.width, face.height, clockwise(back.all(panel.outline)), face.to_flat, moved, folds,
                 tuple(back.all(hole) for hole in panel.holes), (), slab if moved else -1,
             )
@@ -134,9 +134,9 @@ def _piece_spots(build: BuildPlan, piece: Piece) -> list[Spot]:
     return found
 
 
-def _slab_of(build: BuildPlan, piece: Piece, outline: Points) -> tuple[int, Affine | None]:
+def _slab_of(construct: ConstructPlan, piece: Piece, outline: Points) -> tuple[int, Affine | None]:
     """The slab a panel of a piece is, and the map from the piece to the card's sheet; none when no rigid map fits."""
-    for index, slab in enumerate(build.slabs):
+    for index, slab in enumerate(construct.slabs):
         if slab.piece == piece.id and len(slab.outline) == len(outline):
             map = fit_rings(outline, slab.outline)
             if map is not None:
@@ -162,7 +162,7 @@ def fit_rings(own: Points, other: Points) -> Affine | None:
     return map if good else None
 
 
-def region_of(spot: Spot, within: str, safe: float, build: BuildPlan) -> Any:
+def region_of(spot: Spot, within: str, safe: float, construct: ConstructPlan) -> Any:
     """The part of a face an item is placed in, as a shapely geometry: the panel, what is seen of it, or its safe zone.
 
     What is seen is told of the closed card; for a face that is then turned away or covered, of the open one.
@@ -179,23 +179,23 @@ def region_of(spot: Spot, within: str, safe: float, build: BuildPlan) -> Any:
         inner = grow(whole, -safe)
         return inner if not inner.is_empty else whole
     if within == "visible" and spot.to_card is not None:
-        seen = _seen(spot, build)
+        seen = _seen(spot, construct)
         if not seen.is_empty:
             return shapely.intersection(seen, whole)
     return whole
 
 
-def _seen(spot: Spot, build: BuildPlan) -> Any:
+def _seen(spot: Spot, construct: ConstructPlan) -> Any:
     import shapely
 
-    from dechirer.core.build.hidden import visible_part
+    from dechirer.core.construct.hidden import visible_part
     from dechirer.core.shape.algebra import polygon
 
-    face = next((each for each in build.tree.faces if each.name == spot.id), None)
+    face = next((each for each in construct.tree.faces if each.name == spot.id), None)
     if face is None:
         return shapely.MultiPolygon()
     for closed in (1.0, 0.0):
-        rings = visible_part(build.tree, build.slabs, face, closed)
+        rings = visible_part(construct.tree, construct.slabs, face, closed)
         if rings:
             return shapely.union_all([polygon(ring) for ring in rings])
     return shapely.MultiPolygon()

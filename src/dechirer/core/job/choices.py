@@ -19,26 +19,26 @@ def _same(*words: str) -> Choices:
 
 
 _CHOICES: tuple[tuple[str, Choices], ...] = (
-    (r"build\.hinged\.shape", _same("disc", "hexagon", "octagon", "kite", "heart", "hut", "cloud")),
-    (r"build\.concertina\.top", _same("straight", "dunes", "waves", "roofs")),
-    (r"build\.lock\.tongue", _same("heart", "disc", "bar")),
-    (r"build\.lock\.first", _SIDES),
-    (r"build\.lock\.head_shows", (("outside", "on the front"), ("inside", "behind the door"))),
-    (r"build\.lock\.flap_closes", (("last", "last"), ("first", "first"))),
-    (r"build\.money\.holder", (("straps", "standing straps"), ("dome", "a clear dome"))),
-    (r"build\.money\.shape", _same("rectangle", "disc", "tag")),
-    (r"build\.row\.motifs\.[a-z0-9-]+\.shape", _same("kite", "gull", "heart", "disc", "hut", "cloud", "hexagon")),
-    (r"build\.row\.motifs\.[a-z0-9-]+\.cut", (("flaps", "lifting flaps"), ("whole", "cut out whole"))),
-    (r"build\.slits\.style", _same("straight", "scalloped")),
-    (r"build\.(peel|stack)\.shape", _same(*_SHAPES)),
-    (r"build\.envelope\.style", _same("glued", "hexagon", "petal", "fold-over")),
+    (r"construct\.hinged\.shape", _same("disc", "hexagon", "octagon", "kite", "heart", "hut", "cloud")),
+    (r"construct\.concertina\.top", _same("straight", "dunes", "waves", "roofs")),
+    (r"construct\.lock\.tongue", _same("heart", "disc", "bar")),
+    (r"construct\.lock\.first", _SIDES),
+    (r"construct\.lock\.head_shows", (("outside", "on the front"), ("inside", "behind the door"))),
+    (r"construct\.lock\.flap_closes", (("last", "last"), ("first", "first"))),
+    (r"construct\.money\.holder", (("straps", "standing straps"), ("dome", "a clear dome"))),
+    (r"construct\.money\.shape", _same("rectangle", "disc", "tag")),
+    (r"construct\.row\.motifs\.[a-z0-9-]+\.shape", _same("kite", "gull", "heart", "disc", "hut", "cloud", "hexagon")),
+    (r"construct\.row\.motifs\.[a-z0-9-]+\.cut", (("flaps", "lifting flaps"), ("whole", "cut out whole"))),
+    (r"construct\.slits\.style", _same("straight", "scalloped")),
+    (r"construct\.(peel|stack)\.shape", _same(*_SHAPES)),
+    (r"construct\.envelope\.style", _same("glued", "hexagon", "petal", "fold-over")),
 )
 _PAPERS: tuple[tuple[str, str], ...] = (
-    (r"build\.collar\.facing", "not faced"),
-    (r"build\.money\.back_paper", "as the front"),
-    (r"build\.envelope\.inlay", "no inlay"),
-    (r"build\.(window|slits|peel|stack|envelope)\.paper|build\.stack\.border_paper", ""),
-    (r"build\.layers\.[a-z0-9-]+\.paper", ""),
+    (r"construct\.collar\.facing", "not faced"),
+    (r"construct\.money\.back_paper", "as the front"),
+    (r"construct\.envelope\.inlay", "no inlay"),
+    (r"construct\.(window|slits|peel|stack|envelope)\.paper|construct\.stack\.border_paper", ""),
+    (r"construct\.layers\.[a-z0-9-]+\.paper", ""),
 )
 """Fields that name a paper; with the words for none, or empty where there must be one."""
 
@@ -52,7 +52,7 @@ def find_choices(job: Job, path: str) -> Choices:
         if re.fullmatch(pattern, path):
             papers = tuple((paper.id, paper.name) for paper in job.brief.papers)
             return ((None, none), *papers) if none else papers
-    if path == "build.bought":
+    if path == "construct.bought":
         names = [size.name.removesuffix(" envelope") for size in load_sizes() if size.kind == "envelope"]
         return tuple((name, name) for name in names)
     return ()
@@ -60,19 +60,19 @@ def find_choices(job: Job, path: str) -> Choices:
 
 def has_effect(job: Job, path: str) -> bool:
     """Whether a field changes anything as the job is now: a dome's flange does not while straps hold the note."""
-    build = job.build
+    construct = job.construct
     field = path.rsplit(".", 1)[1]
-    if path.startswith("build.money."):
-        dome = build.money.holder == "dome"
+    if path.startswith("construct.money."):
+        dome = construct.money.holder == "dome"
         return {"depth": dome, "rim": dome, "free": dome, "core": not dome}.get(field, True)
-    if path == "build.concertina.rise":
-        return build.concertina.top != "straight"
-    if path == "build.lock.flap_closes":
-        return build.lock.flap.mm > 0
-    if path == "build.collar.reveal":
-        return build.collar.facing is not None
-    if path == "build.envelope.inlay_margin":
-        return build.envelope is not None and build.envelope.inlay is not None
-    if path == "build.stack.step":
-        return build.stack is not None and not build.stack.insets
-    return path != "build.hinged.proud" or build.hinged.rim > 0
+    if path == "construct.concertina.rise":
+        return construct.concertina.top != "straight"
+    if path == "construct.lock.flap_closes":
+        return construct.lock.flap.mm > 0
+    if path == "construct.collar.reveal":
+        return construct.collar.facing is not None
+    if path == "construct.envelope.inlay_margin":
+        return construct.envelope is not None and construct.envelope.inlay is not None
+    if path == "construct.stack.step":
+        return construct.stack is not None and not construct.stack.insets
+    return path != "construct.hinged.proud" or construct.hinged.rim > 0

@@ -13,12 +13,12 @@ Positive = Annotated[float, Meta(gt=0)]
 NotNegative = Annotated[float, Meta(ge=0)]
 
 TOOLS: dict[str, str] = {
-    "fine-blade": "Fine blade",
-    "deep-blade": "Deep blade",
-    "scoring-stylus": "Scoring stylus",
-    "scoring-wheel": "Scoring wheel",
+    "thin-card-blade": "Thin-card blade",
+    "thick-card-blade": "Thick-card blade",
+    "creasing-point": "Creasing point",
+    "creasing-wheel": "Creasing wheel",
     "pen": "Pen",
-    "foil-tip": "Foil tip",
+    "hot-foil-tip": "Hot foil tip",
 }
 """Tools a machine may take, by id, with the name shown."""
 

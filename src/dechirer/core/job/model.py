@@ -11,14 +11,15 @@ from typing import Annotated, Any, Literal, get_args
 import msgspec
 from msgspec import Meta, Struct
 
-from dechirer.core.job.building import Build, FoldKind
+from dechirer.core.job.constructing import Construct, FoldKind
 from dechirer.core.job.dressing import Dress
 from dechirer.core.job.machine import TOOLS, Machine
+from dechirer.core.job.upgrade import upgrade_job
 from dechirer.core.job.values import Colour, Count, Identifier, Name, Size, default_length, require
 from dechirer.core.length import Length, LengthError, parse_length
 from dechirer.core.paper.weight import parse_weight
 
-FORMAT_VERSION = 1
+FORMAT_VERSION = 2
 """Version of the job file this code writes. Older ones are brought up to it; newer ones are refused."""
 
 Construction = Literal[
@@ -118,8 +119,8 @@ class Lay(Struct, frozen=True, forbid_unknown_fields=True):
 class Run(Struct, frozen=True, forbid_unknown_fields=True):
     """The tools the maker owns, and how folds are scored."""
 
-    tools: tuple[str, ...] = ("fine-blade", "scoring-stylus")
-    score_with: Literal["best", "scoring-stylus", "scoring-wheel"] = "best"
+    tools: tuple[str, ...] = ("thin-card-blade", "creasing-point")
+    score_with: Literal["best", "creasing-point", "creasing-wheel"] = "best"
     score_passes: Annotated[int, Meta(ge=1, le=4)] = 1
 
     def __post_init__(self) -> None:
@@ -134,7 +135,7 @@ class Job(Struct, frozen=True, forbid_unknown_fields=True):
     brief: Brief
     about: Annotated[str, Meta(max_length=200)] = ""
     units: Units = "in"
-    build: Build = msgspec.field(default_factory=Build)
+    construct: Construct = msgspec.field(default_factory=Construct)
     dress: Dress = msgspec.field(default_factory=Dress)
     lay: Lay = msgspec.field(default_factory=Lay)
     run: Run = Run()
@@ -142,7 +143,7 @@ class Job(Struct, frozen=True, forbid_unknown_fields=True):
 
     def __post_init__(self) -> None:
         ids = [paper.id for paper in self.brief.papers]
-        for what, paper_id in (*self.build.papers(), *self.dress.papers()):
+        for what, paper_id in (*self.construct.papers(), *self.dress.papers()):
             require(paper_id in ids, f"{what}: paper “{paper_id}” is not one of {', '.join(ids)}")
         for loading in self.lay.loadings:
             require(loading.paper in ids, f"a loading names paper “{loading.paper}”, which is not in the job")
@@ -216,12 +217,14 @@ def read_job_json(text: bytes) -> Job:
         raise JobError(f"not a job: {error}") from None
     if not isinstance(plain, dict):
         raise JobError("not a job: expected an object")
-    version = plain.get("format")
+    version = plain.get("format", 1)
     if isinstance(version, int) and version > FORMAT_VERSION:
         raise JobError(
             f"field format: the job was written by a newer Dechirer (format {version}; "
             f"this one reads up to {FORMAT_VERSION})"
         )
+    if isinstance(version, int) and version < FORMAT_VERSION:
+        plain = upgrade_job(plain, version, FORMAT_VERSION)
     return from_plain(plain)
 
 

@@ -6,7 +6,7 @@ from typing import Any
 
 import msgspec
 
-from dechirer.core.job.building import Build, Liner
+from dechirer.core.job.constructing import Construct, Liner
 from dechirer.core.job.machine import load_machines
 from dechirer.core.job.model import Brief, Job, JobError, Paper, Units, from_plain, to_plain
 from dechirer.core.job.values import Size
@@ -41,10 +41,10 @@ def make_job(
         )
         chosen: Any = construction
         brief = Brief(chosen, width, height, count, papers, CARD_PAPER, machines[machine])
-        build = Build(liner=Liner(liner, LINER_PAPER) if liner is not None else None)
+        construct = Construct(liner=Liner(liner, LINER_PAPER) if liner is not None else None)
         kind: Any = fold
-        build = msgspec.structs.replace(build, fold=msgspec.structs.replace(build.fold, kind=kind))
-        job = Job(name, brief, units=units, build=build)
+        construct = msgspec.structs.replace(construct, fold=msgspec.structs.replace(construct.fold, kind=kind))
+        job = Job(name, brief, units=units, construct=construct)
     except ValueError as error:
         raise JobError(str(error)) from None
     return from_plain(to_plain(job))

@@ -35,12 +35,16 @@ def why_kept(job: Job, paper_id: str) -> str:
     """Why a paper cannot be removed; empty when it can."""
     if len(job.brief.papers) == 1:
         return "A job needs at least one paper."
-    if job.build.liner is not None and job.build.liner.paper == paper_id:
+    if job.construct.liner is not None and job.construct.liner.paper == paper_id:
         return "The liner is made of it."
-    if any(layer.paper == paper_id for layer in job.build.layers):
+    if any(layer.paper == paper_id for layer in job.construct.layers):
         return "A layer is made of it."
-    build = job.build
-    parts = (("The window's backer", build.window), ("The insert", build.slits), ("The envelope", build.envelope))
+    construct = job.construct
+    parts = (
+        ("The window's backer", construct.window),
+        ("The insert", construct.slits),
+        ("The envelope", construct.envelope),
+    )
     for name, part in parts:
         if part is not None and part.paper == paper_id:
             return f"{name} is made of it."

@@ -7,10 +7,10 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from dechirer.core.build.build import BuildPlan
-from dechirer.core.build.envelope_checks import TITLES
-from dechirer.core.build.envelope_shapes import STYLES
-from dechirer.core.build.piece import Piece
+from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.envelope_checks import TITLES
+from dechirer.core.construct.envelope_shapes import STYLES
+from dechirer.core.construct.piece import Piece
 from dechirer.core.finding import CheckList, Finding, Mend
 from dechirer.core.job.edit import Change, set_loading
 from dechirer.core.job.model import Job, Paper
@@ -26,7 +26,7 @@ class LayContext(Struct, frozen=True):
     """What the lay's checks look at."""
 
     job: Job
-    build: BuildPlan
+    construct: ConstructPlan
     lay: LayPlan
 
 
@@ -42,7 +42,7 @@ def find_piece_too_large(context: LayContext) -> Iterator[Finding]:
     """A flat piece larger than what the machine reaches on its sheet."""
     job = context.job
     for piece_id, _count in context.lay.unplaced:
-        piece = context.build.piece(piece_id)
+        piece = context.construct.piece(piece_id)
         if piece is None:
             continue
         paper = _paper(job, piece.paper)
@@ -79,20 +79,20 @@ def _smallest(job: Job, piece: Piece, sheet: LoadedSheet) -> str:
 
 def _mends_for_envelope(context: LayContext, piece: Piece) -> Iterator[Mend]:
     """Other styles of envelope that close over the same card and fit the sheet."""
-    fits = context.build.figure("envelope.fits")
-    envelope = context.job.build.envelope
+    fits = context.construct.figure("envelope.fits")
+    envelope = context.job.construct.envelope
     if piece.id != "envelope" or fits is None or envelope is None:
         return
     for style in STYLES:
         if style in fits.source and style != envelope.style:
-            yield Mend(f"Use {TITLES[style]}", (Change("build.envelope.style", style),))
+            yield Mend(f"Use {TITLES[style]}", (Change("construct.envelope.style", style),))
 
 
 @CHECKS.register
 def find_piece_turned_askew(context: LayContext) -> Iterator[Finding]:
     """A piece that fits only askew: said, because its grain and its pattern turn with it."""
     for piece_id, angle in context.lay.turned:
-        piece = context.build.piece(piece_id)
+        piece = context.construct.piece(piece_id)
         if piece is not None:
             yield Finding(
                 "lay.turned-to-fit", "note", "lay", f"The {piece.name} is turned by {angle:.1f}° to fit",
@@ -162,7 +162,7 @@ def find_sheet_that_differs(context: LayContext) -> Iterator[Finding]:
     """The sheet size set at the machine must be the size of the sheets there are."""
     job = context.job
     for paper in job.brief.papers:
-        if not any(piece.paper == paper.id for piece in context.build.pieces):
+        if not any(piece.paper == paper.id for piece in context.construct.pieces):
             continue
         size = sheet_set(job.lay, paper)
         if _same(size, paper.sheet):

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct, structs
 
-from dechirer.core.build.piece import Line, Piece, turn_over, turn_piece
+from dechirer.core.construct.piece import Line, Piece, turn_over, turn_piece
 from dechirer.core.figure import Figure
 from dechirer.core.job.machine import Machine
 from dechirer.core.job.model import Lay, Paper, Pin

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
-from dechirer.core.build.build import BuildPlan
+from dechirer.core.construct.construct import ConstructPlan
 from dechirer.core.finding import CheckList, Finding, Mend
 from dechirer.core.job.edit import Change
 from dechirer.core.job.machine import TOOLS, find_holder
@@ -22,13 +22,13 @@ class RunContext(Struct, frozen=True):
 
     job: Job
     brief: BriefPlan
-    build: BuildPlan
+    construct: ConstructPlan
     run: RunPlan
 
 
 CHECKS: CheckList[RunContext] = CheckList("run")
 
-EASILY_HELD = frozenset({"pen", "foil-tip"})
+EASILY_HELD = frozenset({"pen", "hot-foil-tip"})
 """Tools that clamp into a holder without parts of the machine's own."""
 
 
@@ -60,7 +60,7 @@ def _mends_for_tool(context: RunContext, choice: ToolChoice) -> Iterator[Mend]:
         if other != choice.tool and other in job.run.tools and find_holder(job.brief.machine, other):
             yield Mend(f"Use the {TOOLS[other].lower()}", (Change("run.score_with", "best"),))
     if choice.operation == "score":
-        paths = dict.fromkeys(piece.fold_field for piece in context.build.pieces if piece.folds)
+        paths = dict.fromkeys(piece.fold_field for piece in context.construct.pieces if piece.folds)
         yield Mend("Perforate the folds", tuple(Change(f"{path}.kind", "perforate") for path in paths))
     if choice.trouble == "no-holder" and choice.tool in EASILY_HELD:
         # Machine profiles written before pens were planned for do not list them.
@@ -79,7 +79,7 @@ def find_single_score_on_heavy_stock(context: RunContext) -> Iterator[Finding]:
     if job.run.score_passes > 1:
         return
     told: set[str] = set()
-    for piece in context.build.pieces:
+    for piece in context.construct.pieces:
         facts = context.brief.paper(piece.paper)
         if piece.paper in told:  # once for a paper, however many pieces are of it
             continue

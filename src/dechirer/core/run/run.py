@@ -9,7 +9,7 @@ from functools import lru_cache
 
 from msgspec import Struct
 
-from dechirer.core.build.piece import OPERATIONS, Operation
+from dechirer.core.construct.piece import OPERATIONS, Operation
 from dechirer.core.figure import Figure
 from dechirer.core.job.machine import Machine, Pace
 from dechirer.core.job.model import Run

@@ -4,20 +4,20 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from dechirer.core.build.piece import Operation
+from dechirer.core.construct.piece import Operation
 from dechirer.core.job.machine import TOOLS, Machine, find_holder
 from dechirer.core.job.model import Run
 from dechirer.core.paper.colours import name_colour
 
 TOOLS_FOR: dict[Operation, tuple[str, ...]] = {
     "pen": ("pen",),
-    "score": ("scoring-stylus", "scoring-wheel"),
-    "foil": ("foil-tip",),
-    "perforate": ("fine-blade", "deep-blade"),
-    "kiss": ("fine-blade",),
-    "cut": ("fine-blade", "deep-blade"),
+    "score": ("creasing-point", "creasing-wheel"),
+    "foil": ("hot-foil-tip",),
+    "perforate": ("thin-card-blade", "thick-card-blade"),
+    "kiss": ("thin-card-blade",),
+    "cut": ("thin-card-blade", "thick-card-blade"),
 }
-"""Tools that can do an operation, the usual one first. A stylus spares the blade change of a wheel."""
+"""Tools that can do an operation, the usual one first. A point spares the blade change of a wheel."""
 
 VERBS: dict[str, tuple[str, str]] = {
     "pen": ("draw", "drawn"), "score": ("score", "scored"), "foil": ("foil", "foiled"),

@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.build.constructions import KINDS
+from dechirer.core.construct.constructions import KINDS
 from dechirer.core.job.edit import Change
 from dechirer.core.job.papers import add_paper, remove_paper, why_kept
 from dechirer.core.length import format_size

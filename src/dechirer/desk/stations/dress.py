@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.build.folding import fold_steps
+from dechirer.core.construct.folding import fold_steps
 from dechirer.core.dress.arrange import (
     forget_unused,
     place_again,
@@ -229,8 +229,8 @@ class DressStation(Station):
     def _draw_folded(self) -> None:
         if self.plan is None:
             return
-        closed = self.slider.value() / SLIDER_STEPS if fold_steps(self.plan.build.tree) else 0.0
-        self.slider.setEnabled(bool(self.plan.build.tree.hinges))
+        closed = self.slider.value() / SLIDER_STEPS if fold_steps(self.plan.construct.tree) else 0.0
+        self.slider.setEnabled(bool(self.plan.construct.tree.hinges))
         scene = make_folded_scene(self.plan, closed)
         plain = tuple(item for item in scene.items if not getattr(item, "figure", ""))
         self.folded.set_display(structs.replace(scene, items=plain, room_px=(10.0, 10.0, 10.0, 10.0)))

@@ -30,7 +30,7 @@ from dechirer.desk.widgets.pass_table import PassTable
 from dechirer.drawing.scenes.mat import make_run_scene
 
 PLAY_MS = 350
-SCORE_WITH = {"best": "whichever costs least", "scoring-stylus": "the stylus", "scoring-wheel": "the wheel"}
+SCORE_WITH = {"best": "whichever costs least", "creasing-point": "the point", "creasing-wheel": "the wheel"}
 CARE = "Blades cut, foil tips burn: switch off, let them cool, and follow the machine's manual."
 
 

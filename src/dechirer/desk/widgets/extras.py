@@ -1,4 +1,4 @@
-"""What has no place on Build's drawing: a construction's choices, and what is glued in or on."""
+"""What has no place on Construct's drawing: a construction's choices, and what is glued in or on."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.build.checks import remove_layer
+from dechirer.core.construct.checks import remove_layer
 from dechirer.core.job.attach import add_motif, remove_motif
 from dechirer.core.job.choices import find_choices, has_effect
 from dechirer.core.job.edit import Change, get_field
@@ -34,14 +34,14 @@ TALLEST_PX = 132
 """The rows take at most this much of the drawing's room; beyond it they scroll."""
 
 ATTACHMENTS: tuple[tuple[str, str, str, tuple[tuple[str, str], ...]], ...] = (
-    ("window", "build.window", "Window backer", (("paper", "paper"), ("margin", "glue margin"))),
-    ("insert", "build.slits", "Insert", (("paper", "paper"), ("style", "slits"))),
-    ("peel", "build.peel", "Peel-away", (("shape", "shape"), ("paper", "backer"), ("margin", "backer past it"),
+    ("window", "construct.window", "Window backer", (("paper", "paper"), ("margin", "glue margin"))),
+    ("insert", "construct.slits", "Insert", (("paper", "paper"), ("style", "slits"))),
+    ("peel", "construct.peel", "Peel-away", (("shape", "shape"), ("paper", "backer"), ("margin", "backer past it"),
                                         ("safe", "stays from edges"))),
-    ("stack", "build.stack", "Layer stack", (("shape", "outline"), ("paper", "layers"), ("border_paper", "borders"),
+    ("stack", "construct.stack", "Layer stack", (("shape", "outline"), ("paper", "layers"), ("border_paper", "borders"),
                                              ("count", "layers"), ("step", "set in by"), ("insets", "or by a list"),
                                              ("border", "border"), ("foam", "foam"))),
-    ("envelope", "build.envelope", "Envelope", (("paper", "paper"), ("style", "style"), ("ease", "larger by"),
+    ("envelope", "construct.envelope", "Envelope", (("paper", "paper"), ("style", "style"), ("ease", "larger by"),
                                                 ("inlay", "inlay"), ("inlay_margin", "inlay smaller by"))),
 )  # fmt: skip
 """Each attachment: its name, its place in the job, its title, and its fields with their titles."""
@@ -177,7 +177,7 @@ class Extras(QScrollArea):
         if path:
             changes = [Change(path, None)]
         elif name == "bought":
-            changes = [Change("build.bought", None)]
+            changes = [Change("construct.bought", None)]
         elif name.startswith("motif-"):
             changes = [remove_motif(job, name)]
         else:
@@ -196,23 +196,23 @@ def _words(text: str, *, strong: bool = False) -> QLabel:
 
 def _rows_of(plan: Plan) -> tuple[tuple[str, str, tuple[tuple[str, str], ...]], ...]:
     """The rows to show: (name, title, fields), the construction's own first."""
-    job, kind = plan.job, plan.build.kind
+    job, kind = plan.job, plan.construct.kind
     rows: list[tuple[str, str, tuple[tuple[str, str], ...]]] = []
     own = tuple(field for field in kind.fields if has_effect(job, field[0]))
     if own:
         rows.append(("construction", "", own))
     if kind.id == "flap-row":
-        for motif in job.build.row.motifs:
-            path = f"build.row.motifs.{motif.id}"
+        for motif in job.construct.row.motifs:
+            path = f"construct.row.motifs.{motif.id}"
             rows.append((motif.id, motif.id.replace("-", " "), ((f"{path}.shape", "shape"), (f"{path}.cut", "is"))))
         rows.append(("add-motif", "", ()))
     for name, path, title, fields in ATTACHMENTS:
         if get_field(job, path) is not None:
             shown = ((f"{path}.{field}", words) for field, words in fields)
             rows.append((name, title, tuple(each for each in shown if has_effect(job, each[0]))))
-    if job.build.bought is not None:
-        rows.append(("bought", "Bought envelope", (("build.bought", "size"),)))
-    for layer in job.build.layers:
-        path = f"build.layers.{layer.id}"
+    if job.construct.bought is not None:
+        rows.append(("bought", "Bought envelope", (("construct.bought", "size"),)))
+    for layer in job.construct.layers:
+        path = f"construct.layers.{layer.id}"
         rows.append((layer.id, f"Layer on {layer.face}", ((f"{path}.paper", "paper"), (f"{path}.foam", "on foam"))))
     return tuple(rows)

@@ -15,7 +15,7 @@ KEYBOARD_REASONS = (
     Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason, Qt.FocusReason.ShortcutFocusReason,
 )  # fmt: skip
 """Ways focus comes by that want a ring to be seen."""
-TITLES: dict[str, str] = {"brief": "Brief", "build": "Build", "dress": "Dress", "lay": "Lay", "run": "Run"}
+TITLES: dict[str, str] = {"brief": "Brief", "construct": "Construct", "dress": "Dress", "lay": "Lay", "run": "Run"}
 """The stations that work so far, in the order of work."""
 
 

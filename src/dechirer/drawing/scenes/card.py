@@ -89,8 +89,8 @@ def _spine(construction: str, box: Box, paper: str) -> list[Item]:
 
 def _liner_peek(plan: Plan, box: Box) -> list[Item]:
     """Where a folded liner lies inside, as a guide."""
-    liner = plan.job.build.liner
-    if liner is None or plan.build.piece("liner") is None or plan.build.kind.liner != "spread":
+    liner = plan.job.construct.liner
+    if liner is None or plan.construct.piece("liner") is None or plan.construct.kind.liner != "spread":
         return []
     reveal = liner.reveal.mm
     paper = plan.brief.paper(plan.job.brief.base_paper).paper.colour

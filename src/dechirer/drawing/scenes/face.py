@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from dechirer.core.build.piece import Piece
+from dechirer.core.construct.piece import Piece
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.landing import Mark
 from dechirer.core.dress.spots import Spot
@@ -34,7 +34,7 @@ def make_face_scene(plan: Plan, spot_id: str, picked: str = "", lit: str = "", s
         Shape((spot.outline, *spot.holes), fill=paper, form="edge", role="soft", on=paper, shadow=True)
     ]
     for piece_id, ring in spot.covers:
-        piece = plan.build.piece(piece_id)
+        piece = plan.construct.piece(piece_id)
         colour = plan.brief.paper(piece.paper).paper.colour if piece is not None else paper
         items.append(Shape((ring,), fill=colour, form="edge", role="soft", on=colour))
         box = bounds(ring)

@@ -1,10 +1,10 @@
-"""Build's picture of the flat pieces: one large with every dimension that matters, the others on a shelf."""
+"""Construct's picture of the flat pieces: one large with every dimension that matters, the others on a shelf."""
 
 from __future__ import annotations
 
 from msgspec import Struct
 
-from dechirer.core.build.piece import FoldMark, Measure, Piece, fold_of
+from dechirer.core.construct.piece import FoldMark, Measure, Piece, fold_of
 from dechirer.core.job.fields import show_field
 from dechirer.core.job.model import Job
 from dechirer.core.length import format_length, format_size
@@ -35,7 +35,7 @@ def make_flat_scene(plan: Plan, width_px: float, height_px: float, main: str = "
         main: id of the piece to show large; the first one when there is none of that id.
         picked: element id to light up.
     """
-    pieces = plan.build.pieces
+    pieces = plan.construct.pieces
     piece = next((each for each in pieces if each.id == main), pieces[0])
     others = [each for each in pieces if each is not piece]
     left, top, right, bottom = ROOM_PX

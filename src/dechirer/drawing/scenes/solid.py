@@ -14,9 +14,9 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from dechirer.core.build.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
-from dechirer.core.build.panels import Hinge, PanelTree
-from dechirer.core.build.setting import FOAM, Slab
+from dechirer.core.construct.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
+from dechirer.core.construct.panels import Hinge, PanelTree
+from dechirer.core.construct.setting import FOAM, Slab
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, Point, Points
@@ -87,44 +87,44 @@ class Model(Struct, frozen=True):
 
 def find_model(plan: Plan, piece: str = "") -> Model:
     """What the folded view shows while a piece is shown large: the envelope for itself and its inlay, else the card."""
-    made = plan.build.envelope
+    made = plan.construct.envelope
     if piece not in ("envelope", "inlay") or made is None:
-        return Model("card", plan.build.tree, plan.dress.slabs)
-    return Model("envelope", made.tree, plan.build.envelope_slabs)
+        return Model("card", plan.construct.tree, plan.dress.slabs)
+    return Model("envelope", made.tree, plan.construct.envelope_slabs)
 
 
 def make_folded_scene(plan: Plan, closed: float, picked: str = "", piece: str = "") -> Display:
     """The card, or the envelope while that piece is shown large, closed by a share from 0 (flat) to 1 (closed)."""
-    build = find_model(plan, piece)
-    poses = fold(build.tree, closed)
-    eye = make_eye(build.tree)
-    bodies = [_place(slab, poses[slab.panel]) for slab in build.slabs]
-    marks = _marks_by_slab(plan) if build.name == "card" else {}
+    construct = find_model(plan, piece)
+    poses = fold(construct.tree, closed)
+    eye = make_eye(construct.tree)
+    bodies = [_place(slab, poses[slab.panel]) for slab in construct.slabs]
+    marks = _marks_by_slab(plan) if construct.name == "card" else {}
     painted = {id(body): marks.get(index, []) for index, body in enumerate(bodies)}
     order = sort_bodies(bodies, eye)
     rank = {body.slab.panel: place for place, body in enumerate(order) if body.slab.bottom == 0.0}
     bends: dict[int, list[Hinge]] = {}
-    for hinge in build.tree.hinges:
+    for hinge in construct.tree.hinges:
         # A bend belongs to the nearer of its two panels, so that whatever lies in front of that covers it.
         bends.setdefault(max(rank[hinge.parent], rank[hinge.child]), []).append(hinge)
     items: list[Item] = []
     rings = [tuple(eye(point)[:2] for point in body.upper) for body in order]
     for place, body in enumerate(order):
-        items += _draw_body(plan, build, body, eye, picked, rings[place + 1 :], named=not painted[id(body)])
+        items += _draw_body(plan, construct, body, eye, picked, rings[place + 1 :], named=not painted[id(body)])
         items += _draw_marks(plan, body, eye, painted[id(body)], poses[body.slab.panel])
-        if build.name == "card" and body.slab.panel in poses:
+        if construct.name == "card" and body.slab.panel in poses:
             facing = _dot(_normal(body.upper), eye.near)
             items += _inner_lines(plan, body, facing, eye, poses[body.slab.panel])
         for hinge in bends.get(place, ()):
-            items += _draw_bend(plan, build, hinge, poses, closed, eye)
-    if build.name == "card":
-        items += _measure_card(plan, build, poses, eye)
+            items += _draw_bend(plan, construct, hinge, poses, closed, eye)
+    if construct.name == "card":
+        items += _measure_card(plan, construct, poses, eye)
     extent = bounds([eye(point)[:2] for body in bodies for point in body.points])
-    percent = f"{100 * closed:.0f} % closed" if build.tree.hinges else "a flat card"
+    percent = f"{100 * closed:.0f} % closed" if construct.tree.hinges else "a flat card"
     # A low card's height stands beside its line, which takes more room there.
     low = plan.job.brief.height.mm < 0.5 * plan.job.brief.width.mm
     return Display(
-        tuple(items), extent, (104.0 if low else 52.0, 24.0, 24.0, 46.0), f"The folded {build.name}, {percent}."
+        tuple(items), extent, (104.0 if low else 52.0, 24.0, 24.0, 46.0), f"The folded {construct.name}, {percent}."
     )
 
 
@@ -157,10 +157,10 @@ def _measure_card(plan: Plan, model: Model, poses: dict[str, Pose], eye: Eye) ->
 def _inner_lines(plan: Plan, body: _Body, facing: float, eye: Eye, pose: Pose) -> list[Item]:
     """Slits and slots of a base's panel, on the side that is seen."""
     slab = body.slab
-    piece = plan.build.piece(slab.piece)
+    piece = plan.construct.piece(slab.piece)
     if slab.bottom != 0.0 or piece is None or not any(line.role == "slit" for line in piece.lines):
         return []
-    own, card = piece.tree.panel(slab.panel).outline[0], plan.build.made.tree.panel(slab.panel).outline[0]
+    own, card = piece.tree.panel(slab.panel).outline[0], plan.construct.made.tree.panel(slab.panel).outline[0]
     dx, dy = card[0] - own[0], card[1] - own[1]
     level = slab.top if facing > 0 else slab.bottom
     paper = _colour(plan, slab)
@@ -176,17 +176,17 @@ def _inner_lines(plan: Plan, body: _Body, facing: float, eye: Eye, pose: Pose) -
 
 def make_front_view(plan: Plan) -> tuple[list[Item], Box]:
     """The closed card seen straight on: what of it shows at the front, and the box it fills, in mm."""
-    build = find_model(plan)
-    poses = fold(build.tree, 1.0)
-    eye = make_eye(build.tree, tilt_deg=0.0, turn_deg=0.0)
-    bodies = sorted((_place(slab, poses[slab.panel]) for slab in build.slabs), key=lambda body: _depth(body, eye))
+    construct = find_model(plan)
+    poses = fold(construct.tree, 1.0)
+    eye = make_eye(construct.tree, tilt_deg=0.0, turn_deg=0.0)
+    bodies = sorted((_place(slab, poses[slab.panel]) for slab in construct.slabs), key=lambda body: _depth(body, eye))
     items: list[Item] = []
     for body in bodies:
         near = body.upper if _dot(_normal(body.upper), eye.near) > 0 else body.lower
         holes = body.upper_holes if near is body.upper else body.lower_holes
         paper = _colour(plan, body.slab)
         items.append(_face(near, eye, paper, paper, f"{body.slab.piece}/{body.slab.panel}", holes))
-        name = _name_of_face(build, body.slab, "outside" if near is body.upper else "inside")
+        name = _name_of_face(construct, body.slab, "outside" if near is body.upper else "inside")
         if name:
             place = eye(_mean(near))
             items.append(Label((place[0], place[1]), name, "body", "soft", paper))

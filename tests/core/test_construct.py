@@ -1,0 +1,156 @@
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dechirer.core.construct.foldline import perforation_starts
+from dechirer.core.construct.piece import turn_over
+from dechirer.core.plan import make_plan
+from dechirer.core.shape.affine import mirror_x
+from dechirer.core.shape.outline import bounds
+from tests.helpers import IN, changed, codes, finding, mended, quick_job, sizes_in, typed
+
+
+def test_five_by_seven_side_fold() -> None:
+    # Plain geometry: folded w x h opens to 2w x h with a score of length h at w.
+    plan = make_plan(quick_job("5x7in", liner="1/16"))
+    assert sizes_in(plan) == {"base": pytest.approx((10, 7)), "liner": pytest.approx((9.875, 6.875))}
+    base, liner = plan.construct.pieces
+    assert base.folds[0].at.value == pytest.approx(5 * IN)
+    assert base.folds[0].length.value == pytest.approx(7 * IN)
+    assert liner.folds[0].at.value == pytest.approx(9.875 / 2 * IN)
+    score = next(line for line in base.lines if line.operation == "score")
+    assert score.paths == (((5 * IN, 0.0), (5 * IN, pytest.approx(7 * IN))),)
+
+
+def test_an_eighth_a_side_and_the_note_on_totals() -> None:
+    plan = make_plan(quick_job("5x7in", liner="1/8"))
+    assert sizes_in(plan)["liner"] == pytest.approx((9.75, 6.75))
+    note = make_plan(quick_job("5x7in", liner="1/16")).figures["liner.width"].note
+    assert "1/8 in less in all" in note
+    assert "9 3/4 × 6 3/4 in" in note
+
+
+def test_six_by_four_top_fold() -> None:
+    base = make_plan(quick_job("6x4in", fold="top-fold")).construct.pieces[0]
+    assert (base.width.value, base.height.value) == pytest.approx((6 * IN, 8 * IN))
+    assert base.folds[0].at.value == pytest.approx(4 * IN)
+    assert base.folds[0].length.value == pytest.approx(6 * IN)
+    score = next(line for line in base.lines if line.operation == "score")
+    assert score.paths == (((0.0, 4 * IN), (pytest.approx(6 * IN), 4 * IN)),)
+
+
+def test_a_flat_card_has_no_fold_and_no_liner() -> None:
+    job = quick_job("5x7in", fold="flat", liner="1/16")
+    plan = make_plan(job)
+    assert sizes_in(plan) == {"base": pytest.approx((5, 7))}
+    assert not plan.construct.pieces[0].folds
+    assert codes(plan).count("construct.liner-on-flat-card") == 1
+    assert "liner" in sizes_in(mended(job, "construct.liner-on-flat-card", 1))
+
+
+def test_the_working_of_the_liner_goes_down_to_what_was_typed() -> None:
+    figure = make_plan(quick_job("5x7in", liner="1/16")).figures["liner.width"]
+    assert figure.sentence("in") == "10 in (base width) − 2 × 1/16 in (reveal)"
+    text = figure.explain("in")
+    assert "finished width = 5 in = typed in Brief" in text
+    assert "reveal = 1/16 in = typed in Construct" in text
+    typed_in = [each.field for _, each in figure.walk() if not each.inputs]
+    assert typed_in == ["brief.width", "construct.liner.reveal"]
+
+
+@given(
+    st.floats(20, 400), st.floats(20, 400), st.sampled_from(["side-fold", "top-fold", "flat"]), st.floats(0.1, 9),
+    st.sampled_from(["score", "perforate", "ticks", "unmarked"]),
+)  # fmt: skip
+def test_every_line_stays_on_its_piece(width: float, height: float, fold: str, reveal: float, kind: str) -> None:
+    job = quick_job(f"{width:.3f} x {height:.3f} mm", fold=fold, liner=f"{reveal:.3f} mm")
+    plan = make_plan(changed(job, construct__fold__kind=kind, construct__liner__fold__kind=kind))
+    for piece in plan.construct.pieces:
+        box = bounds(piece.outline)
+        for line in piece.lines:
+            for path in line.paths:
+                assert box.holds(bounds(path), slack=1e-6)
+    assert sum(panel_area(panel.outline) for panel in plan.construct.tree.panels) == pytest.approx(
+        plan.construct.pieces[0].area
+    )
+
+
+def panel_area(outline: tuple[tuple[float, float], ...]) -> float:
+    import shapely
+
+    return float(shapely.Polygon(outline).area)
+
+
+@given(st.floats(8, 600), st.floats(0, 20), st.floats(0.3, 12), st.floats(0.1, 12))
+def test_perforations_are_centred_with_a_land_at_both_ends(
+    length: float, ends: float, dash: float, land: float
+) -> None:
+    starts = perforation_starts(length, ends, dash, land)
+    if not starts:
+        assert length - 2 * ends < dash + 2 * land + 1e-6
+        return
+    first, last = starts[0], starts[-1] + dash
+    assert first - ends == pytest.approx(length - ends - last, abs=1e-6)  # centred
+    assert first - ends >= land - 1e-6  # a whole land at each end (common practice)
+    assert first - ends < land + (dash + land) / 2 + 1e-6  # and no dash could be added
+
+
+def test_turned_over_twice_is_the_piece_and_once_swaps_mountain_and_valley() -> None:
+    piece = make_plan(quick_job("5x7in")).construct.pieces[0]
+    over = turn_over(piece)
+    assert (piece.folds[0].sense, over.folds[0].sense) == ("mountain", "valley")
+    again = turn_over(over)
+    assert again.lines == piece.lines
+    assert mirror_x(254.0)((0.0, 3.0)) == (254.0, 3.0)
+
+
+@pytest.mark.parametrize(
+    ("reveal", "code"),
+    [("0", "construct.liner-not-smaller"), ("-1/8", "construct.liner-not-smaller"), ("4", "construct.liner-vanished")],
+)
+def test_a_liner_that_cannot_be(reveal: str, code: str) -> None:
+    job = typed(quick_job("5x7in", liner="1/16"), "construct.liner.reveal", reveal)
+    assert finding(make_plan(job), code).severity == "stop"
+    assert sizes_in(mended(job, code))["liner"] == pytest.approx((9.875, 6.875))
+
+
+def test_a_fold_line_that_runs_out_of_the_edge() -> None:
+    job = typed(quick_job("5x7in"), "construct.fold.ends", "-1/8")
+    found = finding(make_plan(job), "construct.fold-past-edge")
+    assert "1/8 in past the edge" in found.reason
+    assert "construct.fold-past-edge" not in codes(mended(job, "construct.fold-past-edge"))
+
+
+@pytest.mark.parametrize(
+    ("land", "dash", "code"),
+    [
+        ("0", "5", "construct.perforation-without-land"),
+        ("0.2", "2", "construct.dash-at-edge"),
+        ("5", "50", "construct.perforation-without-dash"),
+    ],
+)
+def test_perforations_that_fail(land: str, dash: str, code: str) -> None:
+    size = "44.6 x 44.6 mm" if code == "construct.dash-at-edge" else "30 x 40 mm"
+    job = changed(quick_job(size), construct__fold__kind="perforate")
+    job = typed(typed(job, "construct.fold.land", f"{land} mm"), "construct.fold.dash", f"{dash} mm")
+    assert code in codes(make_plan(job))
+    assert code not in codes(mended(job, code))
+
+
+def test_a_blank_that_folds_to_another_size() -> None:
+    # A blank 5.5 x 8 folds to 5.5 x 4, not to 6 x 4 (plain arithmetic).
+    job = typed(quick_job("6x4in", fold="top-fold"), "brief.blank", "5.5 x 8")
+    found = finding(make_plan(job), "brief.blank-disagrees")
+    assert "folds to 5 1/2 × 4 in, not 6 × 4 in" in found.title
+    assert sizes_in(mended(job, "brief.blank-disagrees"))["base"] == pytest.approx((5.5, 8))
+    assert "brief.blank-disagrees" not in codes(mended(job, "brief.blank-disagrees", 1))
+    assert "brief.blank-disagrees" not in codes(make_plan(typed(quick_job("5x7in"), "brief.blank", "10 x 7")))
+
+
+def test_an_iso_size_in_an_inch_job_names_its_american_namesake() -> None:
+    job = typed(quick_job("5x7in"), "brief.width", "a6")
+    assert finding(make_plan(job), "brief.american-namesake").severity == "note"
+    assert sizes_in(mended(job, "brief.american-namesake"))["base"] == pytest.approx((9, 6.25))
+    assert "brief.american-namesake" not in codes(make_plan(changed(job, units="mm")))
