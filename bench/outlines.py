@@ -66,10 +66,15 @@ def step(kind: str, **more: Any) -> Step:
 
 
 RECIPE = (
-    step("tidy", by="0.05 mm"), step("border", by="2 mm"), step("round", by="0.5 mm"), step("fill"),
-    step("border", by="1 mm", edges="all", corners="round"), step("mirror", side="left"), step("outermost"),
+    step("tidy", by="0.05 mm"),
+    step("border", by="2 mm"),
+    step("round", by="0.5 mm"),
+    step("fill"),
+    step("border", by="1 mm", edges="all", corners="round"),
+    step("mirror", side="left"),
+    step("outermost"),
     step("fit", by="90 mm"),
-)  # fmt: skip
+)
 
 
 def measure_offsets() -> None:

@@ -16,9 +16,12 @@ from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import load_demo_job
 
 settings.register_profile(
-    "here", deadline=None, max_examples=120, suppress_health_check=list(HealthCheck),
+    "here",
+    deadline=None,
+    max_examples=120,
+    suppress_health_check=list(HealthCheck),
     derandomize=bool(os.environ.get("CI")),  # the same examples at every run of CI, new ones at every run at a desk
-)  # fmt: skip
+)
 settings.load_profile("here")
 
 

@@ -63,19 +63,35 @@ def command() -> None:
 @out_option
 @json_option
 def card(
-    fold: str, size: str, liner: str | None, count: int, weight: str, sheet: str, machine: str, mark: str, units: str,
-    name: str, out: Path, as_json: bool,
-) -> None:  # fmt: skip
+    fold: str,
+    size: str,
+    liner: str | None,
+    count: int,
+    weight: str,
+    sheet: str,
+    machine: str,
+    mark: str,
+    units: str,
+    name: str,
+    out: Path,
+    as_json: bool,
+) -> None:
     """Plan a quick card and write its files."""
     assert FOLDS[fold] in CONSTRUCTIONS
     try:
         parse_weight(weight)
         job = make_job(
-            construction=FOLDS[fold], size=_read("--size", parse_size, size, units), count=count,
-            liner=_read("--liner", parse_length, liner, units) if liner else None, weight=weight,
-            sheet=_read("--sheet", parse_size, sheet, units), machine=machine, fold=mark,
-            units="in" if units == "in" else "mm", name=name,
-        )  # fmt: skip
+            construction=FOLDS[fold],
+            size=_read("--size", parse_size, size, units),
+            count=count,
+            liner=_read("--liner", parse_length, liner, units) if liner else None,
+            weight=weight,
+            sheet=_read("--sheet", parse_size, sheet, units),
+            machine=machine,
+            fold=mark,
+            units="in" if units == "in" else "mm",
+            name=name,
+        )
     except (WeightError, JobError) as error:
         raise BadInput(str(error)) from None
     _write(job, out, as_json)

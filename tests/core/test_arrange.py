@@ -98,8 +98,9 @@ def test_steps_are_moved_and_taken_out() -> None:
 
 
 def test_taking_an_item_off_takes_what_is_made_of_it() -> None:
-    job = dressed(item("a"), item("b", of="a"), item("c", of="b"), item("d", steps=(step("cut", of="c", by="0 mm"),)),
-                  item("e"))  # fmt: skip
+    job = dressed(
+        item("a"), item("b", of="a"), item("c", of="b"), item("d", steps=(step("cut", of="c", by="0 mm"),)), item("e")
+    )
     left = apply_changes(job, remove_item(job, job.dress.items[0]))
     assert [each.id for each in left.dress.items] == ["e"]
 
@@ -168,7 +169,11 @@ def test_a_field_typed_with_nonsense_keeps_the_old_value() -> None:
     from dechirer.core.job.fields import FieldError
 
     job = dressed(item(steps=(step("border", by="2 mm"),)))
-    for path, text in (("dress.items.thing.steps.border-1.by", "two"), ("dress.items.thing.width", "-3 mm"),
-                       ("dress.safe", "1 km"), ("dress.items.thing.place.turn_deg", "north")):  # fmt: skip
+    for path, text in (
+        ("dress.items.thing.steps.border-1.by", "two"),
+        ("dress.items.thing.width", "-3 mm"),
+        ("dress.safe", "1 km"),
+        ("dress.items.thing.place.turn_deg", "north"),
+    ):
         with pytest.raises(FieldError):
             typed(job, path, text)

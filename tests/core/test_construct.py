@@ -61,9 +61,12 @@ def test_the_working_of_the_liner_goes_down_to_what_was_typed() -> None:
 
 
 @given(
-    st.floats(20, 400), st.floats(20, 400), st.sampled_from(["side-fold", "top-fold", "flat"]), st.floats(0.1, 9),
+    st.floats(20, 400),
+    st.floats(20, 400),
+    st.sampled_from(["side-fold", "top-fold", "flat"]),
+    st.floats(0.1, 9),
     st.sampled_from(["score", "perforate", "ticks", "unmarked"]),
-)  # fmt: skip
+)
 def test_every_line_stays_on_its_piece(width: float, height: float, fold: str, reveal: float, kind: str) -> None:
     job = quick_job(f"{width:.3f} x {height:.3f} mm", fold=fold, liner=f"{reveal:.3f} mm")
     plan = make_plan(changed(job, construct__fold__kind=kind, construct__liner__fold__kind=kind))

@@ -83,14 +83,17 @@ def test_art_fitted_into_its_region_touches_by_its_outline_with_its_border_on() 
 # --- relations ---------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("place", "left", "top"), [
-    ({}, (5 * IN - 20) / 2, (7 * IN - 20) / 2),
-    ({"across": "left", "x": "7 mm", "down": "top", "y": "9 mm"}, 7, 9),
-    ({"across": "right", "x": "7 mm", "down": "bottom", "y": "9 mm"}, 5 * IN - 27, 7 * IN - 29),
-    ({"across": "fold", "x": "6 mm"}, 6, (7 * IN - 20) / 2),  # the front's fold is at its left
-    ({"across": "edge", "x": "6 mm"}, 5 * IN - 26, (7 * IN - 20) / 2),
-    ({"within": "safe", "across": "left", "x": "0 mm"}, 5, (7 * IN - 20) / 2),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("place", "left", "top"),
+    [
+        ({}, (5 * IN - 20) / 2, (7 * IN - 20) / 2),
+        ({"across": "left", "x": "7 mm", "down": "top", "y": "9 mm"}, 7, 9),
+        ({"across": "right", "x": "7 mm", "down": "bottom", "y": "9 mm"}, 5 * IN - 27, 7 * IN - 29),
+        ({"across": "fold", "x": "6 mm"}, 6, (7 * IN - 20) / 2),  # the front's fold is at its left
+        ({"across": "edge", "x": "6 mm"}, 5 * IN - 26, (7 * IN - 20) / 2),
+        ({"within": "safe", "across": "left", "x": "0 mm"}, 5, (7 * IN - 20) / 2),
+    ],
+)
 def test_items_lie_where_their_relations_put_them(place: dict, left: float, top: float) -> None:
     plan = make_plan(dressed(item(**place, paper="liner-paper")))
     assert placed(plan)[:2] == pytest.approx((left, top), abs=1e-6)
@@ -104,8 +107,13 @@ def test_relations_hold_when_the_card_changes(across: str, width: float, height:
     left, _, right, bottom = placed(make_plan(job))
     wide, high = float(f"{width:.1f}"), float(f"{height:.1f}")
     assert high - bottom == pytest.approx(6, abs=1e-6)
-    wanted = {"left": left, "fold": left, "right": wide - right, "edge": wide - right,
-              "middle": (left + right - wide) / 2}[across]  # fmt: skip
+    wanted = {
+        "left": left,
+        "fold": left,
+        "right": wide - right,
+        "edge": wide - right,
+        "middle": (left + right - wide) / 2,
+    }[across]
     assert wanted == pytest.approx(4, abs=1e-6)
 
 
@@ -240,9 +248,16 @@ def test_a_backer_stays_off_the_fold() -> None:
     assert piece(plan, "thing-backer").width.value == pytest.approx(20 + 10 + 5.5)
 
 
-@pytest.mark.parametrize(("made", "operation"), [
-    ("pen", "pen"), ("foil", "foil"), ("kiss", "kiss"), ("score", "score"), ("perforate", "perforate"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("made", "operation"),
+    [
+        ("pen", "pen"),
+        ("foil", "foil"),
+        ("kiss", "kiss"),
+        ("score", "score"),
+        ("perforate", "perforate"),
+    ],
+)
 def test_lines_get_their_operation_and_run_in_order(made: str, operation: str) -> None:
     plan = make_plan(dressed(item(made=made, colour="#aa2200")))
     assert operation in {line.operation for line in piece(plan, "base").lines}
@@ -327,8 +342,11 @@ def test_artwork_lines_have_an_outline_and_hairlines_are_followed() -> None:
 
 def named(count: int, *names: str) -> Job:
     place = item(made="pen", words=words("Dear {name}", face="line-plain", size="6 mm"))
-    return dressed(place, job=quick_job("3x4in", fold="flat", count=count),
-                   wordings=Wordings(("name",), tuple((each,) for each in names)))  # fmt: skip
+    return dressed(
+        place,
+        job=quick_job("3x4in", fold="flat", count=count),
+        wordings=Wordings(("name",), tuple((each,) for each in names)),
+    )
 
 
 def test_copies_have_words_of_their_own_and_are_counted() -> None:
@@ -350,11 +368,17 @@ def test_too_few_wordings_leave_blanks_and_too_many_are_said() -> None:
 
 
 def test_what_is_made_of_words_that_differ_differs_too() -> None:
-    name = item("name", made="piece", words=words("{name}", face="pacifico", joined=True, size="20 mm"),
-                steps=(step("join"),), paper="liner-paper")  # fmt: skip
+    name = item(
+        "name",
+        made="piece",
+        words=words("{name}", face="pacifico", joined=True, size="20 mm"),
+        steps=(step("join"),),
+        paper="liner-paper",
+    )
     back = item("back", of="name", steps=(step("border", by="2 mm"),))
-    job = dressed(back, name, job=quick_job("5x7in", liner="1/16", count=2),
-                  wordings=Wordings(("name",), (("ae",), ("mu",))))  # fmt: skip
+    job = dressed(
+        back, name, job=quick_job("5x7in", liner="1/16", count=2), wordings=Wordings(("name",), (("ae",), ("mu",)))
+    )
     plan = make_plan(job)
     widths = {each.id: each.width.value for each in plan.dress.pieces}
     assert widths["back-1"] != pytest.approx(widths["back-2"])
@@ -378,9 +402,14 @@ def test_a_dressed_job_is_written_and_read_again() -> None:
     assert changed(again, dress__safe=typed_length("3 mm")).dress.fonts[0].data is not None
 
 
-@pytest.mark.parametrize("broken", [
-    {"items": (item(art="nothing"),)}, {"items": (item(), item())}, {"art": (square(), square())},
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "broken",
+    [
+        {"items": (item(art="nothing"),)},
+        {"items": (item(), item())},
+        {"art": (square(), square())},
+    ],
+)
 def test_dress_that_does_not_hold_together_is_refused(broken: dict) -> None:
     plain = replace(dressed().dress)
     with pytest.raises(ValueError, match=r"art|same id"):

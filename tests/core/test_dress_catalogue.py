@@ -34,9 +34,11 @@ def lines(*paths: str, **more: object) -> ArtGroup:
 
 
 def named(count: int, *names: str, text: str = "{name}") -> Job:
-    return dressed(item(made="pen", words=words(text, face="line-plain", size="8 mm")),
-                   job=quick_job("3x4in", fold="flat", count=count),
-                   wordings=Wordings(("name",), tuple((each,) for each in names)))  # fmt: skip
+    return dressed(
+        item(made="pen", words=words(text, face="line-plain", size="8 mm")),
+        job=quick_job("3x4in", fold="flat", count=count),
+        wordings=Wordings(("name",), tuple((each,) for each in names)),
+    )
 
 
 def grouped(*groups: ArtGroup, **more: object) -> Job:
@@ -44,8 +46,13 @@ def grouped(*groups: ArtGroup, **more: object) -> Job:
 
 
 def many_nodes() -> str:
-    points = [(20 + (8 + 0.02 * (n % 2)) * math.cos(n / 500 * math.tau),
-               20 + (8 + 0.02 * (n % 2)) * math.sin(n / 500 * math.tau)) for n in range(500)]  # fmt: skip
+    points = [
+        (
+            20 + (8 + 0.02 * (n % 2)) * math.cos(n / 500 * math.tau),
+            20 + (8 + 0.02 * (n % 2)) * math.sin(n / 500 * math.tau),
+        )
+        for n in range(500)
+    ]
     return "M " + " L ".join(f"{x:.4f} {y:.4f}" for x, y in points) + " Z"
 
 
@@ -54,9 +61,11 @@ def tabbed() -> Job:
     base = load_demo_job("dunes")
     plan = make_plan(base)
     glued = next(
-        (spot, ring) for spot in plan.dress.spots for piece, ring in spot.covers
+        (spot, ring)
+        for spot in plan.dress.spots
+        for piece, ring in spot.covers
         if piece in set(plan.construct.made.parts.values()) and "/" not in spot.id
-    )  # fmt: skip
+    )
     spot, tab = glued
     x = min(x for x, _ in tab)
     return dressed(item(face=spot.id, made="print", width="6 mm", across="left", x=f"{x + 1:.2f} mm"), job=base)
@@ -69,27 +78,32 @@ def hidden() -> Job:
 
 
 def same_papers(job: Job) -> Job:
-    papers = tuple(replace(paper, colour=colour) for paper, colour in
-                   zip(job.brief.papers, ("#ffffff", "#fcfcfa"), strict=False))  # fmt: skip
+    papers = tuple(
+        replace(paper, colour=colour) for paper, colour in zip(job.brief.papers, ("#ffffff", "#fcfcfa"), strict=False)
+    )
     other = replace(papers[0], id="plum", name="plum", colour="#6b3f66")
     return changed(job, brief__papers=(*papers, other))
 
 
 CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.nothing": lambda: dressed(item(face="no such face", **PAPER)),
-    "dress.unassigned": lambda: grouped(ArtGroup("a", "a", "unassigned", (box_path(9, 9),)),
-                                        ArtGroup("b", "b", "cut", (box_path(20, 20),))),
+    "dress.unassigned": lambda: grouped(
+        ArtGroup("a", "a", "unassigned", (box_path(9, 9),)), ArtGroup("b", "b", "cut", (box_path(20, 20),))
+    ),
     "dress.size-doubt": lambda: dressed(item(**PAPER), arts=(square(doubt="nothing says its unit", settled="at 96"),)),
     "dress.ratio-changed": lambda: dressed(item(width="20 mm", height="30 mm", **PAPER)),
-    "dress.colours-near": lambda: grouped(ArtGroup("a", "a", "cut", (box_path(5, 5),), "#aa2200"),
-                                          ArtGroup("b", "b", "cut", (box_path(5, 5, 9, 9),), "#ab2300")),
+    "dress.colours-near": lambda: grouped(
+        ArtGroup("a", "a", "cut", (box_path(5, 5),), "#aa2200"),
+        ArtGroup("b", "b", "cut", (box_path(5, 5, 9, 9),), "#ab2300"),
+    ),
     "dress.left-out": lambda: dressed(item(**PAPER), arts=(square(lost=("text",)),)),
     "dress.print-sheets": lambda: dressed(item(made="print")),
     "dress.nodes-many": lambda: dressed(item(**PAPER), arts=(art(many_nodes(), width=16.0, height=16.0),)),
     "dress.licence": lambda: dressed(item(**PAPER), arts=(square(licence="personal"),), for_sale=True),
     "dress.letter-missing": lambda: dressed(item(made="pen", words=words("æ", face="line-plain"))),
     "dress.letters-apart": lambda: dressed(
-        item(words=words("hint", joined=True, size="30 mm"), steps=(step("join"),), **PAPER)),
+        item(words=words("hint", joined=True, size="30 mm"), steps=(step("join"),), **PAPER)
+    ),
     "dress.script-not-joined": lambda: dressed(item(words=words("Hf Wf", face="sacramento", size="24 mm"), **PAPER)),
     "dress.overlap": lambda: dressed(item(made="window", words=words("oo", size="40 mm", spacing="-4 mm"))),
     "dress.counter-filled": lambda: dressed(item(words=words("oooo", size="18 mm", spacing="-6 mm"), **PAPER)),
@@ -102,16 +116,23 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.hole-narrow": lambda: dressed(item(made="window"), arts=(art(box_path(20, 0.2), width=20.0, height=0.2),)),
     "dress.island": ring,
     "dress.step-gone": lambda: dressed(item(steps=(step("border", by="-15 mm", edges="all"),), **PAPER)),
-    "dress.step-lost": lambda: dressed(item(steps=(step("border", by="-2 mm", edges="all"),), **PAPER),
-                                       arts=(art(box_path(20, 20), box_path(3, 3, 30, 0), width=33.0),)),
-    "dress.step-broken": lambda: dressed(item(steps=(step("border", by="-1 mm", edges="all"),), **PAPER),
-                                         arts=(art(DUMBBELL.replace("9.8", "9").replace("10.2", "10.8"), width=50.0),)),
-    "dress.join-apart": lambda: dressed(item("far", made="guide", across="left", x="2 mm", width="5 mm"),
-                                        item(steps=(step("join", of="far"),), **PAPER)),
+    "dress.step-lost": lambda: dressed(
+        item(steps=(step("border", by="-2 mm", edges="all"),), **PAPER),
+        arts=(art(box_path(20, 20), box_path(3, 3, 30, 0), width=33.0),),
+    ),
+    "dress.step-broken": lambda: dressed(
+        item(steps=(step("border", by="-1 mm", edges="all"),), **PAPER),
+        arts=(art(DUMBBELL.replace("9.8", "9").replace("10.2", "10.8"), width=50.0),),
+    ),
+    "dress.join-apart": lambda: dressed(
+        item("far", made="guide", across="left", x="2 mm", width="5 mm"), item(steps=(step("join", of="far"),), **PAPER)
+    ),
     "dress.lift-narrow": lambda: dressed(item(made="window", steps=(step("lift", by="40 mm"),))),
     "dress.step-few": lambda: dressed(item(steps=(step("item", count=3),), **PAPER)),
-    "dress.spread-tight": lambda: dressed(item(steps=(step("spread", by="15 mm"),), **PAPER),
-                                          arts=(art(box_path(10, 10), box_path(10, 10, 15, 0), width=25.0),)),
+    "dress.spread-tight": lambda: dressed(
+        item(steps=(step("spread", by="15 mm"),), **PAPER),
+        arts=(art(box_path(10, 10), box_path(10, 10, 15, 0), width=25.0),),
+    ),
     "dress.no-islands": lambda: dressed(item(made="window", steps=(step("bridge", by="1 mm"),))),
     "dress.open-path": lambda: dressed(item(**PAPER), arts=(art(groups=(lines("M 0 0 L 20 0 L 20 20 L 0.3 0.2"),)),)),
     "dress.spikes": lambda: dressed(item(**PAPER), arts=(art("M 0 0 L 40 2 L 0 4 Z", width=40.0, height=4.0),)),
@@ -123,7 +144,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.covered": lambda: dressed(item(face="inside right", made="print"), job=quick_job("5x7in", liner="1/16")),
     "dress.hidden": hidden,
     "dress.wrong-side": lambda: dressed(item(face="inside right", made="pen"), job=quick_job("5x7in")),
-}  # fmt: skip
+}
 """A job for each code of a finding."""
 
 NO_MEND = {"dress.blank-unknown"}
@@ -207,7 +228,8 @@ def test_the_narrowest_web_is_measured_exactly_and_the_papers_own_value_counts()
 
 
 def test_a_window_leaves_a_web_to_the_next_one() -> None:
-    near = dressed(item("one", made="window", across="left", x="20 mm"),
-                   item("two", made="window", across="left", x="40.5 mm"))  # fmt: skip
+    near = dressed(
+        item("one", made="window", across="left", x="20 mm"), item("two", made="window", across="left", x="40.5 mm")
+    )
     found = finding(make_plan(near), "dress.web-narrow")
     assert "0.5 mm" in found.reason

@@ -136,9 +136,14 @@ LETTER = sorted({(0, y) for y in range(11)} | {(x, 0) for x in range(7)} | {(x, 
 
 @pytest.mark.parametrize(
     ("name", "hinge", "side"),
-    [("side-fold", "fold", "left"), ("top-fold", "fold", "top"), ("gate", "fold-left", "left"),
-     ("lock-gate", "fold-left", "left"), ("concertina", "fold-1", "right")],
-)  # fmt: skip
+    [
+        ("side-fold", "fold", "left"),
+        ("top-fold", "fold", "top"),
+        ("gate", "fold-left", "left"),
+        ("lock-gate", "fold-left", "left"),
+        ("concertina", "fold-1", "right"),
+    ],
+)
 def test_a_letter_on_the_front_is_rendered_upright(name: str, hinge: str, side: str) -> None:
     """The folded card is looked at by a camera that knows the fold's place alone: at the left, the top or the right."""
     tree = TREES[name]

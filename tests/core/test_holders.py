@@ -171,9 +171,15 @@ def test_motifs_come_and_go() -> None:
 @pytest.mark.parametrize("shape", ["rectangle", "hexagon", "disc", "heart"])
 def test_a_stack_steps_evenly_all_round(shape: str) -> None:
     stack = LayerStack(
-        "front", parse_length("100 mm"), parse_length("90 mm"), "card", "card", shape=shape,  # type: ignore[arg-type]
-        count=3, step=parse_length("8 mm"),
-    )  # fmt: skip
+        "front",
+        parse_length("100 mm"),
+        parse_length("90 mm"),
+        "card",
+        "card",
+        shape=shape,  # type: ignore[arg-type]
+        count=3,
+        step=parse_length("8 mm"),
+    )
     levels = stack_levels(stack, 127.0, 177.8)
     assert len(levels) == 3
     for lower, upper in itertools.pairwise(levels):

@@ -54,10 +54,13 @@ def test_a_tool_that_is_not_owned_stops_the_job_and_can_be_owned(made: str, tool
 
 def test_a_machine_profile_from_before_pens_learns_that_a_holder_takes_one() -> None:
     machine = load_machines()["heron-12"]
-    old = replace(machine, holders=tuple(
-        replace(holder, takes=tuple(tool for tool in holder.takes if tool not in ("pen", "hot-foil-tip")))
-        for holder in machine.holders
-    ))  # fmt: skip
+    old = replace(
+        machine,
+        holders=tuple(
+            replace(holder, takes=tuple(tool for tool in holder.takes if tool not in ("pen", "hot-foil-tip")))
+            for holder in machine.holders
+        ),
+    )
     job = changed(dressed(item(made="pen")), brief__machine=old)
     found = finding(make_plan(job), "run.tool-missing")
     assert "No holder takes" in found.title
@@ -69,14 +72,20 @@ def test_a_machine_profile_from_before_pens_learns_that_a_holder_takes_one() -> 
 def test_the_mats_file_keeps_inks_apart_and_at_true_size() -> None:
     plan = make_plan(inked())
     text = write_mat_svg(plan.lay.layouts[0], plan.job.brief.machine, title="inks")
-    groups = [(each.get("data-operation"), each.get("stroke")) for each in ElementTree.fromstring(text).iter(f"{SVG}g")
-              if each.get("data-operation")]  # fmt: skip
+    groups = [
+        (each.get("data-operation"), each.get("stroke"))
+        for each in ElementTree.fromstring(text).iter(f"{SVG}g")
+        if each.get("data-operation")
+    ]
     assert [operation for operation, _ in groups] == ["pen", "pen", "score", "foil", "cut"]
     assert {stroke for operation, stroke in groups if operation == "pen"} == {"#aa2200", "#2244aa"}
     import io
 
-    paths = [each for each in svgelements.SVG.parse(io.StringIO(text), ppi=25.4).elements()
-             if isinstance(each, svgelements.Path) and each.values.get("stroke") == "#aa2200"]  # fmt: skip
+    paths = [
+        each
+        for each in svgelements.SVG.parse(io.StringIO(text), ppi=25.4).elements()
+        if isinstance(each, svgelements.Path) and each.values.get("stroke") == "#aa2200"
+    ]
     left, top, right, bottom = paths[0].bbox()
     assert (right - left, bottom - top) == pytest.approx((20, 20), abs=0.01)
 

@@ -44,9 +44,14 @@ def test_how_many_fit_a_twelve_inch_sheet(size: str, per_sheet: int) -> None:
 
 
 @given(
-    st.integers(20, 140), st.integers(20, 140), st.sampled_from(["side-fold", "top-fold", "flat"]), st.integers(1, 60),
-    st.sampled_from(["12x12in", "8.5x11in", "A4"]), st.booleans(), st.floats(0, 12),
-)  # fmt: skip
+    st.integers(20, 140),
+    st.integers(20, 140),
+    st.sampled_from(["side-fold", "top-fold", "flat"]),
+    st.integers(1, 60),
+    st.sampled_from(["12x12in", "8.5x11in", "A4"]),
+    st.booleans(),
+    st.floats(0, 12),
+)
 def test_any_job_is_placed_soundly(
     width: int, height: int, fold: str, count: int, sheet: str, turn: bool, spacing: float
 ) -> None:
@@ -123,9 +128,13 @@ def test_collisions_are_refused_in_words() -> None:
 
 
 def test_pins_that_came_to_lie_badly_are_found_and_mended() -> None:
-    job = changed(quick_job("3x3in", count=2), lay__pins=(
-        Pin("card", 0, "base", 10.0, 10.0), Pin("card", 0, "base", 20.0, 250.0),
-    ))  # fmt: skip
+    job = changed(
+        quick_job("3x3in", count=2),
+        lay__pins=(
+            Pin("card", 0, "base", 10.0, 10.0),
+            Pin("card", 0, "base", 20.0, 250.0),
+        ),
+    )
     assert "lay.piece-off-sheet" in codes(make_plan(job))
     assert_sound(mended(job, "lay.piece-off-sheet"))
     close = changed(job, lay__pins=(Pin("card", 0, "base", 10.0, 10.0), Pin("card", 0, "base", 20.0, 20.0)))

@@ -21,8 +21,10 @@ LINES = [face.id for face in SHIPPED if face.style == "line"]
 
 
 def words(text: str, face: str = "lora", **more: object) -> Words:
-    lengths = {name: parse_length(str(value)) if isinstance(value, str) and "mm" in value else value
-               for name, value in more.items()}  # fmt: skip
+    lengths = {
+        name: parse_length(str(value)) if isinstance(value, str) and "mm" in value else value
+        for name, value in more.items()
+    }
     return Words(text, face, **lengths)  # type: ignore[arg-type]
 
 

@@ -195,10 +195,13 @@ def test_what_is_drawn_on_it_has_no_part_in_its_outline() -> None:
 
 def test_tidying_joins_doubles_closes_and_drops() -> None:
     lines = (
-        shapely.LineString([(0, 0), (10, 0)]), shapely.LineString([(10.1, 0), (10, 10)]),
-        shapely.LineString([(10, 10.1), (0, 10)]), shapely.LineString([(0, 10), (0, 0.1)]),
-        shapely.LineString([(0, 0), (10, 0)]), shapely.LineString([(50, 50), (50.05, 50)]),
-    )  # fmt: skip
+        shapely.LineString([(0, 0), (10, 0)]),
+        shapely.LineString([(10.1, 0), (10, 10)]),
+        shapely.LineString([(10, 10.1), (0, 10)]),
+        shapely.LineString([(0, 10), (0, 0.1)]),
+        shapely.LineString([(0, 0), (10, 0)]),
+        shapely.LineString([(50, 50), (50.05, 50)]),
+    )
     speck = shapely.box(70, 0, 70.1, 0.1)
     done, counts = tidy(drawn(shapely.box(30, 0, 40, 10), speck, lines=lines), 0.3)
     assert counts["lines before"] == 6

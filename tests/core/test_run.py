@@ -76,9 +76,10 @@ def test_a_wheel_asked_for_but_not_owned_gives_way_to_the_point() -> None:
 
 def test_a_tool_no_holder_takes() -> None:
     job = changed(
-        quick_job("2x3in", machine="wren-card"), run__tools=("thin-card-blade", "creasing-wheel"),
+        quick_job("2x3in", machine="wren-card"),
+        run__tools=("thin-card-blade", "creasing-wheel"),
         run__score_with="creasing-wheel",
-    )  # fmt: skip
+    )
     assert "No holder takes the creasing wheel" in finding(make_plan(job), "run.tool-missing").title
 
 

@@ -37,8 +37,15 @@ CATALOGUE = {
 PLACES = [(x, y) for x in (-5.0, 0.0, 5.005, 25.0, 60.0, 100.0, 126.9) for y in (-3.0, 5.005, 40.0, 79.0, 170.0)]
 
 numbers = st.floats(-500, 500, allow_nan=False)
-maps = st.builds(Affine, st.floats(0.2, 3), numbers.map(lambda n: n / 500), numbers.map(lambda n: n / 900),
-                 st.floats(0.5, 3), numbers, numbers)  # fmt: skip
+maps = st.builds(
+    Affine,
+    st.floats(0.2, 3),
+    numbers.map(lambda n: n / 500),
+    numbers.map(lambda n: n / 900),
+    st.floats(0.5, 3),
+    numbers,
+    numbers,
+)
 
 
 @pytest.mark.parametrize("name", list(CATALOGUE))

@@ -48,9 +48,15 @@ def test_an_opening_of_the_build_is_no_place_for_anything() -> None:
     assert region.area == pytest.approx(127 * 177.8 - shapely.Polygon(front.holes[0]).area, rel=1e-6)
 
 
-@pytest.mark.parametrize(("face", "across", "down"), [
-    ("front", "left", ""), ("back", "right", ""), ("inside left", "right", ""), ("inside right", "left", ""),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("face", "across", "down"),
+    [
+        ("front", "left", ""),
+        ("back", "right", ""),
+        ("inside left", "right", ""),
+        ("inside right", "left", ""),
+    ],
+)
 def test_the_fold_of_a_side_fold_lies_where_a_reader_sees_it(face: str, across: str, down: str) -> None:
     _, found = spots(quick_job("5x7in"))
     assert fold_side(found[face], "across") == across

@@ -134,12 +134,17 @@ def test_visible_parts_against_a_rendering() -> None:
 def test_panels_that_run_through_each_other_are_found() -> None:
     face = Face("front", "a", "outside", 100, 50, Affine())
     tree = PanelTree(
-        (Panel("a", "a", rectangle(100, 50)), Panel("b", "b", rectangle(60, 50, at=(-60.0, 0.0))),
-         Panel("c", "c", rectangle(60, 50, at=(100.0, 0.0)))),
-        (Hinge("fb", "a", "b", (0.0, 0.0), (0.0, 50.0), "mountain", order=1),
-         Hinge("fc", "a", "c", (100.0, 0.0), (100.0, 50.0), "mountain", order=1)),
+        (
+            Panel("a", "a", rectangle(100, 50)),
+            Panel("b", "b", rectangle(60, 50, at=(-60.0, 0.0))),
+            Panel("c", "c", rectangle(60, 50, at=(100.0, 0.0))),
+        ),
+        (
+            Hinge("fb", "a", "b", (0.0, 0.0), (0.0, 50.0), "mountain", order=1),
+            Hinge("fc", "a", "c", (100.0, 0.0), (100.0, 50.0), "mountain", order=1),
+        ),
         (face,),
-    )  # fmt: skip
+    )
     slabs = [Slab("p", "card", panel.id, panel.outline, 0.0, 0.3) for panel in tree.panels]
     assert find_collision(tree, slabs, 0.2) is None
     assert find_collision(tree, slabs, 0.9) == ("b", "c")  # both at once, and together longer than the back

@@ -82,19 +82,24 @@ def test_the_least_joining_offset_is_half_the_longest_edge_of_the_spanning_tree(
 def measure_webs(parts: list[shapely.Polygon]) -> list[float]:
     """Every distance between neighbouring parts."""
     return [
-        shapely.distance(one, other) for index, one in enumerate(parts) for other in parts[index + 1 :]
+        shapely.distance(one, other)
+        for index, one in enumerate(parts)
+        for other in parts[index + 1 :]
         if shapely.distance(one, other) < 4
-    ]  # fmt: skip
+    ]
 
 
 @pytest.mark.parametrize("web", [0.8, 1.5, 2.5])
 def test_relief_leaves_even_webs(web: float) -> None:
     kite = [
-        shapely.Polygon(p) for p in (
-            [(32, 2), (32, 30), (4, 30)], [(32, 2), (60, 30), (32, 30)], [(4, 30), (32, 30), (32, 82)],
+        shapely.Polygon(p)
+        for p in (
+            [(32, 2), (32, 30), (4, 30)],
+            [(32, 2), (60, 30), (32, 30)],
+            [(4, 30), (32, 30), (32, 82)],
             [(32, 30), (60, 30), (32, 82)],
         )
-    ]  # fmt: skip
+    ]
     frame, parts = even_webs(kite, web)
     whole = shapely.union_all(kite)
     for one, other in ((0, 1), (2, 3), (0, 2), (1, 3)):  # neighbours along an edge
@@ -191,10 +196,17 @@ def test_fill_rules_differ_where_a_star_crosses_itself() -> None:
     assert pentagon == pytest.approx(2.5 * radius**2 * math.sin(math.tau / 5), rel=1e-6)
 
 
-@pytest.mark.parametrize(("ways", "rule", "wanted"), [
-    ((1, 1), "nonzero", 100), ((1, -1), "nonzero", 84), ((1, 1), "evenodd", 84), ((1, 1, 1), "evenodd", 88),
-    ((1, -1, 1), "nonzero", 88), ((-1, -1, 1), "nonzero", 100),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("ways", "rule", "wanted"),
+    [
+        ((1, 1), "nonzero", 100),
+        ((1, -1), "nonzero", 84),
+        ((1, 1), "evenodd", 84),
+        ((1, 1, 1), "evenodd", 88),
+        ((1, -1, 1), "nonzero", 88),
+        ((-1, -1, 1), "nonzero", 100),
+    ],
+)
 def test_nested_rings_follow_the_fill_rule(ways: tuple[int, ...], rule: str, wanted: float) -> None:
     """Squares of 10, 4 and 2: what is inside is counted by turns, as SVG 1.1, section 11.3, has it."""
     rings = []

@@ -131,9 +131,11 @@ def test_a_measure_can_be_dragged_with_the_mouse(desk: Desk) -> None:
     opened(desk, dressed(item(steps=(step("border", by="2 mm"),), paper="liner-paper")))
     drag = desk.find("drag-border-1", DragName)
     middle = drag.rect().center()
-    for kind, dx, buttons in ((QMouseEvent.Type.MouseButtonPress, 0, Qt.MouseButton.LeftButton),
-                              (QMouseEvent.Type.MouseMove, 40, Qt.MouseButton.LeftButton),
-                              (QMouseEvent.Type.MouseButtonRelease, 40, Qt.MouseButton.NoButton)):  # fmt: skip
+    for kind, dx, buttons in (
+        (QMouseEvent.Type.MouseButtonPress, 0, Qt.MouseButton.LeftButton),
+        (QMouseEvent.Type.MouseMove, 40, Qt.MouseButton.LeftButton),
+        (QMouseEvent.Type.MouseButtonRelease, 40, Qt.MouseButton.NoButton),
+    ):
         at = QPointF(middle + QPoint(dx, 0))
         place = QPointF(drag.mapToGlobal(middle + QPoint(dx, 0)))
         QApplication.sendEvent(
@@ -311,8 +313,9 @@ def test_dropping_and_pasting_bring_art_in_and_nonsense_is_refused(desk: Desk, t
     station = opened(desk, quick_job("5x7in"))
     mime = QMimeData()
     mime.setUrls([QUrl.fromLocalFile(str(ART / "gulls.svg"))])
-    drop = QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton,
-                      Qt.KeyboardModifier.NoModifier)  # fmt: skip
+    drop = QDropEvent(
+        QPointF(50, 50), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
     station.dropEvent(drop)
     desk.qtbot.waitUntil(lambda: not station.importer.is_busy, timeout=10_000)
     desk.settle()

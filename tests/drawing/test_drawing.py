@@ -38,8 +38,9 @@ def dimensions(display: Display) -> dict[str, Dimension]:
 def test_the_card_has_its_size_to_type_into(demo_plan: Plan) -> None:
     found = dimensions(make_card_scene(demo_plan))
     assert {key: item.field for key, item in found.items()} == {
-        "brief.width": "brief.width", "brief.height": "brief.height",
-    }  # fmt: skip
+        "brief.width": "brief.width",
+        "brief.height": "brief.height",
+    }
     assert found["brief.width"].text == "5 in"
 
 

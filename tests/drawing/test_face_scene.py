@@ -34,10 +34,18 @@ def scene(plan: Plan, face: str = "front", picked: str = "thing") -> Display:
     return make_face_scene(plan, face, picked)
 
 
-@pytest.mark.parametrize(("made", "form"), [
-    ("window", "cut"), ("kiss", "kiss"), ("score", "valley"), ("pen", "pen"), ("foil", "foil"),
-    ("perforate", "perforate"), ("piece", "cut"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("made", "form"),
+    [
+        ("window", "cut"),
+        ("kiss", "kiss"),
+        ("score", "valley"),
+        ("pen", "pen"),
+        ("foil", "foil"),
+        ("perforate", "perforate"),
+        ("piece", "cut"),
+    ],
+)
 def test_lines_are_drawn_in_the_forms_of_their_operation(made: str, form: str) -> None:
     plan = make_plan(dressed(item(made=made, paper="liner-paper", colour="#aa2200")))
     forms = {each.form for each in shapes(scene(plan), "item:thing")}
@@ -48,9 +56,13 @@ def test_lines_are_drawn_in_the_forms_of_their_operation(made: str, form: str) -
 
 
 def test_an_opening_shows_its_backer_and_a_piece_its_paper() -> None:
-    plan = make_plan(dressed(item("hole", made="window", paper="liner-paper", down="top", y="10 mm"),
-                             item("bare", made="window", down="bottom", y="10 mm"),
-                             item("leaf", paper="liner-paper")))  # fmt: skip
+    plan = make_plan(
+        dressed(
+            item("hole", made="window", paper="liner-paper", down="top", y="10 mm"),
+            item("bare", made="window", down="bottom", y="10 mm"),
+            item("leaf", paper="liner-paper"),
+        )
+    )
     display = scene(plan, picked="leaf")
     dark = plan.brief.paper("liner-paper").paper.colour
     assert {each.fill for each in shapes(display, "item:hole")} == {dark}
@@ -81,12 +93,15 @@ def test_the_picked_items_measures_can_be_typed_into() -> None:
     assert dimensions(scene(plan, picked="")) == {}
 
 
-@pytest.mark.parametrize(("more", "field"), [
-    ({"words": words("Kite", fit="band", width="60 mm", height="20 mm")}, "dress.items.thing.words.width"),
-    ({"words": words("Kite", fit="circle", width="60 mm")}, "dress.items.thing.words.width"),
-    ({"words": words("Kite", size="12 mm")}, "dress.items.thing.width"),
-    ({"turn_deg": 30.0}, ""),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("more", "field"),
+    [
+        ({"words": words("Kite", fit="band", width="60 mm", height="20 mm")}, "dress.items.thing.words.width"),
+        ({"words": words("Kite", fit="circle", width="60 mm")}, "dress.items.thing.words.width"),
+        ({"words": words("Kite", size="12 mm")}, "dress.items.thing.width"),
+        ({"turn_deg": 30.0}, ""),
+    ],
+)
 def test_the_width_is_typed_where_the_size_comes_from(more: dict, field: str) -> None:
     plan = make_plan(dressed(item(made="print", **more)))
     assert dimensions(scene(plan))["thing.ink-width"].field == field
@@ -126,9 +141,14 @@ def test_what_is_glued_over_a_face_is_shown_on_it() -> None:
     assert "liner" in labels(scene(plan, "inside right"))
 
 
-@pytest.mark.parametrize(("face", "words_of_it"), [
-    ("front", "upright"), ("back", "turned 180°"), ("inside top", "mirrored"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("face", "words_of_it"),
+    [
+        ("front", "upright"),
+        ("back", "turned 180°"),
+        ("inside top", "mirrored"),
+    ],
+)
 def test_the_flat_view_says_which_way_a_face_is_turned(face: str, words_of_it: str) -> None:
     plan = make_plan(dressed(item(face=face, made="pen"), job=quick_job("6x4in", fold="top-fold")))
     assert words_of_it in describe_landing(plan, face)
@@ -161,8 +181,9 @@ def test_the_folded_card_wears_its_dress_and_turns_it_away() -> None:
     assert fills.index("#aa2200") > face  # on the front, over its paper
     if "#2244aa" in fills:
         assert fills.index("#2244aa") < face  # inside the closed card, behind it
-    area = next(shapely.Polygon(each.paths[0]).area for each in shapes(make_folded_scene(plan, 1.0))
-                if each.fill == "#aa2200")  # fmt: skip
+    area = next(
+        shapely.Polygon(each.paths[0]).area for each in shapes(make_folded_scene(plan, 1.0)) if each.fill == "#aa2200"
+    )
     assert area == pytest.approx(400 * math.cos(math.radians(24)) * math.cos(math.radians(30)), rel=0.05)
 
 

@@ -61,9 +61,13 @@ def test_holes_and_several_items_come_apart_largest_first() -> None:
     assert art.groups[0].colour == "#c85a3c"
 
 
-@pytest.mark.parametrize(("more", "settled", "doubt"), [
-    ({"dpi": (300, 300)}, "300", "nobody chose"), ({}, "300", "does not say"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("more", "settled", "doubt"),
+    [
+        ({"dpi": (300, 300)}, "300", "nobody chose"),
+        ({}, "300", "does not say"),
+    ],
+)
 def test_a_pictures_size_is_doubted(more: dict, settled: str, doubt: str) -> None:
     art = read_picture(png(disc(200, 100, 100, 90), **more), "a.png")
     assert settled in art.settled
@@ -92,11 +96,17 @@ def huge_png() -> bytes:
     return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", zlib.compress(b"")) + chunk(b"IEND", b"")
 
 
-@pytest.mark.parametrize(("data", "said"), [
-    (huge_png(), "million"), (b"\x89PNG\r\n\x1a\n" + b"\x00" * 40, "picture"), (png(np.zeros((9, 9), np.uint8)), "nothing"),
-    (png(np.full((90, 90), 255, np.uint8)), "nothing"), (png(disc(200, 100, 100, 90))[:300], "damaged"),
-    (b"\xff\xd8\xff" + b"\x00" * 200, "picture"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (huge_png(), "million"),
+        (b"\x89PNG\r\n\x1a\n" + b"\x00" * 40, "picture"),
+        (png(np.zeros((9, 9), np.uint8)), "nothing"),
+        (png(np.full((90, 90), 255, np.uint8)), "nothing"),
+        (png(disc(200, 100, 100, 90))[:300], "damaged"),
+        (b"\xff\xd8\xff" + b"\x00" * 200, "picture"),
+    ],
+)
 def test_broken_pictures_are_refused(data: bytes, said: str) -> None:
     with pytest.raises(ArtError, match=said):
         read_art(data, "a.png", set())
@@ -165,8 +175,15 @@ def test_dxf_units(units: int, factor: float, sure: bool) -> None:
     assert bool(art.doubt) != sure
 
 
-@pytest.mark.parametrize("data", [b"0\nSECTION\n2\nENTITIES\n0\nCIRCLE\n", b"0\nSECTION\n\xff\xfe\x00", b"SECTION " * 3000,
-                                  b"AutoCAD Binary DXF\r\n\x1a\x00" + b"\x00" * 90])  # fmt: skip
+@pytest.mark.parametrize(
+    "data",
+    [
+        b"0\nSECTION\n2\nENTITIES\n0\nCIRCLE\n",
+        b"0\nSECTION\n\xff\xfe\x00",
+        b"SECTION " * 3000,
+        b"AutoCAD Binary DXF\r\n\x1a\x00" + b"\x00" * 90,
+    ],
+)
 def test_broken_dxf_is_refused(data: bytes) -> None:
     with pytest.raises(ArtError, match=r"^a\.dxf"):
         read_art(data, "a.dxf", set())
@@ -229,11 +246,19 @@ def test_tables_are_read_in_any_encoding_and_separator(encoding: str, separator:
     assert table.rows[2][1] == "café, and cake"
 
 
-@pytest.mark.parametrize(("data", "said"), [
-    (b"", "no rows"), (b"name\n", "no rows"), (b"a,a\n1,2\n", "same name"), (b"a,b\n1,2,3\n", "row 2"),
-    (b"a,b\n" + b"x" * 400 + b",1\n", "400 letters"), (b"a\x00b\n\x00\n", "not text"),
-    (b",".join(b"c%d" % n for n in range(30)) + b"\n1\n", "30 columns"), (b"a\n" + b"x\n" * 2500, "2500 rows"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (b"", "no rows"),
+        (b"name\n", "no rows"),
+        (b"a,a\n1,2\n", "same name"),
+        (b"a,b\n1,2,3\n", "row 2"),
+        (b"a,b\n" + b"x" * 400 + b",1\n", "400 letters"),
+        (b"a\x00b\n\x00\n", "not text"),
+        (b",".join(b"c%d" % n for n in range(30)) + b"\n1\n", "30 columns"),
+        (b"a\n" + b"x\n" * 2500, "2500 rows"),
+    ],
+)
 def test_tables_that_cannot_be_used_are_refused_with_the_row(data: bytes, said: str) -> None:
     with pytest.raises(WordingsError, match=said):
         read_wordings(data, "names.csv")

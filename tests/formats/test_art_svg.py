@@ -72,17 +72,17 @@ PROBES: dict[str, str] = {
     "use": '<defs><circle id="a" r="12"/></defs><use href="#a" x="30" y="40"/><use xlink:href="#a" x="70" y="60"/>',
     "use of a group": '<g id="a"><rect width="20" height="20"/></g><use href="#a" transform="translate(50 50) rotate(20)"/>',
     "symbol": '<symbol id="s" viewBox="0 0 10 10"><circle cx="5" cy="5" r="5"/></symbol>'
-              '<use href="#s" x="20" y="20" width="60" height="40"/>',
+    '<use href="#s" x="20" y="20" width="60" height="40"/>',
     "nested svg": '<svg x="20" y="10" width="50" height="80" viewBox="0 0 10 10"><rect width="10" height="10"/></svg>',
     "css class": "<style>.k{fill:none;stroke:#000;stroke-width:8}</style><circle class='k' cx='50' cy='50' r='30'/>",
     "css id and element": "<style>rect{display:none} #b{display:inline}</style><rect width='40' height='40'/>"
-                          "<rect id='b' x='50' y='50' width='40' height='40'/>",
+    "<rect id='b' x='50' y='50' width='40' height='40'/>",
     "inline style wins": '<style>.a{fill:none}</style><rect class="a" style="fill:#000" width="40" height="40"/>',
     "fill none inherited": '<g fill="none" stroke="black" stroke-width="4"><rect x="20" y="20" width="50" height="50"/></g>',
     "round caps": '<path d="M20 20 L80 30 L30 80" fill="none" stroke="#000" stroke-width="12" stroke-linecap="round" '
-                  'stroke-linejoin="round"/>',
+    'stroke-linejoin="round"/>',
     "square caps and bevel": '<path d="M20 20 L80 30 L30 80" fill="none" stroke="#000" stroke-width="12" '
-                             'stroke-linecap="square" stroke-linejoin="bevel"/>',
+    'stroke-linecap="square" stroke-linejoin="bevel"/>',
     "closed stroke": '<path d="M20 20H80V80H20Z" fill="none" stroke="#000" stroke-width="10"/>',
     "dashes": '<path d="M10 50H90" stroke="#000" stroke-width="10" stroke-dasharray="15 5"/>',
     "stroke squeezed": '<g transform="scale(2 .5)"><path d="M10 40 L35 160" stroke="#000" stroke-width="8"/></g>',
@@ -90,16 +90,16 @@ PROBES: dict[str, str] = {
     "clip": '<clipPath id="c"><circle cx="50" cy="50" r="25"/></clipPath><rect clip-path="url(#c)" width="50" height="100"/>',
     "clip in units of its shape": '<clipPath id="c" clipPathUnits="objectBoundingBox"><circle cx=".5" cy=".5" r=".5"/></clipPath><rect x="20" y="30" width="60" height="40" clip-path="url(#c)"/>',
     "clip on a group": '<clipPath id="c"><rect x="20" y="20" width="40" height="40"/></clipPath>'
-                       '<g clip-path="url(#c)"><circle cx="50" cy="50" r="30"/></g>',
+    '<g clip-path="url(#c)"><circle cx="50" cy="50" r="30"/></g>',
     "hidden and gone": '<rect width="30" height="30" visibility="hidden"/><rect x="40" width="30" height="30" '
-                       'display="none"/><circle cx="50" cy="70" r="20"/>',
+    'display="none"/><circle cx="50" cy="70" r="20"/>',
     "percent": '<rect x="10%" y="20%" width="50%" height="30%"/>',
     "units": '<rect x="1cm" y="10mm" width=".5in" height="72pt" transform="scale(.2)"/>',
     "current colour": '<g color="#123456"><rect fill="currentColor" x="20" y="20" width="30" height="40"/></g>',
     "gradient": '<linearGradient id="g"><stop stop-color="#f00"/></linearGradient><rect fill="url(#g)" width="60" height="50"/>',
     "path error": '<path d="M10 10 L60 10 L60 60 L 20 x"/>',
     "exponents": '<path d="M1e1 1e1 L9.0e1 10 50,.9E2Z"/>',
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", list(PROBES))
@@ -111,13 +111,17 @@ def test_what_is_read_is_what_is_rendered(name: str) -> None:
     assert np.logical_and(ours, theirs).sum() / union > 0.992
 
 
-@pytest.mark.parametrize("root", [
-    'width="100mm" height="100mm" viewBox="0 0 200 200"', 'width="100mm" height="100mm" viewBox="-20 10 50 50"',
-    'width="100mm" height="100mm" viewBox="0 0 200 100"',
-    'width="100mm" height="100mm" viewBox="0 0 200 100" preserveAspectRatio="xMinYMax meet"',
-    'width="100mm" height="100mm" viewBox="0 0 200 100" preserveAspectRatio="none"',
-    'width="100mm" height="100mm"',
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "root",
+    [
+        'width="100mm" height="100mm" viewBox="0 0 200 200"',
+        'width="100mm" height="100mm" viewBox="-20 10 50 50"',
+        'width="100mm" height="100mm" viewBox="0 0 200 100"',
+        'width="100mm" height="100mm" viewBox="0 0 200 100" preserveAspectRatio="xMinYMax meet"',
+        'width="100mm" height="100mm" viewBox="0 0 200 100" preserveAspectRatio="none"',
+        'width="100mm" height="100mm"',
+    ],
+)
 def test_view_boxes_are_fitted_as_the_renderer_fits_them(root: str) -> None:
     text = svg('<circle cx="20" cy="40" r="15"/><rect x="5" y="50" width="30" height="10"/>', root)
     ours, theirs = repainted(read_svg(text.encode(), "a.svg")), painted(text)
@@ -127,13 +131,16 @@ def test_view_boxes_are_fitted_as_the_renderer_fits_them(root: str) -> None:
 # --- true size and roles -----------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("root", "width", "sure"), [
-    ('width="50mm" height="50mm" viewBox="0 0 10 10"', 50.0, True),
-    ('width="2in" height="2in" viewBox="0 0 10 10"', 50.8, True),
-    ('width="96" height="96" viewBox="0 0 10 10"', 25.4, False),  # CSS: 96 px to the inch
-    ('width="96px" height="96px" viewBox="0 0 10 10"', 25.4, False),
-    ('viewBox="0 0 10 10"', 10 * 25.4 / 96, False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("root", "width", "sure"),
+    [
+        ('width="50mm" height="50mm" viewBox="0 0 10 10"', 50.0, True),
+        ('width="2in" height="2in" viewBox="0 0 10 10"', 50.8, True),
+        ('width="96" height="96" viewBox="0 0 10 10"', 25.4, False),  # CSS: 96 px to the inch
+        ('width="96px" height="96px" viewBox="0 0 10 10"', 25.4, False),
+        ('viewBox="0 0 10 10"', 10 * 25.4 / 96, False),
+    ],
+)
 def test_the_size_is_settled_and_the_doubt_is_said(root: str, width: float, sure: bool) -> None:
     text = svg('<rect width="10" height="10"/>', root).encode()
     art = read_svg(text, "a.svg")
@@ -144,19 +151,26 @@ def test_the_size_is_settled_and_the_doubt_is_said(root: str, width: float, sure
 
 
 def test_every_line_gets_a_role_with_its_reason() -> None:
-    art = read_svg(svg(
-        '<g id="score lines"><path d="M0 0H9" stroke="red"/></g><g class="perf"><path d="M0 1H9" stroke="#00f"/></g>'
-        '<path id="x" d="M0 2H9" stroke="#0f0" stroke-dasharray="2 1"/><rect width="5" height="5"/>'
-        '<g id="Foil"><g><g><circle r="3"/></g></g></g><g stroke-width=".2"><path d="M0 3H9" stroke="#888"/><path d="M0 4H9" stroke="#aaa"/></g>'
-    ).encode(), "a.svg")  # fmt: skip
+    art = read_svg(
+        svg(
+            '<g id="score lines"><path d="M0 0H9" stroke="red"/></g><g class="perf"><path d="M0 1H9" stroke="#00f"/></g>'
+            '<path id="x" d="M0 2H9" stroke="#0f0" stroke-dasharray="2 1"/><rect width="5" height="5"/>'
+            '<g id="Foil"><g><g><circle r="3"/></g></g></g><g stroke-width=".2"><path d="M0 3H9" stroke="#888"/><path d="M0 4H9" stroke="#aaa"/></g>'
+        ).encode(),
+        "a.svg",
+    )
     roles = [group.role for group in art.groups]
     assert roles == ["score", "perforate", "score", "cut", "foil", "unassigned", "unassigned"]
     assert all(group.reason for group in art.groups)
 
 
 def test_what_cannot_be_cut_is_left_out_by_name() -> None:
-    art = read_svg(svg('<text>hi</text><image href="data:,x"/><rect width="9" height="9" mask="url(#m)"/>'
-                       '<use href="other.svg#a"/>').encode(), "a.svg")  # fmt: skip
+    art = read_svg(
+        svg(
+            '<text>hi</text><image href="data:,x"/><rect width="9" height="9" mask="url(#m)"/><use href="other.svg#a"/>'
+        ).encode(),
+        "a.svg",
+    )
     said = "; ".join(art.lost)
     for word in ("text", "picture", "mask", "another file"):
         assert word in said
@@ -171,24 +185,42 @@ def test_fonts_of_editors_and_comments_do_no_harm() -> None:
 
 # --- files from strangers ----------------------------------------------------------------------------------------
 
-BOMB = ('<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa">'
-        + "".join(f'<!ENTITY {chr(98 + n)} "{("&" + chr(97 + n) + ";") * 10}">' for n in range(9))
-        + "]><svg xmlns='http://www.w3.org/2000/svg'><title>&j;</title></svg>")  # fmt: skip
-OUTSIDE = ('<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/passwd">]>'
-           "<svg xmlns='http://www.w3.org/2000/svg'><title>&x;</title></svg>")  # fmt: skip
+BOMB = (
+    '<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa">'
+    + "".join(f'<!ENTITY {chr(98 + n)} "{("&" + chr(97 + n) + ";") * 10}">' for n in range(9))
+    + "]><svg xmlns='http://www.w3.org/2000/svg'><title>&j;</title></svg>"
+)
+OUTSIDE = (
+    '<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/passwd">]>'
+    "<svg xmlns='http://www.w3.org/2000/svg'><title>&x;</title></svg>"
+)
 
 
-@pytest.mark.parametrize(("data", "said"), [
-    (BOMB.encode(), "entities"), (OUTSIDE.encode(), "entities"), (b"", "is empty"), (b"<svg", "line 1"),
-    (b"<html/>", "not “svg”"), (svg("").encode(), "no outlines"), (svg("<text>x</text>").encode(), "text"),
-    (svg("<g>" * 5000 + "<rect width='1' height='1'/>" + "</g>" * 5000).encode(), "deeper"),
-    (svg('<g id="a"><use href="#a"/></g>').encode(), "deeper"),
-    (svg('<path d="M0 0L1e300 1e300"/>').encode(), "a point lies at"),
-    (svg('<rect width="1e9" height="1e9"/>').encode(), "a point lies at"),
-    (svg('<path d="M0 0L4e5 4e5" stroke="red"/>').encode(), "m across"),
-    (svg('<g transform="scale(1e308)"><g transform="scale(1e308)"><rect width="1" height="1"/></g></g>').encode(), "finite"),
-    (svg('<path d="M5 5"/>').encode(), "no outlines"), (b"\x00\x01\x02 not a file of ours", "is not SVG"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (BOMB.encode(), "entities"),
+        (OUTSIDE.encode(), "entities"),
+        (b"", "is empty"),
+        (b"<svg", "line 1"),
+        (b"<html/>", "not “svg”"),
+        (svg("").encode(), "no outlines"),
+        (svg("<text>x</text>").encode(), "text"),
+        (svg("<g>" * 5000 + "<rect width='1' height='1'/>" + "</g>" * 5000).encode(), "deeper"),
+        (svg('<g id="a"><use href="#a"/></g>').encode(), "deeper"),
+        (svg('<path d="M0 0L1e300 1e300"/>').encode(), "a point lies at"),
+        (svg('<rect width="1e9" height="1e9"/>').encode(), "a point lies at"),
+        (svg('<path d="M0 0L4e5 4e5" stroke="red"/>').encode(), "m across"),
+        (
+            svg(
+                '<g transform="scale(1e308)"><g transform="scale(1e308)"><rect width="1" height="1"/></g></g>'
+            ).encode(),
+            "finite",
+        ),
+        (svg('<path d="M5 5"/>').encode(), "no outlines"),
+        (b"\x00\x01\x02 not a file of ours", "is not SVG"),
+    ],
+)
 def test_hostile_files_are_refused_with_a_reason(data: bytes, said: str) -> None:
     with pytest.raises(ArtError, match=r"^bad\.svg") as caught:
         read_art(data, "bad.svg", set())

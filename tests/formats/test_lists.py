@@ -23,9 +23,20 @@ def test_the_run_sheet_has_a_page_per_mat_with_what_the_maker_needs(demo_plan: P
     assert len(pages) == 2
     text = pages[0].extract_text()
     for words in (
-        "mat 1", "cut 12 times", "sea grey, 110 lb cover", "goes in first", "outside up", "creasing point",
-        "light holder", "thin-card blade", "driven holder", "10 × 7 in", "fold 5 in", "Do not unload", "manual",
-    ):  # fmt: skip
+        "mat 1",
+        "cut 12 times",
+        "sea grey, 110 lb cover",
+        "goes in first",
+        "outside up",
+        "creasing point",
+        "light holder",
+        "thin-card blade",
+        "driven holder",
+        "10 × 7 in",
+        "fold 5 in",
+        "Do not unload",
+        "manual",
+    ):
         assert words in text, words
     assert [round(float(each)) for each in pages[0].mediabox[2:]] == [595, 842]  # ISO 216 A4 in points
 
@@ -63,14 +74,24 @@ def test_an_export_is_whole_and_clears_stale_mats(tmp_path: Path, demo_plan: Pla
     files = export_plan(demo_plan, tmp_path, progress=lambda done, all: seen.append((done, all)))
     names = sorted(str(path.relative_to(tmp_path)) for path in tmp_path.rglob("*") if path.is_file())
     assert names == [
-        "cut-list.csv", "mats/mat-1.svg", "mats/mat-2.svg", "mats/mat-mine.svg", "plan.json", "run-sheet.pdf",
-    ]  # fmt: skip
+        "cut-list.csv",
+        "mats/mat-1.svg",
+        "mats/mat-2.svg",
+        "mats/mat-mine.svg",
+        "plan.json",
+        "run-sheet.pdf",
+    ]
     assert seen[-1] == (len(files), len(files)) == (5, 5)
     record = json.loads((tmp_path / "plan.json").read_text())
     assert record["totals"] == {
-        "pieces": 24, "sheets": 24, "mats": 24, "tool_changes": 0, "minutes": record["totals"]["minutes"],
-        "paper_used": pytest.approx(0.4788, abs=1e-3), "stops": 0,
-    }  # fmt: skip
+        "pieces": 24,
+        "sheets": 24,
+        "mats": 24,
+        "tool_changes": 0,
+        "minutes": record["totals"]["minutes"],
+        "paper_used": pytest.approx(0.4788, abs=1e-3),
+        "stops": 0,
+    }
     assert record["pieces"][1]["width_mm"] == pytest.approx(250.825)
     assert [mat["file"] for mat in record["mats"]] == ["mats/mat-1.svg", "mats/mat-2.svg"]
 

@@ -57,9 +57,12 @@ def test_a_five_by_seven_opens_at_true_size_with_its_score_inside() -> None:
 
 
 @given(
-    st.floats(25, 140), st.floats(25, 140), st.sampled_from(["side-fold", "top-fold", "flat"]),
-    st.sampled_from(["score", "perforate", "ticks"]), st.integers(1, 6),
-)  # fmt: skip
+    st.floats(25, 140),
+    st.floats(25, 140),
+    st.sampled_from(["side-fold", "top-fold", "flat"]),
+    st.sampled_from(["score", "perforate", "ticks"]),
+    st.integers(1, 6),
+)
 def test_any_mat_reads_back_within_a_hundredth_of_a_millimetre(
     width: float, height: float, fold: str, kind: str, count: int
 ) -> None:

@@ -27,15 +27,36 @@ MM_PER_UNIT: dict[str, Fraction] = {
     "px": MM_PER_INCH / 96,
 }
 UNIT_SPELLINGS = {
-    "mm": "mm", "millimetre": "mm", "millimetres": "mm", "millimeter": "mm", "millimeters": "mm",
-    "cm": "cm", "centimetre": "cm", "centimetres": "cm", "centimeter": "cm", "centimeters": "cm",
-    "in": "in", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in",
-    "pt": "pt", "px": "px",
-}  # fmt: skip
+    "mm": "mm",
+    "millimetre": "mm",
+    "millimetres": "mm",
+    "millimeter": "mm",
+    "millimeters": "mm",
+    "cm": "cm",
+    "centimetre": "cm",
+    "centimetres": "cm",
+    "centimeter": "cm",
+    "centimeters": "cm",
+    "in": "in",
+    "inch": "in",
+    "inches": "in",
+    '"': "in",
+    "″": "in",
+    "”": "in",
+    "pt": "pt",
+    "px": "px",
+}
 _VULGAR = {
-    "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
-    "⅓": "1/3", "⅔": "2/3",
-}  # fmt: skip
+    "½": "1/2",
+    "¼": "1/4",
+    "¾": "3/4",
+    "⅛": "1/8",
+    "⅜": "3/8",
+    "⅝": "5/8",
+    "⅞": "7/8",
+    "⅓": "1/3",
+    "⅔": "2/3",
+}
 
 SMALLEST_SHOWN_INCH = 32
 """Inches are shown to the nearest 1/32: the finest mark on a common rule."""

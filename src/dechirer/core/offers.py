@@ -48,9 +48,15 @@ def make_offers(job: Job, cancelled: Callable[[], bool] = lambda: False) -> tupl
         box = bounds([point for panel in construct.tree.panels for point in panel.outline])
         offers.append(
             Offer(
-                kind.id, kind.title, box.width, box.height, tuple(panel.outline for panel in construct.tree.panels),
+                kind.id,
+                kind.title,
+                box.width,
+                box.height,
+                tuple(panel.outline for panel in construct.tree.panels),
                 tuple((hinge.start, hinge.end, hinge.sense) for hinge in construct.tree.hinges),
-                int(construct.piece_count.value), int(lay.sheet_count.value), not lay.unplaced,
+                int(construct.piece_count.value),
+                int(lay.sheet_count.value),
+                not lay.unplaced,
             )
-        )  # fmt: skip
+        )
     return tuple(offers)

@@ -14,9 +14,9 @@ from msgspec import Struct, structs
 from dechirer.core.brief.brief import BriefPlan, make_brief
 from dechirer.core.brief.checks import CHECKS as BRIEF_CHECKS
 from dechirer.core.brief.checks import BriefContext
-from dechirer.core.construct.construct import ConstructPlan, make_construct
 from dechirer.core.construct.checks import CHECKS as CONSTRUCT_CHECKS
 from dechirer.core.construct.checks import ConstructContext
+from dechirer.core.construct.construct import ConstructPlan, make_construct
 from dechirer.core.dress.dressed import DressPlan, undressed
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of

@@ -47,7 +47,16 @@ ACTIONS: tuple[ActionSpec, ...] = (
 )
 
 JOB_MENU: tuple[str, ...] = (
-    "new", "open", "save", "save-as", "export", "-",
-    "demos", "-",
-    "machine", "theme", "-", "quit",
-)  # fmt: skip
+    "new",
+    "open",
+    "save",
+    "save-as",
+    "export",
+    "-",
+    "demos",
+    "-",
+    "machine",
+    "theme",
+    "-",
+    "quit",
+)

@@ -121,9 +121,10 @@ class Files(QObject):
             return  # without a state folder there is nothing to compare with
         if lock.taken:
             self.window.banners.say(
-                "second", "look",
+                "second",
+                "look",
                 f"{path.name} is open in another window as well. Saving here overwrites what is saved there.",
-            )  # fmt: skip
+            )
             return
         self.window.banners.drop("second")
         self._lock = lock
@@ -194,10 +195,11 @@ class Files(QObject):
         newest, rest = found[0], found[1:]
         origin = f" from {newest.path.name}" if newest.path else ""
         self.window.banners.say(
-            "recovered", "look",
+            "recovered",
+            "look",
             f"Dechirer was ended before “{newest.job.name}”{origin} was saved. Its unsaved work is kept.",
             [("Take it up", lambda: self._take_up(newest, rest)), ("Drop it", lambda: self._drop(newest, rest))],
-        )  # fmt: skip
+        )
 
     def _take_up(self, recovered: Recovered, rest: list[Recovered]) -> None:
         if not self._may_leave():

@@ -23,10 +23,14 @@ class Entry(Struct, frozen=True):
 
 
 def list_entries(
-    plan: Plan | None, show_piece: Callable[[str], None], show_figure: Callable[[str], None],
-    show_finding: Callable[[object], None], show_mat: Callable[[str], None], show_item: Callable[[str], None],
+    plan: Plan | None,
+    show_piece: Callable[[str], None],
+    show_figure: Callable[[str], None],
+    show_finding: Callable[[object], None],
+    show_mat: Callable[[str], None],
+    show_item: Callable[[str], None],
     do: Callable[[str], None],
-) -> list[Entry]:  # fmt: skip
+) -> list[Entry]:
     """Everything that can be found in a plan, and every action."""
     entries: list[Entry] = []
     if plan is not None:
@@ -36,19 +40,23 @@ def list_entries(
             for finding in plan.findings
         ]
         entries += [
-            Entry(f"Piece: {piece.letter} {piece.name}, {piece.width.text(units)} by {piece.height.text(units)}",
-                  lambda piece=piece: show_piece(piece.id))  # type: ignore[misc]
+            Entry(
+                f"Piece: {piece.letter} {piece.name}, {piece.width.text(units)} by {piece.height.text(units)}",
+                lambda piece=piece: show_piece(piece.id),
+            )  # type: ignore[misc]
             for piece in plan.whole.pieces
-        ]  # fmt: skip
+        ]
         entries += [
             Entry(f"On {item.face}: {item.name}", lambda item=item: show_item(item.id))  # type: ignore[misc]
             for item in plan.job.dress.items
         ]
         entries += [
-            Entry(f"Mat {layout.number}, {plan.brief.paper(layout.paper).paper.name}",
-                  lambda layout=layout: show_mat(layout.id))  # type: ignore[misc]
+            Entry(
+                f"Mat {layout.number}, {plan.brief.paper(layout.paper).paper.name}",
+                lambda layout=layout: show_mat(layout.id),
+            )  # type: ignore[misc]
             for layout in plan.lay.layouts
-        ]  # fmt: skip
+        ]
         entries += [
             Entry(f"Number: {figure.name} = {figure.text(units)}", lambda figure=figure: show_figure(figure.key))  # type: ignore[misc]
             for figure in plan.figures.values()

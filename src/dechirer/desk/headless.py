@@ -28,9 +28,14 @@ def run_without_display(folder: Path | None = None) -> int:
 
 
 def take_pictures(
-    folder: Path, *, theme_name: str = "light", stations: tuple[str, ...] = (), demo: str = "invitations",
-    piece: str = "", box: str = "",
-) -> list[Path]:  # fmt: skip
+    folder: Path,
+    *,
+    theme_name: str = "light",
+    stations: tuple[str, ...] = (),
+    demo: str = "invitations",
+    piece: str = "",
+    box: str = "",
+) -> list[Path]:
     """A PNG of each station (or of those named) with a demo job, drawn offscreen at 1280 x 800.
 
     Args:

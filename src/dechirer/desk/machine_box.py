@@ -23,19 +23,31 @@ from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.field_edit import FieldEdit
 
 ROWS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
-    ("Mat and what the carriage reaches", (
-        ("mat_width", "Mat width"), ("mat_height", "Mat length"),
-        ("cut_width", "Cut width"), ("cut_height", "Cut length"),
-        ("cut_left", "Cut area starts from the left"), ("cut_top", "Cut area starts from the top"),
-    )),
-    ("Pace, for the time estimate", (
-        ("pace.cut_mm_s", "Cutting, mm/s"), ("pace.score_mm_s", "Scoring, mm/s"),
-        ("pace.travel_mm_s", "Travel, mm/s"), ("pace.acceleration_mm_s2", "Acceleration, mm/s²"),
-        ("pace.load_mat_s", "Loading a mat, s"), ("pace.change_tool_s", "Changing a tool, s"),
-        ("pace.lift_s", "Lifting the tool, s"),
-    )),
+    (
+        "Mat and what the carriage reaches",
+        (
+            ("mat_width", "Mat width"),
+            ("mat_height", "Mat length"),
+            ("cut_width", "Cut width"),
+            ("cut_height", "Cut length"),
+            ("cut_left", "Cut area starts from the left"),
+            ("cut_top", "Cut area starts from the top"),
+        ),
+    ),
+    (
+        "Pace, for the time estimate",
+        (
+            ("pace.cut_mm_s", "Cutting, mm/s"),
+            ("pace.score_mm_s", "Scoring, mm/s"),
+            ("pace.travel_mm_s", "Travel, mm/s"),
+            ("pace.acceleration_mm_s2", "Acceleration, mm/s²"),
+            ("pace.load_mat_s", "Loading a mat, s"),
+            ("pace.change_tool_s", "Changing a tool, s"),
+            ("pace.lift_s", "Lifting the tool, s"),
+        ),
+    ),
     ("Mark reader", (("reader.width", "Area width"), ("reader.height", "Area length"))),
-)  # fmt: skip
+)
 
 
 class MachineBox(QDialog):

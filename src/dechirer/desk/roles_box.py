@@ -35,9 +35,16 @@ from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.drawing.display import Dimension, Display, Item, Shape
 
 ROLE_TITLES: dict[Role, str] = {
-    "cut": "cut", "kiss": "kiss-cut", "score": "scored", "perforate": "perforated", "pen": "drawn", "foil": "foiled",
-    "print": "printed", "off": "left out", "unassigned": "not decided",
-}  # fmt: skip
+    "cut": "cut",
+    "kiss": "kiss-cut",
+    "score": "scored",
+    "perforate": "perforated",
+    "pen": "drawn",
+    "foil": "foiled",
+    "print": "printed",
+    "off": "left out",
+    "unassigned": "not decided",
+}
 ROLE_FORMS: dict[str, str] = {
     "cut": "cut",
     "kiss": "kiss",
@@ -49,8 +56,13 @@ ROLE_FORMS: dict[str, str] = {
     "off": "guide",
     "unassigned": "guide",
 }
-LICENCES = (("unknown", "not noted"), ("own", "my own work"), ("free", "free for any use"),
-            ("bought", "bought, may be sold"), ("personal", "personal use only"))  # fmt: skip
+LICENCES = (
+    ("unknown", "not noted"),
+    ("own", "my own work"),
+    ("free", "free for any use"),
+    ("bought", "bought, may be sold"),
+    ("personal", "personal use only"),
+)
 
 
 class RolesBox(QDialog):
@@ -201,23 +213,39 @@ class RolesBox(QDialog):
         items: list[Item] = []
         rings_all: list[Points] = []
         for row, group in enumerate(art.groups):
-            drawn = draw_art(_only(art, row), art.scale, role=group.role if group.role != "off" else "cut",
-                             tolerance=0.05)  # fmt: skip
+            drawn = draw_art(
+                _only(art, row), art.scale, role=group.role if group.role != "off" else "cut", tolerance=0.05
+            )
             strong = row in chosen
             form = ROLE_FORMS[group.role]
             for number, area in enumerate(items_of(drawn)[:300]):
                 rings = tuple(tuple(ring.coords[:-1]) for ring in (area.exterior, *area.interiors))
                 rings_all.append(rings[0])
                 items.append(
-                    Shape(rings, fill="accent-wash" if strong else "" if group.role == "off" else group.colour,
-                          form=form, role="accent" if strong else "ink", on="#ffffff",
-                          element=f"feature:{row}:{number}", weight=1.6 if strong else 1.0)
-                )  # fmt: skip
+                    Shape(
+                        rings,
+                        fill="accent-wash" if strong else "" if group.role == "off" else group.colour,
+                        form=form,
+                        role="accent" if strong else "ink",
+                        on="#ffffff",
+                        element=f"feature:{row}:{number}",
+                        weight=1.6 if strong else 1.0,
+                    )
+                )
             for number, line in enumerate(drawn.lines[:2000]):
                 points = tuple(line.coords)
                 rings_all.append(points)
-                items.append(Shape((points,), closed=False, form=form, role="accent" if strong else "ink", on="#ffffff",
-                                   element=f"line:{row}:{number}", weight=1.6 if strong else 1.0))  # fmt: skip
+                items.append(
+                    Shape(
+                        (points,),
+                        closed=False,
+                        form=form,
+                        role="accent" if strong else "ink",
+                        on="#ffffff",
+                        element=f"line:{row}:{number}",
+                        weight=1.6 if strong else 1.0,
+                    )
+                )
         if not rings_all:
             return
         from dechirer.core.shape.outline import bounds
@@ -250,9 +278,11 @@ class RolesBox(QDialog):
         row = int(element.split(":")[1])
         self.table.selectRow(row)
         display = self.view.display
-        shape = next((item for item in display.items if isinstance(item, Shape) and item.element == element), None) if (
-            display is not None
-        ) else None  # fmt: skip
+        shape = (
+            next((item for item in display.items if isinstance(item, Shape) and item.element == element), None)
+            if (display is not None)
+            else None
+        )
         if shape is None:
             return
         from dechirer.core.shape.outline import bounds

@@ -196,11 +196,15 @@ class Room(QObject):
             self._find = FindBox(self.window)
         self._find.ask(
             list_entries(
-                self.document.plan, self._go_to_piece, self._go_to_figure,
+                self.document.plan,
+                self._go_to_piece,
+                self._go_to_figure,
                 lambda finding: self.show_finding(finding),  # type: ignore[arg-type]
-                self._go_to_mat, self._go_to_item, self.do,
+                self._go_to_mat,
+                self._go_to_item,
+                self.do,
             )
-        )  # fmt: skip
+        )
 
     def help(self) -> None:
         """Say what this screen does."""
@@ -296,9 +300,11 @@ class Room(QObject):
         if self.document.history.is_saved or not self.files.is_worth_saving:
             return True
         answer = QMessageBox.question(
-            self.window, "Dechirer", f"Save the changes to {self.document.job.name}?",
+            self.window,
+            "Dechirer",
+            f"Save the changes to {self.document.job.name}?",
             QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
-        )  # fmt: skip
+        )
         if answer == QMessageBox.StandardButton.Save:
             return self.files.save()
         return answer == QMessageBox.StandardButton.Discard

@@ -94,7 +94,7 @@ class WordingsBox(QDialog):
     def _state(self, count: int, rows: int) -> str:
         blanks = {
             blank for item in self.document.job.dress.items if item.words for blank in find_blanks(item.words.text)
-        }  # fmt: skip
+        }
         columns = set(self.document.job.dress.wordings.columns)
         said = [f"{rows} {'row' if rows == 1 else 'rows'} for {count} {'copy' if count == 1 else 'copies'}."]
         unused = sorted(columns - blanks)

@@ -32,8 +32,13 @@ from dechirer.desk.widgets.field_edit import FieldEdit
 from dechirer.desk.widgets.flow import FlowLayout
 from dechirer.drawing.display import Display, Item, Label, Shape
 
-FITS = (("size", "at a size"), ("band", "into a band"), ("circle", "into a circle"),
-        ("shape", "into an item’s outline"), ("arc", "along an arc"))  # fmt: skip
+FITS = (
+    ("size", "at a size"),
+    ("band", "into a band"),
+    ("circle", "into a circle"),
+    ("shape", "into an item’s outline"),
+    ("arc", "along an arc"),
+)
 STYLES = {
     "yours": "Yours",
     "script": "Script",
@@ -140,8 +145,14 @@ class WordsBox(QDialog):
         grid.addLayout(fits, 1, 1)
         measures = QWidget()
         flow = FlowLayout(measures)
-        for name, title in (("size", "size"), ("width", "width"), ("height", "height"), ("rows", "between rows"),
-                            ("spacing", "between letters"), ("overlap", "overlap")):  # fmt: skip
+        for name, title in (
+            ("size", "size"),
+            ("width", "width"),
+            ("height", "height"),
+            ("rows", "between rows"),
+            ("spacing", "between letters"),
+            ("overlap", "overlap"),
+        ):
             field = FieldEdit(f"dress.items.{self.item_id}.words.{name}", title, beside=True)
             field.line.setFixedWidth(78)
             field.typed.connect(lambda path, text, field=field: field.answer(self.document, path, text))
@@ -264,11 +275,18 @@ class WordsBox(QDialog):
         fitted = structs.replace(words, fit=fit, shape=shape if fit == "shape" else words.shape)
         self.document.edit(
             f"Words {dict(FITS)[fit]}",
-            [Change("dress.items", tuple(
-                structs.replace(item, words=fitted, width=None if fit != "size" else item.width)
-                if each.id == item.id else each for each in self.document.job.dress.items
-            ))],
-        )  # fmt: skip
+            [
+                Change(
+                    "dress.items",
+                    tuple(
+                        structs.replace(item, words=fitted, width=None if fit != "size" else item.width)
+                        if each.id == item.id
+                        else each
+                        for each in self.document.job.dress.items
+                    ),
+                )
+            ],
+        )
 
     def _set_feature(self, tag: str, on: bool, normal: bool) -> None:
         words = self.words
@@ -347,8 +365,15 @@ class WordsBox(QDialog):
         items.append(Shape((ground,), fill=paper, on=paper, shadow=True))
         for area in dressed.placed.drawn.areas:
             rings = tuple(tuple(ring.coords[:-1]) for ring in (area.exterior, *area.interiors))
-            items.append(Shape(rings, fill=fill, form="pen" if inked else "cut",
-                               role=dressed.item.colour or "ink" if inked else "ink", on=paper))  # fmt: skip
+            items.append(
+                Shape(
+                    rings,
+                    fill=fill,
+                    form="pen" if inked else "cut",
+                    role=dressed.item.colour or "ink" if inked else "ink",
+                    on=paper,
+                )
+            )
         role = dressed.item.colour or "ink"
         for line in dressed.placed.drawn.lines:
             items.append(Shape((tuple(line.coords),), closed=False, form="pen", role=role, on=paper))

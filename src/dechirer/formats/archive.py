@@ -18,9 +18,17 @@ MOST_ARCHIVE_BYTES = 512 * 1024 * 1024
 
 
 DAMAGE = (
-    zipfile.BadZipFile, zlib.error, struct.error, EOFError, NotImplementedError, RuntimeError, ValueError,
-    OverflowError, KeyError, OSError,
-)  # fmt: skip
+    zipfile.BadZipFile,
+    zlib.error,
+    struct.error,
+    EOFError,
+    NotImplementedError,
+    RuntimeError,
+    ValueError,
+    OverflowError,
+    KeyError,
+    OSError,
+)
 """What a damaged archive makes the zip reader raise; an OSError among it is a place beyond the file's end."""
 
 

@@ -9,9 +9,19 @@ from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 
 HEADINGS = (
-    "piece", "name", "count", "paper", "weight", "width", "height", "width mm", "height mm",
-    "fold at", "fold marked by", "mats",
-)  # fmt: skip
+    "piece",
+    "name",
+    "count",
+    "paper",
+    "weight",
+    "width",
+    "height",
+    "width mm",
+    "height mm",
+    "fold at",
+    "fold marked by",
+    "mats",
+)
 
 
 def write_cut_list(plan: Plan) -> str:
@@ -31,13 +41,20 @@ def write_cut_list(plan: Plan) -> str:
         rows.writerow(
             _safe(cell)
             for cell in (
-                piece.letter, piece.name, piece.count, paper.name, paper.weight,
-                format_length(piece.width.value, units), format_length(piece.height.value, units),
-                f"{piece.width.value:.2f}", f"{piece.height.value:.2f}",
+                piece.letter,
+                piece.name,
+                piece.count,
+                paper.name,
+                paper.weight,
+                format_length(piece.width.value, units),
+                format_length(piece.height.value, units),
+                f"{piece.width.value:.2f}",
+                f"{piece.height.value:.2f}",
                 "; ".join(format_length(mark.at.value, units) for mark in piece.folds),
-                "; ".join(mark.kind for mark in piece.folds), "; ".join(mats),
+                "; ".join(mark.kind for mark in piece.folds),
+                "; ".join(mats),
             )
-        )  # fmt: skip
+        )
     return out.getvalue()
 
 

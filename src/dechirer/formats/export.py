@@ -18,9 +18,12 @@ class ExportCancelledError(Exception):
 
 
 def export_plan(
-    plan: Plan, folder: Path, *, progress: Callable[[int, int], None] = lambda done, all: None,
+    plan: Plan,
+    folder: Path,
+    *,
+    progress: Callable[[int, int], None] = lambda done, all: None,
     cancelled: Callable[[], bool] = lambda: False,
-) -> list[Path]:  # fmt: skip
+) -> list[Path]:
     """Write `mats/*.svg`, `run-sheet.pdf`, `cut-list.csv` and `plan.json`.
 
     Mats of an earlier export that this plan no longer has are removed, so that nobody cuts a stale one; other

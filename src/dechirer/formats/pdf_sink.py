@@ -11,10 +11,18 @@ from dechirer.drawing.forms import DOT_PX, FORMS, dots_along
 from dechirer.drawing.viewport import Viewport, fit_viewport
 
 INK = {
-    "ink": "#23262b", "soft": "#5f5a50", "fold": "#34558b", "accent": "#6e2a57", "rule": "#cfc5b2",
-    "surface": "#ffffff", "look": "#8f6200", "stop": "#a6331f", "clear": "#4d6b2f",
-    "accent-wash": "#ead9e3", "stop-wash": "#f3dcd7",
-}  # fmt: skip
+    "ink": "#23262b",
+    "soft": "#5f5a50",
+    "fold": "#34558b",
+    "accent": "#6e2a57",
+    "rule": "#cfc5b2",
+    "surface": "#ffffff",
+    "look": "#8f6200",
+    "stop": "#a6331f",
+    "clear": "#4d6b2f",
+    "accent-wash": "#ead9e3",
+    "stop-wash": "#f3dcd7",
+}
 FONTS = {
     "body": ("Helvetica", 9),
     "small": ("Helvetica", 7.5),
@@ -93,9 +101,13 @@ class PdfSink:
     def _label(self, item: Label, viewport: Viewport) -> None:
         x, y = viewport.to_px(item.at)
         self._text(
-            (x + item.shift_px[0] * SCALE, y + item.shift_px[1] * SCALE), item.text, item.style, item.role,
-            item.anchor, item.turn_deg,
-        )  # fmt: skip
+            (x + item.shift_px[0] * SCALE, y + item.shift_px[1] * SCALE),
+            item.text,
+            item.style,
+            item.role,
+            item.anchor,
+            item.turn_deg,
+        )
 
     def _text(self, px: Point, text: str, style: str, role: str, anchor: str, turn_deg: float) -> None:
         name, size = FONTS[style]
@@ -113,9 +125,10 @@ class PdfSink:
         name, size = FONTS["strong"]
         canvas = self.canvas
         shaped = shape_dimension(
-            Dimension(item.start, item.end, item.shift_px * SCALE, item.text), viewport,
+            Dimension(item.start, item.end, item.shift_px * SCALE, item.text),
+            viewport,
             canvas.stringWidth(item.text, name, size),
-        )  # fmt: skip
+        )
         canvas.setStrokeColor(self._colour("soft"))
         canvas.setLineWidth(0.6)
         for a, b in (*shaped.strokes, *shaped.slashes):

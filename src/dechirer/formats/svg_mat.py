@@ -14,8 +14,14 @@ from dechirer.core.shape.fitting import Segment, fit_path
 DECIMALS = 4
 """Coordinates are rounded once, here, to a ten-thousandth of a millimetre."""
 
-STROKES = {"cut": "#23262b", "score": "#34558b", "perforate": "#8f6200", "kiss": "#a2471f", "pen": "#5b3f8c",
-           "foil": "#8a7a2c"}  # fmt: skip
+STROKES = {
+    "cut": "#23262b",
+    "score": "#34558b",
+    "perforate": "#8f6200",
+    "kiss": "#a2471f",
+    "pen": "#5b3f8c",
+    "foil": "#8a7a2c",
+}
 
 
 def write_mat_svg(layout: MatLayout, machine: Machine, *, title: str) -> str:

@@ -48,9 +48,11 @@ class Attached:
             if piece.id == owner:
                 shift = _shift(piece, self.made, panel)
                 moved = structs.replace(
-                    measure, start=_move(measure.start, shift), end=_move(measure.end, shift),
+                    measure,
+                    start=_move(measure.start, shift),
+                    end=_move(measure.end, shift),
                     guide=tuple(_move(point, shift) for point in measure.guide),
-                )  # fmt: skip
+                )
                 self.pieces[index] = structs.replace(piece, measures=(*piece.measures, moved))
 
     def add_line(self, panel: str, line: Line) -> None:
@@ -86,15 +88,25 @@ class Attached:
         if kind == "spread":
             side = self.setting.brief.construction == "side-fold"
             tree = (
-                make_side_fold_tree(width.value / 2, height.value) if side
+                make_side_fold_tree(width.value / 2, height.value)
+                if side
                 else make_top_fold_tree(width.value, height.value / 2)
-            )  # fmt: skip
+            )
             across, along = (width, height) if side else (height, width)
             piece = make_piece(
-                "liner", self.letter(), "liner", tree, rectangle(width.value, height.value), paper=liner.paper,
-                count=count, fold=liner.fold, field="construct.liner.fold", width=width, height=height,
+                "liner",
+                self.letter(),
+                "liner",
+                tree,
+                rectangle(width.value, height.value),
+                paper=liner.paper,
+                count=count,
+                fold=liner.fold,
+                field="construct.liner.fold",
+                width=width,
+                height=height,
                 at={"fold": (half_of(across, "liner.fold.at", "liner fold"), along)},
-            )  # fmt: skip
+            )
             for panel in tree.panels:
                 ring = tuple((x + r, y + r) for x, y in panel.outline)
                 self.assembler.put("liner", liner.paper, panel.id, "inside", ring, thickness)
@@ -146,9 +158,14 @@ class Attached:
         width, height = self._note_total(width, height, (wide, high), border)
         name = f"layer on {face.name}"
         piece = make_flat_piece(
-            layer.id, self.letter(), name, paper=layer.paper, count=self.setting.brief.count, width=width,
+            layer.id,
+            self.letter(),
+            name,
+            paper=layer.paper,
+            count=self.setting.brief.count,
+            width=width,
             height=height,
-        )  # fmt: skip
+        )
         ring = face.to_flat.all(rectangle(width.value, height.value, at=(border.value, border.value)))
         thickness = self.setting.facts.paper(layer.paper).thickness.value
         if layer.foam.mm > 0:
@@ -197,10 +214,16 @@ class Attached:
         )
         self.add(
             make_flat_piece(
-                "backer", self.letter(), "window backer", paper=window.paper, count=self.setting.brief.count,
-                width=across, height=down, measures=(measure,),
+                "backer",
+                self.letter(),
+                "window backer",
+                paper=window.paper,
+                count=self.setting.brief.count,
+                width=across,
+                height=down,
+                measures=(measure,),
             )
-        )  # fmt: skip
+        )
         seen = bounds(hole)
         level = seen.bottom - seen.height * 0.15
         self.measure_on_base(face.panel, Measure(width, (seen.left, level), (seen.right, level), "", 0.0))
@@ -218,13 +241,22 @@ class Attached:
         catch = Figure("slits.catch", "catch", slits.catch.mm, field=fields["catch"])
         ease = Figure("slits.ease", "ease", slits.ease.mm, field=fields["ease"])
         length = derive(
-            "slits.length", "slit length", math.sqrt(2) * catch.value + 2 * ease.value, "√2 × {catch} + 2 × {ease}",
-            catch, ease, note="Across the corner at 45 degrees, from edge to edge of the insert and a little beyond.",
-        )  # fmt: skip
+            "slits.length",
+            "slit length",
+            math.sqrt(2) * catch.value + 2 * ease.value,
+            "√2 × {catch} + 2 × {ease}",
+            catch,
+            ease,
+            note="Across the corner at 45 degrees, from edge to edge of the insert and a little beyond.",
+        )
         tolerance = derive(
-            "slits.tolerance", "tolerance", catch.value / math.sqrt(2), "{catch} ÷ √2", catch,
+            "slits.tolerance",
+            "tolerance",
+            catch.value / math.sqrt(2),
+            "{catch} ÷ √2",
+            catch,
             note="How far the slits may be misplaced before a corner slips out: compare it with your machine's error.",
-        )  # fmt: skip
+        )
         self.figures += [width, height, catch, ease, length, tolerance]
         paths = tuple(face.to_flat.all(path) for path in slit_paths(face, slits))
         self.add_line(face.panel, Line("slits", "corner slits", "cut", paths, role="slit"))
@@ -233,10 +265,15 @@ class Attached:
         self.assembler.put("insert", slits.paper, face.panel, face.side, shown, thickness)
         self.add(
             make_flat_piece(
-                "insert", self.letter(), "insert", paper=slits.paper, count=self.setting.brief.count, width=width,
+                "insert",
+                self.letter(),
+                "insert",
+                paper=slits.paper,
+                count=self.setting.brief.count,
+                width=width,
                 height=height,
             )
-        )  # fmt: skip
+        )
         left, top = (face.width - width.value) / 2, (face.height - height.value) / 2
         corner, crossing = face.to_flat.all(((left, top + height.value), (left + catch.value, top + height.value)))
         guide = face.to_flat.all(rectangle(width.value, height.value, at=(left, top)))
@@ -250,9 +287,11 @@ class Attached:
 
         poses = fold(pressed(tree), 1.0)
         points = [
-            poses[slab.panel]((x, y, z)) for slab in self.assembler.slabs for x, y in slab.outline
+            poses[slab.panel]((x, y, z))
+            for slab in self.assembler.slabs
+            for x, y in slab.outline
             for z in (slab.bottom, slab.top)
-        ]  # fmt: skip
+        ]
         box = bounds([(x, y) for x, y, _ in points])
         bulk = max(z for _, _, z in points) - min(z for _, _, z in points)
         bulk += self.made.bulk.value if self.made.bulk is not None else 0.0
@@ -306,10 +345,12 @@ def _arc(start: tuple[float, float], end: tuple[float, float], towards: tuple[fl
     sweep = math.remainder(math.atan2(end[1] - centre[1], end[0] - centre[0]) - first, math.tau)
     steps = max(8, math.ceil(abs(sweep) / (2 * math.acos(1 - 0.01 / max(radius, 0.02)))))
     return tuple(
-        (centre[0] + radius * math.cos(first + sweep * step / steps),
-         centre[1] + radius * math.sin(first + sweep * step / steps))
+        (
+            centre[0] + radius * math.cos(first + sweep * step / steps),
+            centre[1] + radius * math.sin(first + sweep * step / steps),
+        )
         for step in range(steps + 1)
-    )  # fmt: skip
+    )
 
 
 def _visible_insert(face: Face, slits: CornerSlits) -> Points:
@@ -318,9 +359,15 @@ def _visible_insert(face: Face, slits: CornerSlits) -> Points:
     right, bottom = left + slits.width.mm, top + slits.height.mm
     c = min(slits.catch.mm, slits.width.mm / 2 - 0.1, slits.height.mm / 2 - 0.1)
     return (
-        (left + c, top), (right - c, top), (right, top + c), (right, bottom - c),
-        (right - c, bottom), (left + c, bottom), (left, bottom - c), (left, top + c),
-    )  # fmt: skip
+        (left + c, top),
+        (right - c, top),
+        (right, top + c),
+        (right, bottom - c),
+        (right - c, bottom),
+        (left + c, bottom),
+        (left, bottom - c),
+        (left, top + c),
+    )
 
 
 def _shift(piece: Piece, made: Made, panel: str) -> tuple[float, float]:

@@ -47,28 +47,43 @@ def find_liner_not_smaller(context: ConstructContext) -> Iterator[Finding]:
         return
     if not context.construct.kind.liner:
         yield Finding(
-            "construct.liner-on-flat-card", "look", "construct", f"A {context.construct.kind.title.lower()} takes no liner",
-            "The liner is kept in the job and left out while the card is built so.", "No liner is cut.", "liner",
+            "construct.liner-on-flat-card",
+            "look",
+            "construct",
+            f"A {context.construct.kind.title.lower()} takes no liner",
+            "The liner is kept in the job and left out while the card is built so.",
+            "No liner is cut.",
+            "liner",
             (
                 Mend("Take the liner off", (Change("construct.liner", None),)),
                 Mend("Fold it at the side", (Change("brief.construction", "side-fold"),)),
             ),
-        )  # fmt: skip
+        )
         return
     sixteenth = Mend("Use 1/16 in a side", (Change("construct.liner.reveal", parse_length("1/16 in")),))
     if liner.reveal.mm <= 0:
         size = "as large as" if liner.reveal.mm == 0 else "larger than"
         yield Finding(
-            "construct.liner-not-smaller", "stop", "construct", f"The liner is {size} its base",
+            "construct.liner-not-smaller",
+            "stop",
+            "construct",
+            f"The liner is {size} its base",
             f"A reveal of {format_length(liner.reveal.mm, job.units)} a side leaves no border of the base to see.",
-            "It will show past the edges and keep the card from closing.", "liner", (sixteenth,),
-        )  # fmt: skip
+            "It will show past the edges and keep the card from closing.",
+            "liner",
+            (sixteenth,),
+        )
     elif context.construct.piece("liner") is None:
         yield Finding(
-            "construct.liner-vanished", "stop", "construct", "Nothing is left of the liner",
+            "construct.liner-vanished",
+            "stop",
+            "construct",
+            "Nothing is left of the liner",
             f"A reveal of {format_length(liner.reveal.mm, job.units)} on each side takes the whole card.",
-            "No liner is cut.", "liner", (sixteenth,),
-        )  # fmt: skip
+            "No liner is cut.",
+            "liner",
+            (sixteenth,),
+        )
 
 
 @CHECKS.register
@@ -98,42 +113,64 @@ def find_perforation_that_fails(context: ConstructContext) -> Iterator[Finding]:
         fold, path = fold_of(context.job, piece), piece.fold_field
         if fold is None or not piece.folds or fold.kind != "perforate":
             continue
-        usual = Mend("Use 5 mm dashes and lands", (
-            Change(f"{path}.dash", parse_length("5 mm")), Change(f"{path}.land", parse_length("5 mm")),
-        ))  # fmt: skip
+        usual = Mend(
+            "Use 5 mm dashes and lands",
+            (
+                Change(f"{path}.dash", parse_length("5 mm")),
+                Change(f"{path}.land", parse_length("5 mm")),
+            ),
+        )
         if fold.land.mm <= 0:
             yield Finding(
-                "construct.perforation-without-land", "stop", "construct", f"The perforation cuts the {piece.name} in two",
-                "Dashes with no land between them are one long cut.", "The panels come apart.", f"{piece.id}-fold",
+                "construct.perforation-without-land",
+                "stop",
+                "construct",
+                f"The perforation cuts the {piece.name} in two",
+                "Dashes with no land between them are one long cut.",
+                "The panels come apart.",
+                f"{piece.id}-fold",
                 (usual, Mend("Score it instead", (Change(f"{path}.kind", "score"),))),
-            )  # fmt: skip
+            )
         elif not any(line.operation == "perforate" for line in piece.lines):
             yield Finding(
-                "construct.perforation-without-dash", "look", "construct", f"No dash fits on the fold of the {piece.name}",
+                "construct.perforation-without-dash",
+                "look",
+                "construct",
+                f"No dash fits on the fold of the {piece.name}",
                 f"The fold is shorter than one dash of {fold.dash} and a land of {fold.land} at each end.",
-                "The fold is left unmarked.", f"{piece.id}-fold", (usual,),
-            )  # fmt: skip
+                "The fold is left unmarked.",
+                f"{piece.id}-fold",
+                (usual,),
+            )
 
 
 def _past_edge(job: Job, piece: Piece, name: str, line: str, beyond: float, path: str) -> Finding:
     return Finding(
-        "construct.fold-past-edge", "stop", "construct", f"The {name} of the {piece.name} runs out of its edge",
+        "construct.fold-past-edge",
+        "stop",
+        "construct",
+        f"The {name} of the {piece.name} runs out of its edge",
         f"It goes {format_length(beyond, job.units)} past the edge at each end.",
-        "It marks the mat and the next piece, and a dash there opens the edge.", line,
+        "It marks the mat and the next piece, and a dash there opens the edge.",
+        line,
         (Mend("End it at the edge", (Change(f"{path}.ends", parse_length("0 mm")),)),),
-    )  # fmt: skip
+    )
 
 
 def _dash_at_edge(job: Job, piece: Piece, line: str, nearest: float, path: str) -> Finding:
     return Finding(
-        "construct.dash-at-edge", "look", "construct", f"A dash of the {piece.name} meets the edge",
+        "construct.dash-at-edge",
+        "look",
+        "construct",
+        f"A dash of the {piece.name} meets the edge",
         f"The land at the end is {nearest:.1f} mm; under {LEAST_END_LAND_MM} mm it tears when the fold is pressed.",
-        "The fold opens at its ends.", line,
+        "The fold opens at its ends.",
+        line,
         (
             Mend("Use 5 mm lands", (Change(f"{path}.land", parse_length("5 mm")),)),
             Mend("Stop 3 mm short", (Change(f"{path}.ends", parse_length("3 mm")),)),
         ),
-    )  # fmt: skip
+    )
 
 
 @CHECKS.register
@@ -144,18 +181,30 @@ def find_layer_trouble(context: ConstructContext) -> Iterator[Finding]:
         drop = Mend("Take the layer off", (remove_layer(job, layer.id),))
         if layer.face not in faces:
             yield Finding(
-                "construct.layer-without-face", "look", "construct", f"The card has no face called {layer.face}",
-                f"A {context.construct.kind.title.lower()} has {', '.join(faces)}.", "The layer is not cut.", layer.id,
+                "construct.layer-without-face",
+                "look",
+                "construct",
+                f"The card has no face called {layer.face}",
+                f"A {context.construct.kind.title.lower()} has {', '.join(faces)}.",
+                "The layer is not cut.",
+                layer.id,
                 (Mend(f"Put it on the {faces[0]}", (Change(f"construct.layers.{layer.id}.face", faces[0]),)), drop),
-            )  # fmt: skip
+            )
         elif layer.border.mm < 0 or context.construct.piece(layer.id) is None:
             size = "larger than" if layer.border.mm < 0 else "not there: its border takes all of"
             yield Finding(
-                "construct.layer-size", "stop", "construct", f"The layer is {size} its panel",
+                "construct.layer-size",
+                "stop",
+                "construct",
+                f"The layer is {size} its panel",
                 f"A border of {format_length(layer.border.mm, job.units)} on each side of the {layer.face}.",
-                "It shows past the edge." if layer.border.mm < 0 else "No layer is cut.", layer.id,
-                (Mend("Use 1/8 in a side", (Change(f"construct.layers.{layer.id}.border", parse_length("1/8 in")),)), drop),
-            )  # fmt: skip
+                "It shows past the edge." if layer.border.mm < 0 else "No layer is cut.",
+                layer.id,
+                (
+                    Mend("Use 1/8 in a side", (Change(f"construct.layers.{layer.id}.border", parse_length("1/8 in")),)),
+                    drop,
+                ),
+            )
 
 
 def remove_layer(job: Job, layer_id: str) -> Change:
@@ -183,9 +232,14 @@ def find_panels_that_collide(context: ConstructContext) -> Iterator[Finding]:
         if met is not None:
             step = steps[min(len(steps) - 1, int(closed * len(steps)))]
             yield Finding(
-                "construct.folds-through", "stop", "construct", f"The {names[met[0]]} runs into the {names[met[1]]}",
-                f"It happens at the step “{step}”.", "The card cannot be folded so.", "base",
-            )  # fmt: skip
+                "construct.folds-through",
+                "stop",
+                "construct",
+                f"The {names[met[0]]} runs into the {names[met[1]]}",
+                f"It happens at the step “{step}”.",
+                "The card cannot be folded so.",
+                "base",
+            )
             return
 
 
@@ -213,15 +267,19 @@ def find_layer_behind_something(context: ConstructContext) -> Iterator[Finding]:
         hidden, seen = hidden_share(construct.tree, construct.slabs, face, part, 1.0)
         if seen > LEAST_HIDDEN and hidden > LEAST_HIDDEN:
             yield Finding(
-                "construct.layer-hidden", "look", "construct", f"The layer on {layer.face} stands behind what is in front",
+                "construct.layer-hidden",
+                "look",
+                "construct",
+                f"The layer on {layer.face} stands behind what is in front",
                 f"{100 * hidden:.0f} % of it is hidden when the card is closed, where {100 * seen:.0f} % of the panel "
                 "stands out.",
-                "It is covered, and its words cannot be read.", layer.id,
+                "It is covered, and its words cannot be read.",
+                layer.id,
                 (
                     Mend(f"Put it on the {front.name}", (Change(f"construct.layers.{layer.id}.face", front.name),)),
                     Mend("Take the layer off", (remove_layer(job, layer.id),)),
                 ),
-            )  # fmt: skip
+            )
 
 
 def find_crowd(construct: ConstructPlan, face: Face) -> bool:
@@ -249,29 +307,41 @@ def find_window_trouble(context: ConstructContext) -> Iterator[Finding]:
     frame = min(hole.left, hole.top, face.width - hole.right, face.height - hole.bottom)
     widest = max(2.0, face.width - 2 * LEAST_WINDOW_FRAME_MM - 2 * window.margin.mm)
     tallest = max(2.0, face.height - 2 * LEAST_WINDOW_FRAME_MM - 2 * window.margin.mm - 2 * abs(window.drop.mm))
-    smaller = Mend("Make the window smaller", (
-        Change("construct.window.width", make_length(min(window.width.mm, widest), job.units)),
-        Change("construct.window.height", make_length(min(window.height.mm, tallest), job.units)),
-    ))  # fmt: skip
+    smaller = Mend(
+        "Make the window smaller",
+        (
+            Change("construct.window.width", make_length(min(window.width.mm, widest), job.units)),
+            Change("construct.window.height", make_length(min(window.height.mm, tallest), job.units)),
+        ),
+    )
     off = Mend("No window", (Change("construct.window", None),))
     if frame < LEAST_WINDOW_FRAME_MM - 1e-6:
         past = frame < 0
         yield Finding(
-            "construct.window-near-edge", "stop" if past else "look", "construct",
+            "construct.window-near-edge",
+            "stop" if past else "look",
+            "construct",
             f"The window {'runs past' if past else 'is close to'} the edge of the {face.name}",
             f"{format_length(max(frame, 0.0), job.units)} of paper is left; it holds from "
             f"{LEAST_WINDOW_FRAME_MM:.0f} mm.",
-            "The frame tears, or the fold springs open.", "base-window", (smaller, off),
-        )  # fmt: skip
+            "The frame tears, or the fold springs open.",
+            "base-window",
+            (smaller, off),
+        )
     elif frame < window.margin.mm - 1e-6:
         narrower = make_length(frame - 1.0, job.units)
         mends = (Mend(f"Use a margin of {narrower}", (Change("construct.window.margin", narrower),)), smaller)
         yield Finding(
-            "construct.backer-over-edge", "stop", "construct", "The window's backer reaches past its panel",
+            "construct.backer-over-edge",
+            "stop",
+            "construct",
+            "The window's backer reaches past its panel",
             f"A glue margin of {format_length(window.margin.mm, job.units)} needs more than the "
             f"{format_length(frame, job.units)} there is beside the window.",
-            "It is glued over the fold or shows at the edge.", "backer", mends,
-        )  # fmt: skip
+            "It is glued over the fold or shows at the edge.",
+            "backer",
+            mends,
+        )
 
 
 SLACK = 0.05
@@ -286,17 +356,27 @@ def find_card_that_does_not_close(context: ConstructContext) -> Iterator[Finding
     whole = find_closed_box(construct.tree)
     if any(hinge.closed_deg != 180.0 and not hinge.lifts for hinge in construct.tree.hinges):
         yield Finding(
-            "construct.not-flat", "stop", "construct", "The card does not close flat", "A fold stays open.",
-            "It does not go into an envelope.", "base",
-        )  # fmt: skip
+            "construct.not-flat",
+            "stop",
+            "construct",
+            "The card does not close flat",
+            "A fold stays open.",
+            "It does not go into an envelope.",
+            "base",
+        )
     elif len(construct.tree.panels) > 2 and (
         whole.width > brief.width.mm + SLACK or whole.height > brief.height.mm + SLACK
     ):
         yield Finding(
-            "construct.not-square", "look", "construct", "The packet does not close square",
+            "construct.not-square",
+            "look",
+            "construct",
+            "The packet does not close square",
             f"Closed it is {format_size(whole.width, whole.height, context.job.units)}: panels reach past the front.",
-            "It looks uneven and catches in the envelope.", "base", _mends_for_square(context.job),
-        )  # fmt: skip
+            "It looks uneven and catches in the envelope.",
+            "base",
+            _mends_for_square(context.job),
+        )
 
 
 def _mends_for_square(job: Job) -> tuple[Mend, ...]:
@@ -328,33 +408,53 @@ def find_slit_trouble(context: ConstructContext) -> Iterator[Finding]:
     off = Mend("No insert", (Change("construct.slits", None),))
     if frame < LEAST_SLIT_MM - 1e-6:
         room = 2 * (LEAST_SLIT_MM + slits.ease.mm)
-        smaller = Mend("Make the insert smaller", (
-            Change("construct.slits.width", make_length(min(slits.width.mm, max(10.0, face.width - room)), job.units)),
-            Change("construct.slits.height", make_length(min(slits.height.mm, max(10.0, face.height - room)), job.units)),
-        ))  # fmt: skip
+        smaller = Mend(
+            "Make the insert smaller",
+            (
+                Change(
+                    "construct.slits.width", make_length(min(slits.width.mm, max(10.0, face.width - room)), job.units)
+                ),
+                Change(
+                    "construct.slits.height",
+                    make_length(min(slits.height.mm, max(10.0, face.height - room)), job.units),
+                ),
+            ),
+        )
         yield Finding(
-            "construct.slit-near-edge", "stop" if frame < 1.0 else "look", "construct",
+            "construct.slit-near-edge",
+            "stop" if frame < 1.0 else "look",
+            "construct",
             f"A slit is too near the edge of the {face.name}",
             f"{format_length(max(frame, 0.0), job.units)} of paper is left; it holds from {LEAST_SLIT_MM:.0f} mm.",
-            "The corner tears out when the insert is put in.", "base-slits", (smaller, off),
-        )  # fmt: skip
+            "The corner tears out when the insert is put in.",
+            "base-slits",
+            (smaller, off),
+        )
     tolerance = context.construct.figure("slits.tolerance")
     if tolerance is not None and tolerance.value < 2 * PLACING_MM:
         yield Finding(
-            "construct.slit-catch", "look", "construct", "The slits hardly catch the insert",
+            "construct.slit-catch",
+            "look",
+            "construct",
+            "The slits hardly catch the insert",
             f"They may be {tolerance.value:.1f} mm out before a corner slips; a blank is easily misplaced by "
             f"{PLACING_MM:.0f} mm (common practice).",
-            "A corner of the insert stays outside.", "base-slits",
+            "A corner of the insert stays outside.",
+            "base-slits",
             (Mend("Catch 12 mm", (Change("construct.slits.catch", parse_length("12 mm")),)),),
-        )  # fmt: skip
+        )
     if 2 * slits.catch.mm >= min(slits.width.mm, slits.height.mm):
         yield Finding(
-            "construct.slits-meet", "stop", "construct", "The slits run into each other",
+            "construct.slits-meet",
+            "stop",
+            "construct",
+            "The slits run into each other",
             f"Each takes {format_length(slits.catch.mm, job.units)} of a side of "
             f"{format_length(min(slits.width.mm, slits.height.mm), job.units)}.",
-            "The middle of the front falls out.", "base-slits",
+            "The middle of the front falls out.",
+            "base-slits",
             (Mend("Catch 6 mm", (Change("construct.slits.catch", parse_length("6 mm")),)), off),
-        )  # fmt: skip
+        )
 
 
 INNER_ROLES = ("hole", "window", "slit", "flap", "peel")
@@ -372,10 +472,15 @@ def find_cuts_that_cross(context: ConstructContext) -> Iterator[Finding]:
             if crossed is not None:
                 name = line.id.removeprefix(f"{piece.id}-")
                 yield Finding(
-                    "construct.cuts-cross", "stop", "construct", f"The {line.name} runs into the {crossed.name}",
-                    f"Both are cut in the {piece.name}, one through the other.", "Parts of it fall out.", line.id,
+                    "construct.cuts-cross",
+                    "stop",
+                    "construct",
+                    f"The {line.name} runs into the {crossed.name}",
+                    f"Both are cut in the {piece.name}, one through the other.",
+                    "Parts of it fall out.",
+                    line.id,
                     (Mend(f"No {line.name}", (Change(removals[name], None),)),),
-                )  # fmt: skip
+                )
                 break
 
 
@@ -384,10 +489,9 @@ def _cross(one: Line, other: Line) -> bool:
     import shapely
 
     shapes = [
-        shapely.union_all([
-            shapely.Polygon(path) if len(path) > 2 else shapely.LineString(path) for path in line.paths
-        ]) for line in (one, other)
-    ]  # fmt: skip
+        shapely.union_all([shapely.Polygon(path) if len(path) > 2 else shapely.LineString(path) for path in line.paths])
+        for line in (one, other)
+    ]
     return bool(shapely.intersects(*shapes))
 
 
@@ -434,7 +538,11 @@ def find_envelope_trouble(context: ConstructContext) -> Iterator[Finding]:
             words.append("it is nearly square" if ratio < 1.3 else "it is very long")
         if words:
             yield Finding(
-                "construct.postage", "note", "construct", "The post may charge more",
+                "construct.postage",
+                "note",
+                "construct",
+                "The post may charge more",
                 f"Many services do when {' and '.join(words)} (from memory). Ask your own service for its rules.",
-                "", "envelope",
-            )  # fmt: skip
+                "",
+                "envelope",
+            )

@@ -39,10 +39,14 @@ def strap_outline(wanted: Collar, middle: float, fold: float) -> Points:
     shoulder = min(SHOULDER_MM, length / 4)
     point = min(half, wanted.tuck.mm)
     return (
-        (middle - neck, fold), (middle - half, fold - shoulder), (middle - half, fold - length + point),
-        (middle, fold - length), (middle + half, fold - length + point), (middle + half, fold - shoulder),
+        (middle - neck, fold),
+        (middle - half, fold - shoulder),
+        (middle - half, fold - length + point),
+        (middle, fold - length),
+        (middle + half, fold - length + point),
+        (middle + half, fold - shoulder),
         (middle + neck, fold),
-    )  # fmt: skip
+    )
 
 
 def flap_breadth(wanted: Collar, width: float) -> float:
@@ -68,18 +72,32 @@ def make_collar_tree(wanted: Collar, width: float, height: float) -> PanelTree:
         right = tuple((width - x, y) for x, y in reversed(left))
         panels += [Panel("flap-left", "left flap", left), Panel("flap-right", "right flap", right)]
         hinges += [
-            Hinge(f"fold-flap-{side}", "back", f"flap-{side}", start, end, "mountain", order=2,
-                  step="fold the collar down")
-            for side, start, end in (
-                ("left", (0.0, top), (broad, top)), ("right", (width - broad, top), (width, top))
+            Hinge(
+                f"fold-flap-{side}",
+                "back",
+                f"flap-{side}",
+                start,
+                end,
+                "mountain",
+                order=2,
+                step="fold the collar down",
             )
-        ]  # fmt: skip
+            for side, start, end in (("left", (0.0, top), (broad, top)), ("right", (width - broad, top), (width, top)))
+        ]
     middle, neck = width / 2, wanted.neck.mm / 2
     panels.append(Panel("strap", "strap", strap_outline(wanted, middle, top)))
     hinges.append(
-        Hinge("fold-strap", "back", "strap", (middle - neck, top), (middle + neck, top), "mountain", order=3,
-              step="strap down and into the slit")
-    )  # fmt: skip
+        Hinge(
+            "fold-strap",
+            "back",
+            "strap",
+            (middle - neck, top),
+            (middle + neck, top),
+            "mountain",
+            order=3,
+            step="strap down and into the slit",
+        )
+    )
     length = wanted.slit_at.mm + wanted.tuck.mm
     half = max(wanted.strap.mm, wanted.neck.mm) / 2
     faces = (
@@ -99,24 +117,38 @@ def make_collar(setting: Setting) -> Made:
     thickness = facts.paper(setting.brief.base_paper).thickness
     given = {
         name: Figure(f"collar.{key}", name, getattr(wanted, key).mm, field=f"construct.collar.{key}")
-        for name, key in (("flap depth", "flap"), ("strap", "strap"), ("neck", "neck"), ("slit below top", "slit_at"),
-                          ("tuck", "tuck"), ("clearance", "clearance"))
-    }  # fmt: skip
+        for name, key in (
+            ("flap depth", "flap"),
+            ("strap", "strap"),
+            ("neck", "neck"),
+            ("slit below top", "slit_at"),
+            ("tuck", "tuck"),
+            ("clearance", "clearance"),
+        )
+    }
     tree = make_collar_tree(wanted, facts.width.value, facts.height.value)
     wide, high = facts.width.value, facts.height.value
     through = [thickness]
     if wanted.facing is not None:
         through.append(facts.paper(wanted.facing).thickness)
     slit = derive(
-        "collar.slit", "slit length",
+        "collar.slit",
+        "slit length",
         wanted.strap.mm + wanted.clearance.mm + sum(each.value for each in through),
         "{strap} + {clearance} + " + " + ".join("{" + each.name + "}" for each in through),
-        given["strap"], given["clearance"], *through, note="Long enough for the strap and what is glued on it.",
-    )  # fmt: skip
+        given["strap"],
+        given["clearance"],
+        *through,
+        note="Long enough for the strap and what is glued on it.",
+    )
     length = derive(
-        "collar.length", "strap length", wanted.slit_at.mm + wanted.tuck.mm, "{slit below top} + {tuck}",
-        given["slit below top"], given["tuck"],
-    )  # fmt: skip
+        "collar.length",
+        "strap length",
+        wanted.slit_at.mm + wanted.tuck.mm,
+        "{slit below top} + {tuck}",
+        given["slit below top"],
+        given["tuck"],
+    )
     outline = merge(*(panel.outline for panel in tree.panels))
     top = bounds(tree.panel("back").outline).top
     width = times(2, facts.width, "base.width", "base width", note="2 panels side by side, joined at the fold.")
@@ -129,28 +161,53 @@ def make_collar(setting: Setting) -> Made:
         name = hinge.id.removeprefix("fold-").replace("-", " ")
         at[hinge.id] = (
             derive(f"base.{hinge.id}.at", f"fold of the {name}", top, "{" + above.name + "}", above),
-            Figure(f"base.{hinge.id}.edge", f"{name} from edge to edge", abs(hinge.end[0] - hinge.start[0]),
-                   source="the top edge beside the strap" if "flap" in name else "the neck",
-                   field="construct.collar.neck" if name == "strap" else None),
-        )  # fmt: skip
+            Figure(
+                f"base.{hinge.id}.edge",
+                f"{name} from edge to edge",
+                abs(hinge.end[0] - hinge.start[0]),
+                source="the top edge beside the strap" if "flap" in name else "the neck",
+                field="construct.collar.neck" if name == "strap" else None,
+            ),
+        )
     y, middle = top + wanted.slit_at.mm, wide * 1.5
     path = ((middle - slit.value / 2, y), (middle + slit.value / 2, y))
     strap = bounds(tree.panel("strap").outline)
     measures = [
         Measure(given["slit below top"], (middle + slit.value * 0.7, y), (middle + slit.value * 0.7, top), "slit at"),
-        Measure(given["strap"], (wide / 2 - wanted.strap.mm / 2, top - length.value * 0.55),
-                (wide / 2 + wanted.strap.mm / 2, top - length.value * 0.55), "strap", 0.0),
-        Measure(given["neck"], (wide / 2 - wanted.neck.mm / 2, top + 2.0), (wide / 2 + wanted.neck.mm / 2, top + 2.0),
-                "neck", 12.0),
+        Measure(
+            given["strap"],
+            (wide / 2 - wanted.strap.mm / 2, top - length.value * 0.55),
+            (wide / 2 + wanted.strap.mm / 2, top - length.value * 0.55),
+            "strap",
+            0.0,
+        ),
+        Measure(
+            given["neck"],
+            (wide / 2 - wanted.neck.mm / 2, top + 2.0),
+            (wide / 2 + wanted.neck.mm / 2, top + 2.0),
+            "neck",
+            12.0,
+        ),
         Measure(given["tuck"], (strap.right, strap.top + wanted.tuck.mm), (strap.right, strap.top), "tuck", 14.0),
-    ]  # fmt: skip
+    ]
     if wanted.flap.mm and flap_breadth(wanted, wide):
         measures.append(Measure(given["flap depth"], (0.0, top), (0.0, top - wanted.flap.mm), "flap", -14.0))
     base = make_piece(
-        "base", "A", "base", tree, outline, paper=setting.brief.base_paper, count=setting.brief.count,
-        fold=setting.construct.fold, field="construct.fold", width=width, height=height, at=at,
-        inner=(Line("base-slit", "slit", "cut", (path,), role="slit"),), measures=tuple(measures),
-    )  # fmt: skip
+        "base",
+        "A",
+        "base",
+        tree,
+        outline,
+        paper=setting.brief.base_paper,
+        count=setting.brief.count,
+        fold=setting.construct.fold,
+        field="construct.fold",
+        width=width,
+        height=height,
+        at=at,
+        inner=(Line("base-slit", "slit", "cut", (path,), role="slit"),),
+        measures=tuple(measures),
+    )
     pieces, patches = [base], []
     if wanted.facing is not None:
         facing, patch = _make_facing(setting, tree, top)
@@ -158,9 +215,13 @@ def make_collar(setting: Setting) -> Made:
             pieces.append(facing)
             patches.append(patch)
     return Made(
-        tree, tuple(pieces), {panel.id: "base" for panel in tree.panels}, (slit, length, *given.values()),
-        tuple(patches), _thread(wanted, tree, top),
-    )  # fmt: skip
+        tree,
+        tuple(pieces),
+        {panel.id: "base" for panel in tree.panels},
+        (slit, length, *given.values()),
+        tuple(patches),
+        _thread(wanted, tree, top),
+    )
 
 
 def _thread(wanted: Collar, tree: PanelTree, top: float) -> tuple[Threaded, ...]:
@@ -190,13 +251,24 @@ def _make_facing(setting: Setting, tree: PanelTree, top: float) -> tuple[Piece |
     outline = move.all(ring)
     # It lies as it is read: the strap's outside, folded down.
     panel = PanelTree(
-        (Panel("facing", "strap facing", outline),), (),
+        (Panel("facing", "strap facing", outline),),
+        (),
         (Face("front", "facing", "outside", box.width, box.height, Affine(-1, 0, 0, -1, box.width, box.height)),),
-    )  # fmt: skip
+    )
     piece = make_piece(
-        "facing", "B", "strap facing", panel, outline, paper=wanted.facing, count=setting.brief.count,
-        fold=Fold(kind="unmarked"), field="", width=width, height=height, at={},
-    )  # fmt: skip
+        "facing",
+        "B",
+        "strap facing",
+        panel,
+        outline,
+        paper=wanted.facing,
+        count=setting.brief.count,
+        fold=Fold(kind="unmarked"),
+        field="",
+        width=width,
+        height=height,
+        at={},
+    )
     return piece, Patch("facing", "strap", ring, wanted.facing, "outside")
 
 
@@ -206,11 +278,15 @@ def check_collar(job: Job, made: Made) -> Iterator[Finding]:
     slit = next(figure for figure in made.figures if figure.key == "collar.slit").value
     if wanted.clearance.mm < 0:
         yield Finding(
-            "construct.strap-wider-than-slot", "stop", "construct", "The strap is wider than its slit",
+            "construct.strap-wider-than-slot",
+            "stop",
+            "construct",
+            "The strap is wider than its slit",
             f"A strap of {format_length(wanted.strap.mm, units)} has to pass a slit of {format_length(slit, units)}.",
-            "It creases, or tears the slit open.", "base-slit",
+            "It creases, or tears the slit open.",
+            "base-slit",
             (Mend("Give it 1 mm clearance", (Change("construct.collar.clearance", parse_length("1 mm")),)),),
-        )  # fmt: skip
+        )
     width, height = job.brief.width.mm, job.brief.height.mm
     beside = min((width - slit) / 2, wanted.slit_at.mm, height - wanted.slit_at.mm)
     if beside < LEAST_SLIT_MM - 1e-9:
@@ -221,32 +297,50 @@ def check_collar(job: Job, made: Made) -> Iterator[Finding]:
         if (width - slit) / 2 < LEAST_SLIT_MM:
             changes += [Change("construct.collar.strap", narrower), Change("construct.collar.neck", narrower)]
         yield Finding(
-            "construct.slit-near-edge", "stop" if beside < 1.0 else "look", "construct", "The slit is too near an edge or fold",
+            "construct.slit-near-edge",
+            "stop" if beside < 1.0 else "look",
+            "construct",
+            "The slit is too near an edge or fold",
             f"{format_length(max(beside, 0.0), units)} of paper is left beside it; it holds from "
             f"{LEAST_SLIT_MM:.0f} mm.",
-            "The front tears when the strap is pulled.", "base-slit", (Mend("Move it in", tuple(changes)),),
-        )  # fmt: skip
+            "The front tears when the strap is pulled.",
+            "base-slit",
+            (Mend("Move it in", tuple(changes)),),
+        )
     if wanted.slit_at.mm + wanted.tuck.mm > height:
         usual = make_length(max(5.0, height - wanted.slit_at.mm - 5.0), units)
         yield Finding(
-            "construct.strap-too-long", "stop", "construct", "The strap reaches past the bottom of the card",
+            "construct.strap-too-long",
+            "stop",
+            "construct",
+            "The strap reaches past the bottom of the card",
             f"It is {format_length(wanted.slit_at.mm + wanted.tuck.mm, units)} long; the card is "
             f"{format_length(height, units)} high.",
-            "Its end sticks out below.", "base-fold-strap",
+            "Its end sticks out below.",
+            "base-fold-strap",
             (Mend(f"Tuck in {format_length(usual.mm, units)}", (Change("construct.collar.tuck", usual),)),),
-        )  # fmt: skip
+        )
     yield from _check_neck(job)
     if wanted.flap.mm and not flap_breadth(wanted, width):
         yield Finding(
-            "construct.no-room-for-flaps", "look", "construct", "There is no room for flaps beside the strap",
+            "construct.no-room-for-flaps",
+            "look",
+            "construct",
+            "There is no room for flaps beside the strap",
             f"The strap takes {format_length(max(wanted.strap.mm, wanted.neck.mm), units)} of "
             f"{format_length(width, units)}.",
-            "No flaps are cut.", "base-fold-strap",
-            (Mend("Make the strap a third as wide", (
-                Change("construct.collar.strap", make_length(width / 3, units)),
-                Change("construct.collar.neck", make_length(width / 4, units)),
-            )),),
-        )  # fmt: skip
+            "No flaps are cut.",
+            "base-fold-strap",
+            (
+                Mend(
+                    "Make the strap a third as wide",
+                    (
+                        Change("construct.collar.strap", make_length(width / 3, units)),
+                        Change("construct.collar.neck", make_length(width / 4, units)),
+                    ),
+                ),
+            ),
+        )
 
 
 def paper_left(fold: Fold, length: float) -> float:
@@ -274,8 +368,13 @@ def _check_neck(job: Job) -> Iterator[Finding]:
         )
         mends.insert(0, broader)
     yield Finding(
-        "construct.neck-narrow", "stop" if left < LEAST_NECK_MM / 2 else "look", "construct", "The strap's neck is weak",
+        "construct.neck-narrow",
+        "stop" if left < LEAST_NECK_MM / 2 else "look",
+        "construct",
+        "The strap's neck is weak",
         f"{format_length(left, job.units)} of paper holds it; it lasts from {LEAST_NECK_MM:.0f} mm (common practice)."
         + (" Its fold is perforated, and perforated necks tear." if perforated else ""),
-        "The strap tears off when it is folded.", "base-fold-strap", tuple(mends),
-    )  # fmt: skip
+        "The strap tears off when it is folded.",
+        "base-fold-strap",
+        tuple(mends),
+    )

@@ -57,9 +57,16 @@ def make_concertina_tree(
             beyond = skyline(top, number + 1, min(rise, heights[number + 1] * 0.8), widths[number + 1])
             meet = max(upper + profile[-1][1], tall - heights[number + 1] + beyond[0][1])
             hinges.append(
-                Hinge(f"fold-{number + 1}", _id(number), _id(number + 1), (x, meet), (x, tall), sense_of(number),
-                      step="fold the packet together")
-            )  # fmt: skip
+                Hinge(
+                    f"fold-{number + 1}",
+                    _id(number),
+                    _id(number + 1),
+                    (x, meet),
+                    (x, tall),
+                    sense_of(number),
+                    step="fold the packet together",
+                )
+            )
     for number in range(len(widths) - 1, -1, -1):
         left, upper = lefts[number], tall - heights[number]
         last_faces_back = number == len(widths) - 1 and number % 2 == 0
@@ -109,10 +116,14 @@ def make_concertina(setting: Setting) -> Made:
     count = wanted.panels
     thickness = facts.paper(setting.brief.base_paper).thickness
     inner = derive(
-        "concertina.inner", "inner panel width", facts.width.value - thickness.value,
-        "{finished width} − {" + thickness.name + "}", facts.width, thickness,
+        "concertina.inner",
+        "inner panel width",
+        facts.width.value - thickness.value,
+        "{finished width} − {" + thickness.name + "}",
+        facts.width,
+        thickness,
         note="A panel that folds inside is narrower by one thickness, so that the packet closes square.",
-    )  # fmt: skip
+    )
     panels = Figure("concertina.panels", "panels", float(count), "count", field="construct.concertina.panels")
     tab = Figure("concertina.tab", "glue tab", wanted.tab.mm, field="construct.concertina.tab")
     step = Figure("concertina.step", "each lower by", wanted.step.mm, field="construct.concertina.step")
@@ -175,15 +186,31 @@ def _tab_outline(left: float, hinge: Hinge, tab: float) -> Points:
     """The tab beyond a fold at `left`, on the whole flat sheet."""
     top, tall = hinge.start[1], hinge.end[1]
     inset = min(TAB_INSET_MM, (tall - top) / 4)
-    return (left, top + inset / 2), (left + tab, top + inset + tab / 6), (left + tab, tall - inset - tab / 6), (
-        left, tall - inset / 2,
-    )  # fmt: skip
+    return (
+        (left, top + inset / 2),
+        (left + tab, top + inset + tab / 6),
+        (left + tab, tall - inset - tab / 6),
+        (
+            left,
+            tall - inset / 2,
+        ),
+    )
 
 
 def _make_section(
-    setting: Setting, card: PanelTree, widths: tuple[float, ...], heights: tuple[float, ...], first: int, last: int,
-    place: int, sections: int, has_tab: bool, inner: Figure, tab: Figure, own: tuple[Figure, ...],
-) -> Piece:  # fmt: skip
+    setting: Setting,
+    card: PanelTree,
+    widths: tuple[float, ...],
+    heights: tuple[float, ...],
+    first: int,
+    last: int,
+    place: int,
+    sections: int,
+    has_tab: bool,
+    inner: Figure,
+    tab: Figure,
+    own: tuple[Figure, ...],
+) -> Piece:
     id = "base" if sections == 1 else f"section-{place + 1}"
     name = "base" if sections == 1 else f"section {place + 1}"
     move = translate(-sum(widths[:first]), 0.0)
@@ -206,11 +233,14 @@ def _make_section(
     full = sum(is_full(number, len(widths)) for number in range(first, last + 1))
     inners = last - first + 1 - full
     words = " + ".join(
-        part for part in (
-            f"{full} × " + "{finished width}" if full else "", f"{inners} × " + "{inner panel width}" if inners else "",
+        part
+        for part in (
+            f"{full} × " + "{finished width}" if full else "",
+            f"{inners} × " + "{inner panel width}" if inners else "",
             "{glue tab}" if has_tab else "",
-        ) if part
-    )  # fmt: skip
+        )
+        if part
+    )
     sources = ((setting.facts.width, full), (inner, inners), (tab, has_tab))
     used = tuple(figure for figure, count in sources if count)
     if own:
@@ -218,30 +248,49 @@ def _make_section(
         words = " + ".join("{" + each.name + "}" for each in used)
     width = derive(f"{id}.width", f"{name} width", span + (tab.value if has_tab else 0.0), words, *used)
     height = derive(
-        f"{id}.height", f"{name} height", tallest,
-        "{finished height}" if drop < 1e-9 else "{finished height} less the steps in front", setting.facts.height,
-    )  # fmt: skip
+        f"{id}.height",
+        f"{name} height",
+        tallest,
+        "{finished height}" if drop < 1e-9 else "{finished height} less the steps in front",
+        setting.facts.height,
+    )
     at = {}
     for number, hinge in enumerate(hinges, start=1):
         where = derive(
-            f"{id}.{hinge.id}.at", f"{hinge.id.replace('-', ' ')} of {name}", hinge.start[0],
+            f"{id}.{hinge.id}.at",
+            f"{hinge.id.replace('-', ' ')} of {name}",
+            hinge.start[0],
             f"{number} panel{'s' if number > 1 else ''} of " + "{finished width} or {inner panel width}",
-            setting.facts.width, inner,
-        )  # fmt: skip
+            setting.facts.width,
+            inner,
+        )
         along = derive(
-            f"{id}.{hinge.id}.edge", f"{hinge.id.replace('-', ' ')} from edge to edge",
-            math.dist(hinge.start, hinge.end), "{finished height} less steps and insets", setting.facts.height,
-        )  # fmt: skip
+            f"{id}.{hinge.id}.edge",
+            f"{hinge.id.replace('-', ' ')} from edge to edge",
+            math.dist(hinge.start, hinge.end),
+            "{finished height} less steps and insets",
+            setting.facts.height,
+        )
         at[hinge.id] = (where, along)
     measures: tuple[Measure, ...] = ()
     if has_tab:
         y = max(heights) * 0.3
         measures = (Measure(tab, (span, y), (span + tab.value, y), "tab"),)
     return make_piece(
-        id, "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[min(place, 25)], name, tree, outline, paper=setting.brief.base_paper,
-        count=setting.brief.count, fold=setting.construct.fold, field="construct.fold", width=width, height=height, at=at,
+        id,
+        "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[min(place, 25)],
+        name,
+        tree,
+        outline,
+        paper=setting.brief.base_paper,
+        count=setting.brief.count,
+        fold=setting.construct.fold,
+        field="construct.fold",
+        width=width,
+        height=height,
+        at=at,
         measures=measures,
-    )  # fmt: skip
+    )
 
 
 def _ring(panels: list[Panel]) -> Points:
@@ -275,26 +324,38 @@ def check_concertina(job: Job, made: Made) -> Iterator[Finding]:
     wanted = job.construct.concertina
     if len(made.pieces) > 1 and wanted.tab.mm < LEAST_TAB_MM:
         yield Finding(
-            "construct.tab-narrow", "look", "construct", "The glue tabs are narrow",
+            "construct.tab-narrow",
+            "look",
+            "construct",
+            "The glue tabs are narrow",
             f"They are {format_length(wanted.tab.mm, job.units)}; 10 to 12 mm is usual (common practice).",
-            "The sections pull apart when the card is opened.", "section-1",
+            "The sections pull apart when the card is opened.",
+            "section-1",
             (Mend("Make them 12 mm", (Change("construct.concertina.tab", parse_length("12 mm")),)),),
-        )  # fmt: skip
+        )
     if wanted.tab.mm >= job.brief.width.mm:
         yield Finding(
-            "construct.tab-over-fold", "stop", "construct", "A tab is as wide as a panel",
+            "construct.tab-over-fold",
+            "stop",
+            "construct",
+            "A tab is as wide as a panel",
             f"A tab of {format_length(wanted.tab.mm, job.units)} behind a panel of "
             f"{format_length(job.brief.width.mm, job.units)} would be glued over the next fold.",
-            "The fold is glued shut.", "section-1",
+            "The fold is glued shut.",
+            "section-1",
             (Mend("Make them 12 mm", (Change("construct.concertina.tab", parse_length("12 mm")),)),),
-        )  # fmt: skip
+        )
     if (wanted.panels - 1) * wanted.step.mm >= job.brief.height.mm - 5:
         yield Finding(
-            "construct.steps-too-high", "stop", "construct", "Nothing is left of the front panel",
+            "construct.steps-too-high",
+            "stop",
+            "construct",
+            "Nothing is left of the front panel",
             f"{wanted.panels - 1} steps of {format_length(wanted.step.mm, job.units)} take the whole height.",
-            "The front panels cannot be cut.", "base",
+            "The front panels cannot be cut.",
+            "base",
             (Mend("Make all panels equal", (Change("construct.concertina.step", parse_length("0 mm")),)),),
-        )  # fmt: skip
+        )
 
     yield from _check_standing(job)
 
@@ -305,7 +366,11 @@ def _check_standing(job: Job) -> Iterator[Finding]:
     grammage = parse_weight(paper.weight).gsm
     if grammage is not None and grammage < LEAST_STANDING_GSM:
         yield Finding(
-            "construct.will-not-stand", "look", "construct", "This paper is light for a card that stands",
+            "construct.will-not-stand",
+            "look",
+            "construct",
+            "This paper is light for a card that stands",
             f"It weighs {grammage:.0f} g/m²; concertinas want 110 lb cover, about 290 to 300 g/m² (common practice).",
-            "The panels sag when the card is put up.", "brief.base_paper",
-        )  # fmt: skip
+            "The panels sag when the card is put up.",
+            "brief.base_paper",
+        )

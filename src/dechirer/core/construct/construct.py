@@ -97,10 +97,19 @@ def make_construct(
     thickness = _closed_thickness(facts, stack, attached.figures, made.bulk)
     box = find_closed_box(tree)
     return ConstructPlan(
-        kind, made, tuple(attached.pieces), slabs, tree, thickness,
-        _count_pieces(attached.pieces, facts.count), tuple(attached.figures), envelope,
-        find_bought_envelope(box.width, box.height, thickness.value), len(stack), envelope_slabs,
-    )  # fmt: skip
+        kind,
+        made,
+        tuple(attached.pieces),
+        slabs,
+        tree,
+        thickness,
+        _count_pieces(attached.pieces, facts.count),
+        tuple(attached.figures),
+        envelope,
+        find_bought_envelope(box.width, box.height, thickness.value),
+        len(stack),
+        envelope_slabs,
+    )
 
 
 def find_longest(brief: Brief, margin_mm: float) -> float:
@@ -133,9 +142,13 @@ def _closed_thickness(facts: BriefPlan, stack: list[Slab], figures: list[Figure]
     if bulk is not None:
         total, inputs, formula = total + bulk.value, (*inputs, bulk), formula + " + {" + bulk.name + "}"
     return Figure(
-        "card.thickness", "closed thickness", total, formula=formula, inputs=inputs,
+        "card.thickness",
+        "closed thickness",
+        total,
+        formula=formula,
+        inputs=inputs,
         note=f"{len(stack)} layers pressed flat at the thickest place, before glue.",
-    )  # fmt: skip
+    )
 
 
 def find_thickest_stack(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[Slab]:
@@ -153,9 +166,10 @@ def find_thickest_stack(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[Slab]:
             for share_y in (0.03, 0.5, 0.97):
                 point = (box.left + share_x * box.width, box.top + share_y * box.height)
                 stack = [
-                    slab for slab, other, around in zip(slabs, rings, boxes, strict=True)
+                    slab
+                    for slab, other, around in zip(slabs, rings, boxes, strict=True)
                     if around.has(point) and is_inside(other, point)
-                ]  # fmt: skip
+                ]
                 if _height(stack) > _height(best) + 1e-9:
                     best = stack
     return best
@@ -169,6 +183,10 @@ def _count_pieces(pieces: list[Piece], copies: Figure) -> Figure:
     kinds = len(pieces)
     words = "kind of piece" if kinds == 1 else "kinds of piece"
     return Figure(
-        "construct.pieces", "pieces", float(kinds * copies.value), "count",
-        formula=f"{kinds} {words} × " + "{" + copies.name + "}", inputs=(copies,),
-    )  # fmt: skip
+        "construct.pieces",
+        "pieces",
+        float(kinds * copies.value),
+        "count",
+        formula=f"{kinds} {words} × " + "{" + copies.name + "}",
+        inputs=(copies,),
+    )

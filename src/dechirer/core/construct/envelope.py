@@ -30,9 +30,16 @@ def make_envelope(
     for side, value in (("width", card_width), ("height", card_height)):
         closed = Figure(f"envelope.card-{side}", f"closed {side}", value, source="the closed card")
         sizes.append(
-            derive(f"envelope.inner-{side}", f"inner {side}", value + ease.value + bulk,
-                   "{closed " + side + "} + {ease} + {thickness of the card}", closed, ease, thickness)
-        )  # fmt: skip
+            derive(
+                f"envelope.inner-{side}",
+                f"inner {side}",
+                value + ease.value + bulk,
+                "{closed " + side + "} + {ease} + {thickness of the card}",
+                closed,
+                ease,
+                thickness,
+            )
+        )
     tree, turned, high = lay_out_envelope(envelope.style, sizes[0].value, sizes[1].value, setting.longest_mm)
     box = bounds([point for panel in tree.panels for point in panel.outline])
     tree = map_tree(tree, translate(-box.left, -box.top))
@@ -45,21 +52,42 @@ def make_envelope(
     )
     at = {
         hinge.id: (
-            Figure(f"envelope.{hinge.id}.at", f"{hinge.id} of the envelope", min(hinge.start[0], hinge.end[0]),
-                   source="the body's edge, from the flat's left"),
-            Figure(f"envelope.{hinge.id}.edge", f"{hinge.id} from end to end", math.dist(hinge.start, hinge.end),
-                   source="the body's side"),
+            Figure(
+                f"envelope.{hinge.id}.at",
+                f"{hinge.id} of the envelope",
+                min(hinge.start[0], hinge.end[0]),
+                source="the body's edge, from the flat's left",
+            ),
+            Figure(
+                f"envelope.{hinge.id}.edge",
+                f"{hinge.id} from end to end",
+                math.dist(hinge.start, hinge.end),
+                source="the body's side",
+            ),
         )
         for hinge in tree.hinges
-    }  # fmt: skip
+    }
     piece = make_piece(
-        "envelope", letter, "envelope", tree, _outline(tree), paper=envelope.paper, count=setting.brief.count,
-        fold=envelope.fold, field="construct.envelope.fold", width=width, height=height, at=at,
-    )  # fmt: skip
+        "envelope",
+        letter,
+        "envelope",
+        tree,
+        _outline(tree),
+        paper=envelope.paper,
+        count=setting.brief.count,
+        fold=envelope.fold,
+        field="construct.envelope.fold",
+        width=width,
+        height=height,
+        at=at,
+    )
     fits = Figure(
-        "envelope.fits", "styles that fit the sheet", float(len(fitting_styles(sizes, setting.longest_mm))), "count",
+        "envelope.fits",
+        "styles that fit the sheet",
+        float(len(fitting_styles(sizes, setting.longest_mm))),
+        "count",
         source=", ".join(fitting_styles(sizes, setting.longest_mm)) or "none of them",
-    )  # fmt: skip
+    )
     figures = [ease, thickness, *sizes, overlap, fits]
     pieces, patches = [piece], []
     if envelope.inlay is not None:
@@ -88,34 +116,60 @@ def _make_inlay(
         return None
     hinge = next(each for each in tree.hinges if each.child == "top")
     length = math.dist(hinge.start, hinge.end)
-    along = [((x - hinge.start[0]) * (hinge.end[0] - hinge.start[0]) +
-              (y - hinge.start[1]) * (hinge.end[1] - hinge.start[1])) / length
-             for x, y in upper if _off_line(hinge, (x, y)) < 0.01]  # fmt: skip
+    along = [
+        (
+            (x - hinge.start[0]) * (hinge.end[0] - hinge.start[0])
+            + (y - hinge.start[1]) * (hinge.end[1] - hinge.start[1])
+        )
+        / length
+        for x, y in upper
+        if _off_line(hinge, (x, y)) < 0.01
+    ]
     if len(along) < 2:
         return None
     ends = [
-        (hinge.start[0] + (hinge.end[0] - hinge.start[0]) * at / length,
-         hinge.start[1] + (hinge.end[1] - hinge.start[1]) * at / length)
+        (
+            hinge.start[0] + (hinge.end[0] - hinge.start[0]) * at / length,
+            hinge.start[1] + (hinge.end[1] - hinge.start[1]) * at / length,
+        )
         for at in (min(along), max(along))
-    ]  # fmt: skip
+    ]
     box = bounds(whole)
     move = translate(-box.left, -box.top)
     panels = (Panel("inlay-body", "inlay", move.all(lower)), Panel("inlay-top", "inlay flap", move.all(upper)))
-    fold = Hinge("fold-top", "inlay-body", "inlay-top", move(ends[0]), move(ends[1]), "mountain",
-                 step="fold it with the top flap")  # fmt: skip
+    fold = Hinge(
+        "fold-top",
+        "inlay-body",
+        "inlay-top",
+        move(ends[0]),
+        move(ends[1]),
+        "mountain",
+        step="fold it with the top flap",
+    )
     inner = bounds(lower)
     face = Face("inlay", "inlay-body", "inside", inner.width, inner.height, Affine(a=-1.0, e=box.width))
-    width = derive("inlay.width", "inlay width", box.width, "the body and its top flap less {inlay margin} all round",
-                   margin)  # fmt: skip
-    height = derive("inlay.height", "inlay height", box.height,
-                    "the body and its top flap less {inlay margin} all round", margin)  # fmt: skip
+    width = derive(
+        "inlay.width", "inlay width", box.width, "the body and its top flap less {inlay margin} all round", margin
+    )
+    height = derive(
+        "inlay.height", "inlay height", box.height, "the body and its top flap less {inlay margin} all round", margin
+    )
     level = Figure("inlay.fold-top.at", "fold of the inlay", abs(move(ends[0])[1]), source="the envelope's own fold")
     edge = Figure("inlay.fold-top.edge", "inlay fold from edge to edge", math.dist(*ends), source="the inlay's width")
     piece = make_piece(
-        "inlay", letter, "envelope inlay", PanelTree(panels, (fold,), (face,)), move.all(whole), paper=envelope.inlay,
-        count=setting.brief.count, fold=envelope.fold, field="construct.envelope.fold", width=width, height=height,
+        "inlay",
+        letter,
+        "envelope inlay",
+        PanelTree(panels, (fold,), (face,)),
+        move.all(whole),
+        paper=envelope.inlay,
+        count=setting.brief.count,
+        fold=envelope.fold,
+        field="construct.envelope.fold",
+        width=width,
+        height=height,
         at={"fold-top": (level, edge)},
-    )  # fmt: skip
+    )
     return piece, [Patch("inlay", "body", lower, envelope.inlay), Patch("inlay", "top", upper, envelope.inlay)]
 
 

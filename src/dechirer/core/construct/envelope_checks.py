@@ -20,8 +20,11 @@ SPARE_MM = 2.0
 THICK_MM = 5.0
 """From about this thickness many postal services charge more (from memory; the local service's rules count)."""
 TITLES = {
-    "glued": "glued side flaps", "fold-over": "a fold-over back", "hexagon": "half-hexagon flaps", "petal": "petals",
-}  # fmt: skip
+    "glued": "glued side flaps",
+    "fold-over": "a fold-over back",
+    "hexagon": "half-hexagon flaps",
+    "petal": "petals",
+}
 
 
 def check_envelope(job: Job, made: Made) -> Iterator[Finding]:
@@ -33,22 +36,33 @@ def check_envelope(job: Job, made: Made) -> Iterator[Finding]:
     fits = figures["envelope.fits"].source
     works = tuple(
         Mend(f"Use {TITLES[style]}", (Change("construct.envelope.style", style),))
-        for style in STYLES if style in fits and style != envelope.style
-    ) or (Mend("Use glued side flaps", (Change("construct.envelope.style", "glued"),)),)  # fmt: skip
+        for style in STYLES
+        if style in fits and style != envelope.style
+    ) or (Mend("Use glued side flaps", (Change("construct.envelope.style", "glued"),)),)
     inner = figures["envelope.inner-width"].value, figures["envelope.inner-height"].value
     if envelope.style == "hexagon" and overlap < 0:
         yield Finding(
-            "construct.flaps-apart", "stop", "construct", "The envelope's flaps do not meet",
+            "construct.flaps-apart",
+            "stop",
+            "construct",
+            "The envelope's flaps do not meet",
             f"A gap of {format_length(-overlap, job.units)} is left: half-hexagon flaps meet only where 0.866 × the "
             "width is at least the height.",
-            "The card falls out.", "envelope", works,
-        )  # fmt: skip
+            "The card falls out.",
+            "envelope",
+            works,
+        )
     if envelope.style == "petal" and abs(inner[0] - inner[1]) > 3.0:
         yield Finding(
-            "construct.petals-not-square", "look", "construct", "The petal envelope is larger than the card one way",
+            "construct.petals-not-square",
+            "look",
+            "construct",
+            "The petal envelope is larger than the card one way",
             f"Round petals want a square body; the card asks for {format_size(*inner, job.units)}.",
-            "The card slides about in it.", "envelope", works,
-        )  # fmt: skip
+            "The card slides about in it.",
+            "envelope",
+            works,
+        )
 
 
 class BoughtEnvelope(Struct, frozen=True):
@@ -93,16 +107,26 @@ def check_bought_envelope(
     if better is not None:
         mends.append(Mend(f"Use a {better.name} envelope", (Change("construct.bought", better.name),)))
     mends += [
-        Mend("Make an envelope for it", (
-            Change("construct.bought", None), Change("construct.envelope", Envelope(job.brief.base_paper)),
-        )),
+        Mend(
+            "Make an envelope for it",
+            (
+                Change("construct.bought", None),
+                Change("construct.envelope", Envelope(job.brief.base_paper)),
+            ),
+        ),
         Mend("No bought envelope", (Change("construct.bought", None),)),
-    ]  # fmt: skip
+    ]
     if envelope is None:
         yield Finding(
-            "construct.envelope-unknown", "look", "construct", f"There is no standard envelope {job.construct.bought}",
-            "Its size is not known, so it cannot be checked.", "The card may not go in.", "envelope", tuple(mends),
-        )  # fmt: skip
+            "construct.envelope-unknown",
+            "look",
+            "construct",
+            f"There is no standard envelope {job.construct.bought}",
+            "Its size is not known, so it cannot be checked.",
+            "The card may not go in.",
+            "envelope",
+            tuple(mends),
+        )
         return
     need = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
     inner = sorted((envelope.width, envelope.height))
@@ -112,10 +136,14 @@ def check_bought_envelope(
     thick = flat[0] <= inner[0] and flat[1] <= inner[1]
     why = f"{bulk:.1f} mm thick" if thick else "larger than it"
     yield Finding(
-        "construct.card-larger-than-envelope", "stop", "construct",
+        "construct.card-larger-than-envelope",
+        "stop",
+        "construct",
         f"The closed card does not go into a {envelope.name} envelope",
         f"It is {format_size(width, height, units)} and {why}; the envelope is "
         f"{format_size(envelope.width, envelope.height, units)}, and {SPARE_MM:.0f} mm and the thickness are wanted to "
         "spare each way.",
-        "It bulges, tears the envelope, or does not go in.", "envelope", tuple(mends),
-    )  # fmt: skip
+        "It bulges, tears the envelope, or does not go in.",
+        "envelope",
+        tuple(mends),
+    )

@@ -76,9 +76,11 @@ def _make_fold_over(wide: float, high: float) -> PanelTree:
     flap = high * 0.45
     side = ((0.0, 0.0), (high, 0.0), (high - glue * 0.6, glue), (glue * 0.6, glue))
     flaps: dict[str, Points] = {
-        "left": side, "right": side, "bottom": ((0.0, 0.0), (wide, 0.0), (wide - 1.0, back), (1.0, back)),
+        "left": side,
+        "right": side,
+        "bottom": ((0.0, 0.0), (wide, 0.0), (wide - 1.0, back), (1.0, back)),
         "top": ((0.0, 0.0), (wide, 0.0), (wide - flap * 0.5, flap), (flap * 0.5, flap)),
-    }  # fmt: skip
+    }
     return _make_tree(wide, high, flaps)
 
 
@@ -124,13 +126,19 @@ def _make_tree(wide: float, high: float, flaps: dict[str, Points]) -> PanelTree:
     }
     # Mirrored frames (determinant below zero) only change the order of a symmetric flap's points.
     ends = {
-        "left": ((0.0, 0.0), (0.0, high)), "right": ((wide, high), (wide, 0.0)),
-        "bottom": ((wide, high), (0.0, high)), "top": ((0.0, 0.0), (wide, 0.0)),
-    }  # fmt: skip
+        "left": ((0.0, 0.0), (0.0, high)),
+        "right": ((wide, high), (wide, 0.0)),
+        "bottom": ((wide, high), (0.0, high)),
+        "top": ((0.0, 0.0), (wide, 0.0)),
+    }
     panels = [Panel("body", "address side", rectangle(wide, high))]
     hinges = []
-    steps = {"left": "fold the side flaps in", "right": "fold the side flaps in", "bottom": "fold the bottom flap up",
-             "top": "close the top flap"}  # fmt: skip
+    steps = {
+        "left": "fold the side flaps in",
+        "right": "fold the side flaps in",
+        "bottom": "fold the bottom flap up",
+        "top": "close the top flap",
+    }
     for order, name in ((1, "left"), (1, "right"), (2, "bottom"), (3, "top")):
         panels.append(Panel(name, f"{name} flap", frames[name].all(flaps[name])))
         start, end = ends[name]
@@ -158,9 +166,19 @@ def map_tree(tree: PanelTree, move: Affine) -> PanelTree:
     return PanelTree(
         tuple(Panel(each.id, each.name, move.all(each.outline)) for each in tree.panels),
         tuple(
-            Hinge(each.id, each.parent, each.child, move(each.start), move(each.end), each.sense, each.closed_deg,
-                  each.order, each.step, each.axis_z)
+            Hinge(
+                each.id,
+                each.parent,
+                each.child,
+                move(each.start),
+                move(each.end),
+                each.sense,
+                each.closed_deg,
+                each.order,
+                each.step,
+                each.axis_z,
+            )
             for each in tree.hinges
         ),
         tuple(Face(f.name, f.panel, f.side, f.width, f.height, f.to_flat.then(move)) for f in tree.faces),
-    )  # fmt: skip
+    )

@@ -137,9 +137,18 @@ def make_flap_row(setting: Setting) -> Made:
             holes.append(ring)
             panels.append(Panel(id, f"{motif.shape} {side}", ring))
             hinges.append(
-                Hinge(f"fold-{id}", "strip", id, path[0], path[-1], "valley", closed_deg=float(row.lift_deg),
-                      step="lift the flaps", lifts=True)
-            )  # fmt: skip
+                Hinge(
+                    f"fold-{id}",
+                    "strip",
+                    id,
+                    path[0],
+                    path[-1],
+                    "valley",
+                    closed_deg=float(row.lift_deg),
+                    step="lift the flaps",
+                    lifts=True,
+                )
+            )
     root = Panel("strip", "topper", outline, tuple(holes))
     faces = (
         Face("front", "strip", "outside", wide, high, Affine()),
@@ -152,16 +161,31 @@ def make_flap_row(setting: Setting) -> Made:
     at = {
         hinge.id: (
             Figure(f"base.{hinge.id}.at", f"fold of {hinge.child}", hinge.start[0], source="beside the motif's strip"),
-            Figure(f"base.{hinge.id}.edge", f"hinge of {hinge.child}", math.dist(hinge.start, hinge.end),
-                   source="where the motif's outline meets its strip"),
+            Figure(
+                f"base.{hinge.id}.edge",
+                f"hinge of {hinge.child}",
+                math.dist(hinge.start, hinge.end),
+                source="where the motif's outline meets its strip",
+            ),
         )
         for hinge in hinges
-    }  # fmt: skip
+    }
     base = make_piece(
-        "base", "A", "topper", tree, outline, paper=setting.brief.base_paper, count=setting.brief.count,
-        fold=setting.construct.fold, field="construct.fold", width=width, height=height, at=at, inner=tuple(lines),
+        "base",
+        "A",
+        "topper",
+        tree,
+        outline,
+        paper=setting.brief.base_paper,
+        count=setting.brief.count,
+        fold=setting.construct.fold,
+        field="construct.fold",
+        width=width,
+        height=height,
+        at=at,
+        inner=tuple(lines),
         measures=measures,
-    )  # fmt: skip
+    )
     return Made(tree, (base,), {panel.id: "base" for panel in tree.panels}, figures)
 
 
@@ -177,22 +201,36 @@ def _measure(
         for each in row.motifs
     ]
     heights = [
-        Figure(f"row.{each.id}.height", f"height of {each.id}", each.height.mm,
-               field=f"construct.row.motifs.{each.id}.height")
+        Figure(
+            f"row.{each.id}.height",
+            f"height of {each.id}",
+            each.height.mm,
+            field=f"construct.row.motifs.{each.id}.height",
+        )
         for each in row.motifs
-    ]  # fmt: skip
+    ]
     count = len(row.motifs)
     gaps = max(1, count - 1)
     gap = derive(
-        "row.gap", "gap", (width.value - 2 * edge.value - sum(each.value for each in widths)) / gaps,
+        "row.gap",
+        "gap",
+        (width.value - 2 * edge.value - sum(each.value for each in widths)) / gaps,
         "({finished width} − 2 × {edge} − " + " − ".join("{" + each.name + "}" for each in widths) + f") ÷ {gaps}",
-        width, edge, *widths, note="Equal gaps between the motifs, whatever their widths.",
-    )  # fmt: skip
+        width,
+        edge,
+        *widths,
+        note="Equal gaps between the motifs, whatever their widths.",
+    )
     tallest = max(heights, key=lambda each: each.value)
     below = derive(
-        "row.below", "paper below the row", height.value - edge.value - tallest.value,
-        "{finished height} − {edge} − {" + tallest.name + "}", height, edge, tallest,
-    )  # fmt: skip
+        "row.below",
+        "paper below the row",
+        height.value - edge.value - tallest.value,
+        "{finished height} − {edge} − {" + tallest.name + "}",
+        height,
+        edge,
+        tallest,
+    )
     bottom = edge.value + tallest.value
     measures = []
     for spot, wide, high in zip(spots, widths, heights, strict=True):
@@ -215,19 +253,27 @@ def check_flap_row(job: Job, made: Made) -> Iterator[Finding]:
         gaps = max(1, len(row.motifs) - 1)
         need = make_length(math.ceil(job.brief.width.mm + (least + 1.0 - gap) * gaps), units)
         yield Finding(
-            "construct.motifs-too-close", "stop", "construct", "The motifs run into each other",
+            "construct.motifs-too-close",
+            "stop",
+            "construct",
+            "The motifs run into each other",
             f"Gaps of {format_length(gap, units)} are left; the paper between holds from {LEAST_GAP_MM:.0f} mm.",
-            "The topper falls apart along the row.", "base",
+            "The topper falls apart along the row.",
+            "base",
             (Mend(f"Make it {format_length(need.mm, units)} long", (Change("brief.width", need),)),),
-        )  # fmt: skip
+        )
     if below < LEAST_STRIP_MM - 1e-9:
         need = make_length(math.ceil(job.brief.height.mm + LEAST_STRIP_MM + 1.0 - below), units)
         yield Finding(
-            "construct.row-too-high", "stop", "construct", "No paper is left below the row",
+            "construct.row-too-high",
+            "stop",
+            "construct",
+            "No paper is left below the row",
             f"{format_length(below, units)} is left below the tallest motif; it holds from {LEAST_STRIP_MM:.0f} mm.",
-            "There is nothing to glue the topper by.", "base",
+            "There is nothing to glue the topper by.",
+            "base",
             (Mend(f"Make it {format_length(need.mm, units)} high", (Change("brief.height", need),)),),
-        )  # fmt: skip
+        )
     for spot in place_motifs(row, job.brief.width.mm, job.brief.height.mm):
         yield from _check_motif(job, made, spot)
 
@@ -241,20 +287,35 @@ def _check_motif(job: Job, made: Made, spot: Spot) -> Iterator[Finding]:
     shortest = min((math.dist(hinge.start, hinge.end) for hinge in mine), default=0.0)
     if row.strip.mm >= motif.width.mm - 2.0 or len(mine) < 2:
         yield Finding(
-            "construct.no-flap", "stop", "construct", f"Nothing of {motif.id} is left to lift",
+            "construct.no-flap",
+            "stop",
+            "construct",
+            f"Nothing of {motif.id} is left to lift",
             f"Its strip is {format_length(row.strip.mm, units)} of {format_length(motif.width.mm, units)}.",
-            "No flap is cut.", f"base-{motif.id}", (whole,),
-        )  # fmt: skip
+            "No flap is cut.",
+            f"base-{motif.id}",
+            (whole,),
+        )
     elif min(motif.width.mm, motif.height.mm) < LEAST_FLAP_MM:
         yield Finding(
-            "construct.flap-small", "look", "construct", f"The flaps of {motif.id} are small",
+            "construct.flap-small",
+            "look",
+            "construct",
+            f"The flaps of {motif.id} are small",
             f"It is {format_length(min(motif.width.mm, motif.height.mm), units)}; at 12 mm a motif is better cut out "
             "whole (common practice).",
-            "They curl or tear when they are lifted.", f"base-{motif.id}", (whole,),
-        )  # fmt: skip
+            "They curl or tear when they are lifted.",
+            f"base-{motif.id}",
+            (whole,),
+        )
     elif shortest < LEAST_HINGE_MM:
         yield Finding(
-            "construct.neck-narrow", "look", "construct", f"The flaps of {motif.id} hang on a narrow neck",
+            "construct.neck-narrow",
+            "look",
+            "construct",
+            f"The flaps of {motif.id} hang on a narrow neck",
             f"It is {format_length(shortest, units)}; card holds from {LEAST_HINGE_MM:.0f} mm (common practice).",
-            "They tear off when they are lifted.", f"base-{motif.id}", (whole,),
-        )  # fmt: skip
+            "They tear off when they are lifted.",
+            f"base-{motif.id}",
+            (whole,),
+        )

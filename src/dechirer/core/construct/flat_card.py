@@ -27,7 +27,17 @@ def make_flat(setting: Setting) -> Made:
     height = times(1, setting.facts.height, "base.height", "base height")
     tree = make_flat_tree(width.value, height.value)
     base = make_piece(
-        "base", "A", "base", tree, rectangle(width.value, height.value), paper=setting.brief.base_paper,
-        count=setting.brief.count, fold=setting.construct.fold, field="construct.fold", width=width, height=height, at={},
-    )  # fmt: skip
+        "base",
+        "A",
+        "base",
+        tree,
+        rectangle(width.value, height.value),
+        paper=setting.brief.base_paper,
+        count=setting.brief.count,
+        fold=setting.construct.fold,
+        field="construct.fold",
+        width=width,
+        height=height,
+        at={},
+    )
     return Made(tree, (base,), {"front": "base"})

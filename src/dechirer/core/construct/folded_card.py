@@ -69,10 +69,19 @@ def make_top_fold(setting: Setting) -> Made:
 def _one_fold(setting: Setting, tree: PanelTree, width: Figure, height: Figure, across: Figure) -> Made:
     along = height if across is width else width
     base = make_piece(
-        "base", "A", "base", tree, rectangle(width.value, height.value), paper=setting.brief.base_paper,
-        count=setting.brief.count, fold=setting.construct.fold, field="construct.fold", width=width, height=height,
+        "base",
+        "A",
+        "base",
+        tree,
+        rectangle(width.value, height.value),
+        paper=setting.brief.base_paper,
+        count=setting.brief.count,
+        fold=setting.construct.fold,
+        field="construct.fold",
+        width=width,
+        height=height,
         at={"fold": (half_of(across, "base.fold.at", "base fold"), along)},
-    )  # fmt: skip
+    )
     return Made(tree, (base,), {"back": "base", "front": "base"})
 
 

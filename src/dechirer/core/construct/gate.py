@@ -35,10 +35,26 @@ def make_gate_tree(width: float, height: float, gap: float) -> PanelTree:
             Panel("door-left", "left door", rectangle(door, height, at=(far, 0.0))),
         ),
         hinges=(
-            Hinge("fold-left", "back", "door-left", (far, 0.0), (far, height), "mountain", order=1,
-                  step="close the left door"),
-            Hinge("fold-right", "back", "door-right", (door, 0.0), (door, height), "mountain", order=2,
-                  step="close the right door"),
+            Hinge(
+                "fold-left",
+                "back",
+                "door-left",
+                (far, 0.0),
+                (far, height),
+                "mountain",
+                order=1,
+                step="close the left door",
+            ),
+            Hinge(
+                "fold-right",
+                "back",
+                "door-right",
+                (door, 0.0),
+                (door, height),
+                "mountain",
+                order=2,
+                step="close the right door",
+            ),
         ),
         faces=(
             Face("front left", "door-left", "outside", door, height, translate(far, 0.0)),
@@ -48,7 +64,7 @@ def make_gate_tree(width: float, height: float, gap: float) -> PanelTree:
             Face("inside right", "door-right", "inside", door, height, Affine(a=-1.0, e=door)),
             Face("back", "back", "outside", width, height, translate(door, 0.0)),
         ),
-    )  # fmt: skip
+    )
 
 
 def make_gate(setting: Setting) -> Made:
@@ -56,28 +72,51 @@ def make_gate(setting: Setting) -> Made:
     facts = setting.facts
     gap = Figure("gate.gap", "gap", setting.construct.gate.gap.mm, field="construct.gate.gap")
     door = derive(
-        "gate.door", "door width", (facts.width.value - gap.value) / 2, "({finished width} − {gap}) ÷ 2",
-        facts.width, gap, note="Two doors of this width meet a gap apart.",
-    )  # fmt: skip
+        "gate.door",
+        "door width",
+        (facts.width.value - gap.value) / 2,
+        "({finished width} − {gap}) ÷ 2",
+        facts.width,
+        gap,
+        note="Two doors of this width meet a gap apart.",
+    )
     width = derive(
-        "base.width", "base width", facts.width.value + 2 * door.value, "{finished width} + 2 × {door width}",
-        facts.width, door,
-    )  # fmt: skip
+        "base.width",
+        "base width",
+        facts.width.value + 2 * door.value,
+        "{finished width} + 2 × {door width}",
+        facts.width,
+        door,
+    )
     height = derive("base.height", "base height", facts.height.value, "{finished height}", facts.height)
     second = derive(
-        "base.fold-left.at", "second fold", door.value + facts.width.value, "{door width} + {finished width}",
-        door, facts.width,
-    )  # fmt: skip
+        "base.fold-left.at",
+        "second fold",
+        door.value + facts.width.value,
+        "{door width} + {finished width}",
+        door,
+        facts.width,
+    )
     first = derive("base.fold-right.at", "first fold", door.value, "{door width}", door)
     tree = make_gate_tree(facts.width.value, facts.height.value, gap.value)
     middle = facts.height.value * 0.62
     centre = door.value + facts.width.value / 2
     measure = Measure(gap, (centre - gap.value / 2, middle), (centre + gap.value / 2, middle), "gap", 0.0, ())
     base = make_piece(
-        "base", "A", "base", tree, rectangle(width.value, height.value), paper=setting.brief.base_paper,
-        count=setting.brief.count, fold=setting.construct.fold, field="construct.fold", width=width, height=height,
-        at={"fold-left": (second, height), "fold-right": (first, height)}, measures=(measure,),
-    )  # fmt: skip
+        "base",
+        "A",
+        "base",
+        tree,
+        rectangle(width.value, height.value),
+        paper=setting.brief.base_paper,
+        count=setting.brief.count,
+        fold=setting.construct.fold,
+        field="construct.fold",
+        width=width,
+        height=height,
+        at={"fold-left": (second, height), "fold-right": (first, height)},
+        measures=(measure,),
+    )
     return Made(tree, (base,), {panel.id: "base" for panel in tree.panels}, (door, gap))
 
 
@@ -90,9 +129,13 @@ def check_gate(job: Job, made: Made) -> Iterator[Finding]:
         if (job.brief.width.mm - 1.0) / 2 >= LEAST_DOOR_MM:
             mend = Mend("Use a gap of 1 mm", (Change("construct.gate.gap", parse_length("1 mm")),))
         yield Finding(
-            "construct.door-narrow", "stop", "construct", "The doors are too narrow to fold",
+            "construct.door-narrow",
+            "stop",
+            "construct",
+            "The doors are too narrow to fold",
             f"Each is {format_length(door.value, job.units)} wide; under {LEAST_DOOR_MM:.0f} mm a door does not stay "
             "folded (common practice).",
-            "They spring open or tear.", "base",
+            "They spring open or tear.",
+            "base",
             (mend,),
-        )  # fmt: skip
+        )

@@ -58,13 +58,13 @@ def make_hinged_tree(outline: Points, hinge_y: float, hinge: float = 0.0) -> Pan
         hinges=(Hinge("fold", "back", "front", (left, hinge_y), (right, hinge_y), "mountain"),),
         faces=(
             Face("front", "front", "outside", box.width, height, translate(box.left, hinge_y)),
-            Face("inside top", "front", "inside", box.width, height,
-                 Affine(d=-1.0, e=box.left, f=hinge_y + height)),
+            Face("inside top", "front", "inside", box.width, height, Affine(d=-1.0, e=box.left, f=hinge_y + height)),
             Face("inside bottom", "back", "inside", box.width, height, Affine(d=-1.0, e=box.left, f=hinge_y)),
-            Face("back", "back", "outside", box.width, height,
-                 Affine(a=-1.0, d=-1.0, e=box.left + box.width, f=hinge_y)),
+            Face(
+                "back", "back", "outside", box.width, height, Affine(a=-1.0, d=-1.0, e=box.left + box.width, f=hinge_y)
+            ),
         ),
-    )  # fmt: skip
+    )
 
 
 def find_fold_height(shape: str, width: float, height: float, hinge: float) -> float | None:
@@ -98,9 +98,14 @@ def make_hinged_shape(setting: Setting) -> Made:
     if wanted.rim >= 3:
         figures.append(proud)
         width = derive(
-            "base.width", "base width", box.width, "{finished width} + 2 × {stands proud by}", facts.width, proud,
+            "base.width",
+            "base width",
+            box.width,
+            "{finished width} + 2 × {stands proud by}",
+            facts.width,
+            proud,
             note=f"{wanted.rim} repeats close evenly round the rim.",
-        )  # fmt: skip
+        )
         height = derive(
             "base.height", "base height", 2 * line, "2 × ({folded height} + {stands proud by})", folded, proud
         )
@@ -109,31 +114,58 @@ def make_hinged_shape(setting: Setting) -> Made:
         height = derive("base.height", "base height", 2 * line, "2 × {folded height}", folded)
     at = derive("base.fold.at", "base fold", line, "{base height} ÷ 2", height)
     overlap = derive(
-        "hinged.overlap", "overlap", 2 * (facts.height.value - level),
-        "2 × ({finished height} − {folded height})", facts.height, folded,
+        "hinged.overlap",
+        "overlap",
+        2 * (facts.height.value - level),
+        "2 × ({finished height} − {folded height})",
+        facts.height,
+        folded,
         note="How far the two shapes run into each other at the hinge.",
-    )  # fmt: skip
+    )
     start, end = tree.hinges[0].start, tree.hinges[0].end
     middle = (start[0] + end[0]) / 2
     ends = (middle - hinge.value / 2, line), (middle + hinge.value / 2, line)
     measures = (Measure(hinge, *ends, "hinge", 26.0),)
     back, front = tree.panels
     base = make_piece(
-        "base", "A", "base", tree, _join(back.outline, front.outline, line), paper=setting.brief.base_paper,
-        count=setting.brief.count, fold=setting.construct.fold, field="construct.fold", width=width, height=height,
-        at={"fold": (at, Figure("base.fold.edge", "hinge from edge to edge", math.dist(start, end),
-                                source="where the outline meets the fold"))},
+        "base",
+        "A",
+        "base",
+        tree,
+        _join(back.outline, front.outline, line),
+        paper=setting.brief.base_paper,
+        count=setting.brief.count,
+        fold=setting.construct.fold,
+        field="construct.fold",
+        width=width,
+        height=height,
+        at={
+            "fold": (
+                at,
+                Figure(
+                    "base.fold.edge",
+                    "hinge from edge to edge",
+                    math.dist(start, end),
+                    source="where the outline meets the fold",
+                ),
+            )
+        },
         measures=measures,
-    )  # fmt: skip
+    )
     return Made(tree, (base,), {"back": "base", "front": "base"}, (*figures, overlap))
 
 
 def _folded_height(shape: str, width: Figure, height: Figure, hinge: Figure, level: float) -> Figure:
     if shape == "disc" and abs(width.value - height.value) < 1e-9 and hinge.value <= width.value:
         return derive(
-            "hinged.folded", "folded height", level, "({finished width} + √({finished width}² − {hinge}²)) ÷ 2",
-            width, hinge, note="Two equal discs whose rims cross at the ends of the hinge.",
-        )  # fmt: skip
+            "hinged.folded",
+            "folded height",
+            level,
+            "({finished width} + √({finished width}² − {hinge}²)) ÷ 2",
+            width,
+            hinge,
+            note="Two equal discs whose rims cross at the ends of the hinge.",
+        )
     return derive(
         "hinged.folded", "folded height", level, "where {finished height} of outline is {hinge} wide", height, hinge
     )
@@ -159,15 +191,25 @@ def check_hinged_shape(job: Job, made: Made) -> Iterator[Finding]:
     mend = Mend(f"Make it {format_length(usual.mm, job.units)}", (Change("construct.hinged.hinge", usual),))
     if find_fold_height(wanted.shape, width, job.brief.height.mm, hinge) is None:
         yield Finding(
-            "construct.hinge-too-wide", "stop", "construct", "The hinge is wider than the shape",
+            "construct.hinge-too-wide",
+            "stop",
+            "construct",
+            "The hinge is wider than the shape",
             f"A hinge of {format_length(hinge, job.units)} was asked for on a shape "
             f"{format_length(width, job.units)} wide.",
-            "There is nothing to hinge on; the drawing shows the widest that works.", "base-fold", (mend,),
-        )  # fmt: skip
+            "There is nothing to hinge on; the drawing shows the widest that works.",
+            "base-fold",
+            (mend,),
+        )
     elif hinge < least - 1e-6:
         yield Finding(
-            "construct.hinge-narrow", "look" if hinge >= LEAST_HINGE_MM / 2 else "stop", "construct", "The hinge is narrow",
+            "construct.hinge-narrow",
+            "look" if hinge >= LEAST_HINGE_MM / 2 else "stop",
+            "construct",
+            "The hinge is narrow",
             f"It is {format_length(hinge, job.units)}; a hinge holds from a quarter of the width, "
             f"{format_length(least, job.units)} here (common practice).",
-            "The card twists or tears at the hinge.", "base-fold", (mend,),
-        )  # fmt: skip
+            "The card twists or tears at the hinge.",
+            "base-fold",
+            (mend,),
+        )

@@ -84,17 +84,27 @@ def add_stack(attached: Attached, stack: LayerStack) -> None:
             below = bounds(level.border)
             inset = min(FOAM_INSET_MM, below.width / 4, below.height / 4)
             pad = offset(level.border, -inset)
-            attached.figures.append(Figure(f"stack-foam-{place}.foam", f"foam under layer {level.number}", foam.value,
-                                           formula="{stack foam}", inputs=(foam,)))  # fmt: skip
+            attached.figures.append(
+                Figure(
+                    f"stack-foam-{place}.foam",
+                    f"foam under layer {level.number}",
+                    foam.value,
+                    formula="{stack foam}",
+                    inputs=(foam,),
+                )
+            )
             foam_id = f"stack-foam-{place}"
             attached.assembler.put(
                 "foam", FOAM + foam_id, face.panel, face.side, face.to_flat.all(pad or level.outline), foam.value
             )
         inset_by = Figure(
-            f"stack-{level.number}.inset", f"layer {level.number} set in by", level.inset,
-            formula="" if stack.insets else f"{level.number - 1} × " + "{step}", inputs=() if stack.insets else (step,),
+            f"stack-{level.number}.inset",
+            f"layer {level.number} set in by",
+            level.inset,
+            formula="" if stack.insets else f"{level.number - 1} × " + "{step}",
+            inputs=() if stack.insets else (step,),
             field="construct.stack.insets" if stack.insets else None,
-        )  # fmt: skip
+        )
         for name, ring, paper, given in (
             (f"stack-{level.number}-border", level.border, stack.border_paper, (border,)),
             (f"stack-{level.number}", level.outline, stack.paper, ()),
@@ -117,15 +127,21 @@ def add_stack(attached: Attached, stack: LayerStack) -> None:
         inner = face.to_flat.all(levels[1].outline)
         middle = bounds(inner)
         attached.measure_on_base(
-            face.panel, Measure(step, (outer.left, middle.middle[1]), (middle.left, middle.middle[1]), "step", 0.0,
-                                inner)
-        )  # fmt: skip
+            face.panel,
+            Measure(step, (outer.left, middle.middle[1]), (middle.left, middle.middle[1]), "step", 0.0, inner),
+        )
 
 
 def _make_layer(
-    attached: Attached, stack: LayerStack, name: str, ring: Points, paper: str, sizes: list[Figure], inset: Figure,
+    attached: Attached,
+    stack: LayerStack,
+    name: str,
+    ring: Points,
+    paper: str,
+    sizes: list[Figure],
+    inset: Figure,
     border: tuple[Figure, ...],
-) -> Piece:  # fmt: skip
+) -> Piece:
     box = bounds(ring)
     outline = translate(-box.left, -box.top).all(ring)
     words = f"border {name.split('-')[1]}" if border else f"layer {name.split('-')[1]}"
@@ -142,9 +158,19 @@ def _make_layer(
         (Panel(name, words, outline),), (), (Face("front", name, "outside", box.width, box.height, Affine()),)
     )
     return make_piece(
-        name, attached.letter(), words, tree, outline, paper=paper, count=attached.setting.brief.count,
-        fold=Fold(kind="unmarked"), field="", width=figures[0], height=figures[1], at={},
-    )  # fmt: skip
+        name,
+        attached.letter(),
+        words,
+        tree,
+        outline,
+        paper=paper,
+        count=attached.setting.brief.count,
+        fold=Fold(kind="unmarked"),
+        field="",
+        width=figures[0],
+        height=figures[1],
+        at={},
+    )
 
 
 def check_stack(job: Job, tree: PanelTree) -> Iterator[Finding]:
@@ -158,10 +184,15 @@ def check_stack(job: Job, tree: PanelTree) -> Iterator[Finding]:
     face = next((each for each in tree.faces if each.name == stack.face), None)
     if face is None:
         yield Finding(
-            "construct.layer-without-face", "look", "construct", f"The card has no face called {stack.face}",
-            f"It has {', '.join(faces)}.", "The stack is not cut.", "stack-1",
+            "construct.layer-without-face",
+            "look",
+            "construct",
+            f"The card has no face called {stack.face}",
+            f"It has {', '.join(faces)}.",
+            "The stack is not cut.",
+            "stack-1",
             (Mend(f"Put it on the {faces[0]}", (Change("construct.stack.face", faces[0]),)), off),
-        )  # fmt: skip
+        )
         return
     levels = stack_levels(stack, face.width, face.height)
     if len(levels) < stack.count:
@@ -170,29 +201,49 @@ def check_stack(job: Job, tree: PanelTree) -> Iterator[Finding]:
         if stack.insets:
             changes = [Change("construct.stack.insets", ()), *changes]
         yield Finding(
-            "construct.stack-vanishes", "stop", "construct", "Not every layer of the stack is there",
+            "construct.stack-vanishes",
+            "stop",
+            "construct",
+            "Not every layer of the stack is there",
             f"{len(levels)} of {stack.count} layers are left: the others are set in by more than the outline holds.",
-            "They are not cut.", "stack-1", (Mend(f"Make it {fewer} layers", tuple(changes)), off),
-        )  # fmt: skip
+            "They are not cut.",
+            "stack-1",
+            (Mend(f"Make it {fewer} layers", tuple(changes)), off),
+        )
     outer = bounds([point for level in levels for point in level.border]) if levels else None
     if outer is not None and (outer.width > face.width + 1e-6 or outer.height > face.height + 1e-6):
         scale = min((face.width - 4) / outer.width, (face.height - 4) / outer.height)
         smaller = [make_length(max(6.0, getattr(stack, side).mm * scale - 2), units) for side in ("width", "height")]
         yield Finding(
-            "construct.layer-size", "stop", "construct", "The stack is larger than its panel",
+            "construct.layer-size",
+            "stop",
+            "construct",
+            "The stack is larger than its panel",
             f"With its border it is {format_length(outer.width, units)} wide and {format_length(outer.height, units)} "
             f"high; the {stack.face} is {format_length(face.width, units)} by {format_length(face.height, units)}.",
-            "It shows past the edge.", "stack-1",
-            (Mend("Make it fit", (
-                Change("construct.stack.width", smaller[0]), Change("construct.stack.height", smaller[1]),
-            )), off),
-        )  # fmt: skip
+            "It shows past the edge.",
+            "stack-1",
+            (
+                Mend(
+                    "Make it fit",
+                    (
+                        Change("construct.stack.width", smaller[0]),
+                        Change("construct.stack.height", smaller[1]),
+                    ),
+                ),
+                off,
+            ),
+        )
     if not stack.insets and stack.count > 1 and stack.step.mm <= stack.border.mm:
         wider = make_length(stack.border.mm * 2 + 1, units)
         yield Finding(
-            "construct.stack-steps", "look", "construct", "The stack's steps are hidden by its borders",
+            "construct.stack-steps",
+            "look",
+            "construct",
+            "The stack's steps are hidden by its borders",
             f"Each layer is set in by {format_length(stack.step.mm, units)}, and the border card on it reaches out by "
             f"{format_length(stack.border.mm, units)}.",
-            "Nothing of the lower layers shows.", "stack-1",
+            "Nothing of the lower layers shows.",
+            "stack-1",
             (Mend(f"Step by {format_length(wider.mm, units)}", (Change("construct.stack.step", wider),)),),
-        )  # fmt: skip
+        )

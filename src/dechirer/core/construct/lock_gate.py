@@ -49,24 +49,45 @@ def make_lock_gate(setting: Setting) -> Made:
     thickness = facts.paper(setting.brief.base_paper).thickness
     given = {
         name: Figure(f"lock.{key}", name, getattr(wanted, key).mm, field=f"construct.lock.{key}")
-        for name, key in (("overlap", "overlap"), ("neck", "neck"), ("head", "head"), ("slot set in", "set_in"),
-                          ("clearance", "clearance"), ("top flap", "flap"))
-    }  # fmt: skip
+        for name, key in (
+            ("overlap", "overlap"),
+            ("neck", "neck"),
+            ("head", "head"),
+            ("slot set in", "set_in"),
+            ("clearance", "clearance"),
+            ("top flap", "flap"),
+        )
+    }
     overlap, neck, set_in = given["overlap"], given["neck"], given["slot set in"]
     door = derive(
-        "lock.door", "door width", (facts.width.value + overlap.value) / 2, "({finished width} + {overlap}) ÷ 2",
-        facts.width, overlap, note="Two doors of this width cover the front and the overlap.",
-    )  # fmt: skip
+        "lock.door",
+        "door width",
+        (facts.width.value + overlap.value) / 2,
+        "({finished width} + {overlap}) ÷ 2",
+        facts.width,
+        overlap,
+        note="Two doors of this width cover the front and the overlap.",
+    )
     slot = derive(
-        "lock.slot", "slot length", neck.value + given["clearance"].value + thickness.value,
-        "{neck} + {clearance} + {" + thickness.name + "}", neck, given["clearance"], thickness,
+        "lock.slot",
+        "slot length",
+        neck.value + given["clearance"].value + thickness.value,
+        "{neck} + {clearance} + {" + thickness.name + "}",
+        neck,
+        given["clearance"],
+        thickness,
         note="Long enough for the neck to pass, too short for the head to slip back.",
-    )  # fmt: skip
+    )
     reach = derive(
-        "lock.neck-length", "neck length", max(1.0, set_in.value - overlap.value + given["clearance"].value),
-        "{slot set in} − {overlap} + {clearance}", set_in, overlap, given["clearance"],
+        "lock.neck-length",
+        "neck length",
+        max(1.0, set_in.value - overlap.value + given["clearance"].value),
+        "{slot set in} − {overlap} + {clearance}",
+        set_in,
+        overlap,
+        given["clearance"],
         note="From the left door's edge to just beyond the slot.",
-    )  # fmt: skip
+    )
     wide, high, flap = facts.width.value, facts.height.value, given["top flap"].value
     tree, _ = make_lock_tree(wanted, wide, high, flap, reach.value)
     middle = flap + high / 2
@@ -74,13 +95,23 @@ def make_lock_gate(setting: Setting) -> Made:
     outline = merge(*(panel.outline for panel in tree.panels))
     box = bounds(outline)
     width = derive(
-        "base.width", "base width", box.width, "{finished width} + 2 × {door width} + the tongue", facts.width, door,
-        reach, given["head"],
-    )  # fmt: skip
+        "base.width",
+        "base width",
+        box.width,
+        "{finished width} + 2 × {door width} + the tongue",
+        facts.width,
+        door,
+        reach,
+        given["head"],
+    )
     height = derive(
-        "base.height", "base height", box.height, "{finished height}" + (" + {top flap}" if flap else ""),
-        facts.height, *((given["top flap"],) if flap else ()),
-    )  # fmt: skip
+        "base.height",
+        "base height",
+        box.height,
+        "{finished height}" + (" + {top flap}" if flap else ""),
+        facts.height,
+        *((given["top flap"],) if flap else ()),
+    )
     first = derive("base.fold-right.at", "first fold", door.value, "{door width}", door)
     second = derive(
         "base.fold-left.at", "second fold", door.value + wide, "{door width} + {finished width}", door, facts.width
@@ -92,25 +123,50 @@ def make_lock_gate(setting: Setting) -> Made:
     low = flap + high * 0.86
     measures = [
         Measure(set_in, (0.0, middle - slot.value), (set_in.value, middle - slot.value), "slot in"),
-        Measure(neck, (left_edge + reach.value * 0.5, middle + neck.value / 2),
-                (left_edge + reach.value * 0.5, middle - neck.value / 2), "neck", 18.0),
-        Measure(given["head"], (box.right, middle + wanted.head.mm / 2), (box.right, middle - wanted.head.mm / 2),
-                "head", 14.0),
+        Measure(
+            neck,
+            (left_edge + reach.value * 0.5, middle + neck.value / 2),
+            (left_edge + reach.value * 0.5, middle - neck.value / 2),
+            "neck",
+            18.0,
+        ),
+        Measure(
+            given["head"],
+            (box.right, middle + wanted.head.mm / 2),
+            (box.right, middle - wanted.head.mm / 2),
+            "head",
+            14.0,
+        ),
         Measure(overlap, (left_edge - overlap.value, low), (left_edge, low), "overlap"),
-    ]  # fmt: skip
+    ]
     if flap:
-        measures.append(Measure(given["top flap"], (door.value + wide * 0.3, flap), (door.value + wide * 0.3, 0.0),
-                                "flap"))  # fmt: skip
+        measures.append(
+            Measure(given["top flap"], (door.value + wide * 0.3, flap), (door.value + wide * 0.3, 0.0), "flap")
+        )
     base = make_piece(
-        "base", "A", "base", tree, outline, paper=setting.brief.base_paper, count=setting.brief.count,
-        fold=setting.construct.fold, field="construct.fold", width=width, height=height, at=at,
-        inner=(Line("base-slot", "slot", "cut", (slot_path,), role="slit"),), measures=tuple(measures),
-    )  # fmt: skip
+        "base",
+        "A",
+        "base",
+        tree,
+        outline,
+        paper=setting.brief.base_paper,
+        count=setting.brief.count,
+        fold=setting.construct.fold,
+        field="construct.fold",
+        width=width,
+        height=height,
+        at=at,
+        inner=(Line("base-slot", "slot", "cut", (slot_path,), role="slit"),),
+        measures=tuple(measures),
+    )
     threaded = _thread(wanted, tree, left_edge + max(0.0, set_in.value - overlap.value), box)
     return Made(
-        tree, (base,), {panel.id: "base" for panel in tree.panels}, (door, slot, reach, *given.values()),
+        tree,
+        (base,),
+        {panel.id: "base" for panel in tree.panels},
+        (door, slot, reach, *given.values()),
         threaded=threaded,
-    )  # fmt: skip
+    )
 
 
 def make_lock_tree(
@@ -141,9 +197,10 @@ def make_lock_tree(
     else:
         steps["door-left"] += ", tongue down into the slot"
     ends = {
-        "door-left": ((far, flap), (far, flap + height)), "door-right": ((door, flap), (door, flap + height)),
+        "door-left": ((far, flap), (far, flap + height)),
+        "door-right": ((door, flap), (door, flap + height)),
         "flap": ((door, flap), (far, flap)),
-    }  # fmt: skip
+    }
     hinges = [
         Hinge(
             f"fold-{name.removeprefix('door-')}", "back", name, *ends[name], "mountain", order=place, step=steps[name]
@@ -194,52 +251,77 @@ def check_lock_gate(job: Job, made: Made) -> Iterator[Finding]:
         under = "left" if wanted.head_shows == "outside" else "right"
         other = "inside" if wanted.head_shows == "outside" else "outside"
         yield Finding(
-            "construct.order-impossible", "stop", "construct", "The doors cannot close in this order",
+            "construct.order-impossible",
+            "stop",
+            "construct",
+            "The doors cannot close in this order",
             f"The {wanted.first} door closes first, but the tongue passes the slot from "
             f"{'below' if other == 'inside' else 'above'}, so the {under} door has to lie underneath.",
-            "The tongue cannot be threaded; the card stays open.", "base-fold-left",
+            "The tongue cannot be threaded; the card stays open.",
+            "base-fold-left",
             (
                 Mend(f"Close the {under} door first", (Change("construct.lock.first", under),)),
                 Mend(f"Put the head {other}", (Change("construct.lock.head_shows", other),)),
             ),
-        )  # fmt: skip
+        )
     if wanted.clearance.mm < 0:
         yield Finding(
-            "construct.strap-wider-than-slot", "stop", "construct", "The tongue is wider than its slot",
+            "construct.strap-wider-than-slot",
+            "stop",
+            "construct",
+            "The tongue is wider than its slot",
             f"A neck of {format_length(wanted.neck.mm, units)} has to pass a slot of {format_length(slot, units)}.",
-            "It creases, or tears the slot open.", "base-slot",
+            "It creases, or tears the slot open.",
+            "base-slot",
             (Mend("Give it 1 mm clearance", (Change("construct.lock.clearance", parse_length("1 mm")),)),),
-        )  # fmt: skip
+        )
     if wanted.head.mm < slot + HOLD_MM:
         wider = make_length(slot + 3 * HOLD_MM, units)
         yield Finding(
-            "construct.lock-slips", "stop", "construct", "The tongue's head slips through its slot",
+            "construct.lock-slips",
+            "stop",
+            "construct",
+            "The tongue's head slips through its slot",
             f"The head is {format_length(wanted.head.mm, units)} across, the slot {format_length(slot, units)} long; "
             f"it holds from {HOLD_MM:.0f} mm more.",
-            "The card does not stay closed.", "base-slot",
+            "The card does not stay closed.",
+            "base-slot",
             (Mend(f"Make the head {format_length(wider.mm, units)}", (Change("construct.lock.head", wider),)),),
-        )  # fmt: skip
+        )
     if wanted.neck.mm < LEAST_NECK_MM:
         yield Finding(
-            "construct.neck-narrow", "look", "construct", "The tongue's neck is narrow",
+            "construct.neck-narrow",
+            "look",
+            "construct",
+            "The tongue's neck is narrow",
             f"It is {format_length(wanted.neck.mm, units)}; card holds from {LEAST_NECK_MM:.0f} mm (common "
             "practice, no published figure).",
-            "It tears when the card is opened.", "base-slot",
-            (Mend("Make it 10 mm", (
-                Change("construct.lock.neck", parse_length("10 mm")),
-                Change("construct.lock.head", make_length(max(wanted.head.mm, 30.0), units)),
-            )),),
-        )  # fmt: skip
+            "It tears when the card is opened.",
+            "base-slot",
+            (
+                Mend(
+                    "Make it 10 mm",
+                    (
+                        Change("construct.lock.neck", parse_length("10 mm")),
+                        Change("construct.lock.head", make_length(max(wanted.head.mm, 30.0), units)),
+                    ),
+                ),
+            ),
+        )
     yield from _check_slot_place(job, slot, door)
     yield from _check_flap(job)
     if door < LEAST_DOOR_MM:
         yield Finding(
-            "construct.door-narrow", "stop", "construct", "The doors are too narrow to fold",
+            "construct.door-narrow",
+            "stop",
+            "construct",
+            "The doors are too narrow to fold",
             f"Each is {format_length(door, units)} wide; under {LEAST_DOOR_MM:.0f} mm a door does not stay folded "
             "(common practice).",
-            "They spring open or tear.", "base",
+            "They spring open or tear.",
+            "base",
             (Mend("Make the card 60 mm wide", (Change("brief.width", parse_length("60 mm")),)),),
-        )  # fmt: skip
+        )
 
 
 def _check_slot_place(job: Job, slot: float, door: float) -> Iterator[Finding]:
@@ -248,11 +330,16 @@ def _check_slot_place(job: Job, slot: float, door: float) -> Iterator[Finding]:
     mend = (Mend(f"Set it in by {format_length(usual.mm, units)}", (Change("construct.lock.set_in", usual),)),)
     if wanted.set_in.mm <= wanted.overlap.mm:
         yield Finding(
-            "construct.slot-covered", "stop", "construct", "The slot lies under the other door",
+            "construct.slot-covered",
+            "stop",
+            "construct",
+            "The slot lies under the other door",
             f"It is {format_length(wanted.set_in.mm, units)} from the edge, and the doors overlap by "
             f"{format_length(wanted.overlap.mm, units)}.",
-            "The tongue cannot reach it.", "base-slot", mend,
-        )  # fmt: skip
+            "The tongue cannot reach it.",
+            "base-slot",
+            mend,
+        )
         return
     frame = min(wanted.set_in.mm, door - wanted.set_in.mm, (job.brief.height.mm - slot) / 2)
     if frame < LEAST_SLOT_MM - 1e-9:
@@ -262,11 +349,16 @@ def _check_slot_place(job: Job, slot: float, door: float) -> Iterator[Finding]:
                 Mend(f"Make the neck {format_length(smaller.mm, units)}", (Change("construct.lock.neck", smaller),)),
             )
         yield Finding(
-            "construct.slot-near-edge", "stop" if frame < 2.0 else "look", "construct", "The slot is too near an edge or fold",
+            "construct.slot-near-edge",
+            "stop" if frame < 2.0 else "look",
+            "construct",
+            "The slot is too near an edge or fold",
             f"{format_length(max(frame, 0.0), units)} of paper is left beside it; it holds from "
             f"{LEAST_SLOT_MM:.0f} mm.",
-            "The slot tears out when the tongue is pulled.", "base-slot", mend,
-        )  # fmt: skip
+            "The slot tears out when the tongue is pulled.",
+            "base-slot",
+            mend,
+        )
 
 
 def _check_flap(job: Job) -> Iterator[Finding]:
@@ -275,11 +367,15 @@ def _check_flap(job: Job) -> Iterator[Finding]:
     if wanted.flap.mm and wanted.flap_closes == "last" and wanted.head_shows == "outside" and covers:
         shorter = make_length(max(10.0, height / 2 - wanted.head.mm / 2 - 5.0), job.units)
         yield Finding(
-            "construct.flap-covers-lock", "look", "construct", "The top flap covers the lock",
+            "construct.flap-covers-lock",
+            "look",
+            "construct",
+            "The top flap covers the lock",
             f"It is {format_length(wanted.flap.mm, job.units)} deep and closes last, over the tongue's head.",
-            "The lock is hidden, and the flap does not lie flat on it.", "base-fold-flap",
+            "The lock is hidden, and the flap does not lie flat on it.",
+            "base-fold-flap",
             (
                 Mend(f"Make it {format_length(shorter.mm, job.units)}", (Change("construct.lock.flap", shorter),)),
                 Mend("Close it first", (Change("construct.lock.flap_closes", "first"),)),
             ),
-        )  # fmt: skip
+        )

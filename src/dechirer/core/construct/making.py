@@ -23,10 +23,22 @@ def times(number: int, given: Figure, key: str, name: str, *, note: str = "") ->
 
 
 def make_piece(
-    id: str, letter: str, name: str, tree: PanelTree, outline: Points, *, paper: str, count: int, fold: Fold,
-    field: str, width: Figure, height: Figure, at: dict[str, tuple[Figure, Figure]], inner: tuple[Line, ...] = (),
+    id: str,
+    letter: str,
+    name: str,
+    tree: PanelTree,
+    outline: Points,
+    *,
+    paper: str,
+    count: int,
+    fold: Fold,
+    field: str,
+    width: Figure,
+    height: Figure,
+    at: dict[str, tuple[Figure, Figure]],
+    inner: tuple[Line, ...] = (),
     measures: tuple[Measure, ...] = (),
-) -> Piece:  # fmt: skip
+) -> Piece:
     """A piece with its lines in running order.
 
     Args:
@@ -42,9 +54,20 @@ def make_piece(
     lines += inner
     lines.append(Line(f"{id}-outline", "outline", "cut", (outline,), closed=True))
     return Piece(
-        id, letter, name, paper, count, tree, outline, tuple(lines), tuple(marks), width, height, measures=measures,
+        id,
+        letter,
+        name,
+        paper,
+        count,
+        tree,
+        outline,
+        tuple(lines),
+        tuple(marks),
+        width,
+        height,
+        measures=measures,
         fold_field=field,
-    )  # fmt: skip
+    )
 
 
 def _make_mark(piece: str, hinge: Hinge, fold: Fold, field: str, at: Figure, along: Figure) -> FoldMark:
@@ -64,14 +87,32 @@ def _make_mark(piece: str, hinge: Hinge, fold: Fold, field: str, at: Figure, alo
 
 
 def make_flat_piece(
-    id: str, letter: str, name: str, *, paper: str, count: int, width: Figure, height: Figure,
+    id: str,
+    letter: str,
+    name: str,
+    *,
+    paper: str,
+    count: int,
+    width: Figure,
+    height: Figure,
     measures: tuple[Measure, ...] = (),
-) -> Piece:  # fmt: skip
+) -> Piece:
     """A rectangle without folds."""
     outline = rectangle(width.value, height.value)
     face = Face("front", id, "outside", width.value, height.value, Affine())
     tree = PanelTree((Panel(id, name, outline),), (), (face,))
     return make_piece(
-        id, letter, name, tree, outline, paper=paper, count=count, fold=Fold(kind="unmarked"), field="", width=width,
-        height=height, at={}, measures=measures,
-    )  # fmt: skip
+        id,
+        letter,
+        name,
+        tree,
+        outline,
+        paper=paper,
+        count=count,
+        fold=Fold(kind="unmarked"),
+        field="",
+        width=width,
+        height=height,
+        at={},
+        measures=measures,
+    )

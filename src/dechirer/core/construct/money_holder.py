@@ -45,39 +45,74 @@ class _Sizes:
         self.height = Figure("money.note-height", "note height", sides[0], field="construct.money.note")
         given = {
             key: Figure(f"money.{key}", words, getattr(wanted, key).mm, field=f"construct.money.{key}")
-            for key, words in (("thickness", "note thickness"), ("core", "core"), ("clearance", "clearance"),
-                               ("wall", "wall"), ("dome", "dome"), ("depth", "dome depth"), ("rim", "flange"),
-                               ("free", "free of glue"), ("hanging", "hanging hole"))
-        }  # fmt: skip
+            for key, words in (
+                ("thickness", "note thickness"),
+                ("core", "core"),
+                ("clearance", "clearance"),
+                ("wall", "wall"),
+                ("dome", "dome"),
+                ("depth", "dome depth"),
+                ("rim", "flange"),
+                ("free", "free of glue"),
+                ("hanging", "hanging hole"),
+            )
+        }
         self.given = given
         self.roll = derive(
-            "money.roll", "roll diameter", roll_diameter(sides[1], wanted.thickness.mm, wanted.core.mm),
-            "√({core}² + 4 × {note length} × {note thickness} ÷ π)", given["core"], self.length, given["thickness"],
+            "money.roll",
+            "roll diameter",
+            roll_diameter(sides[1], wanted.thickness.mm, wanted.core.mm),
+            "√({core}² + 4 × {note length} × {note thickness} ÷ π)",
+            given["core"],
+            self.length,
+            given["thickness"],
             note=f"The note rolled along its length; the roll is {sides[0]:.0f} mm long.",
-        )  # fmt: skip
+        )
         self.hole = derive(
-            "money.hole", "hole for the roll", self.roll.value + wanted.clearance.mm, "{roll diameter} + {clearance}",
-            self.roll, given["clearance"],
-        )  # fmt: skip
+            "money.hole",
+            "hole for the roll",
+            self.roll.value + wanted.clearance.mm,
+            "{roll diameter} + {clearance}",
+            self.roll,
+            given["clearance"],
+        )
         self.strap = derive(
-            "money.strap", "strap", max(1.0, self.hole.value) + 2 * wanted.wall.mm, "{hole for the roll} + 2 × {wall}",
-            self.hole, given["wall"], note="As broad as it is high.",
-        )  # fmt: skip
+            "money.strap",
+            "strap",
+            max(1.0, self.hole.value) + 2 * wanted.wall.mm,
+            "{hole for the roll} + 2 × {wall}",
+            self.hole,
+            given["wall"],
+            note="As broad as it is high.",
+        )
         past = Figure("money.past", "roll past each strap", PAST_MM, source="common practice")
         self.spacing = derive(
-            "money.spacing", "straps apart", sides[0] - 2 * PAST_MM, "{note height} − 2 × {roll past each strap}",
-            self.height, past,
-        )  # fmt: skip
+            "money.spacing",
+            "straps apart",
+            sides[0] - 2 * PAST_MM,
+            "{note height} − 2 × {roll past each strap}",
+            self.height,
+            past,
+        )
         self.inward = self.spacing.value >= 2 * self.strap.value + BETWEEN_MM
         self.opening = derive(
-            "money.opening", "hole for the dome", wanted.dome.mm + wanted.clearance.mm, "{dome} + {clearance}",
-            given["dome"], given["clearance"],
-        )  # fmt: skip
+            "money.opening",
+            "hole for the dome",
+            wanted.dome.mm + wanted.clearance.mm,
+            "{dome} + {clearance}",
+            given["dome"],
+            given["clearance"],
+        )
         self.glue_free = derive(
-            "money.glue-free", "no glue within", wanted.dome.mm + 2 * (wanted.rim.mm + wanted.free.mm),
-            "{dome} + 2 × ({flange} + {free of glue})", given["dome"], given["rim"], given["free"],
+            "money.glue-free",
+            "no glue within",
+            wanted.dome.mm + 2 * (wanted.rim.mm + wanted.free.mm),
+            "{dome} + 2 × ({flange} + {free of glue})",
+            given["dome"],
+            given["rim"],
+            given["free"],
             note="The flange lies between the layers; round it a strip stays free of glue.",
-        )  # fmt: skip
+        )
 
 
 def strap_outline(hinge: Point, size: float, direction: float) -> Points:
@@ -107,9 +142,18 @@ def make_money_holder(setting: Setting) -> Made:
             hole = circle((hinge[0] + direction * sizes.strap.value / 2, hinge[1]), max(0.5, sizes.hole.value / 2))
             panels.append(Panel(f"strap-{side}", f"{side} strap", ring, (hole,)))
             hinges.append(
-                Hinge(f"fold-{side}", "front", f"strap-{side}", ring[0], ring[-1], "valley", closed_deg=90.0,
-                      step="stand the straps up", lifts=True)
-            )  # fmt: skip
+                Hinge(
+                    f"fold-{side}",
+                    "front",
+                    f"strap-{side}",
+                    ring[0],
+                    ring[-1],
+                    "valley",
+                    closed_deg=90.0,
+                    step="stand the straps up",
+                    lifts=True,
+                )
+            )
             lines += [
                 Line(f"base-hole-{side}", f"hole of the {side} strap", "cut", (hole,), closed=True, role="hole"),
                 Line(f"base-strap-{side}", f"{side} strap", "cut", (ring,), role="flap"),
@@ -144,18 +188,33 @@ def make_money_holder(setting: Setting) -> Made:
     height = derive("base.height", "base height", high, "{finished height}", facts.height)
     at = {
         hinge.id: (
-            Figure(f"base.{hinge.id}.at", f"{hinge.id.removeprefix('fold-')} strap's fold", hinge.start[0],
-                   formula="{finished width} ÷ 2 and {straps apart} ÷ 2 to each side",
-                   inputs=(facts.width, sizes.spacing)),
+            Figure(
+                f"base.{hinge.id}.at",
+                f"{hinge.id.removeprefix('fold-')} strap's fold",
+                hinge.start[0],
+                formula="{finished width} ÷ 2 and {straps apart} ÷ 2 to each side",
+                inputs=(facts.width, sizes.spacing),
+            ),
             sizes.strap,
         )
         for hinge in hinges
-    }  # fmt: skip
+    }
     base = make_piece(
-        "base", "A", "front", tree, outline, paper=setting.brief.base_paper, count=setting.brief.count,
-        fold=setting.construct.fold, field="construct.fold", width=width, height=height, at=at, inner=tuple(lines),
+        "base",
+        "A",
+        "front",
+        tree,
+        outline,
+        paper=setting.brief.base_paper,
+        count=setting.brief.count,
+        fold=setting.construct.fold,
+        field="construct.fold",
+        width=width,
+        height=height,
+        at=at,
+        inner=tuple(lines),
         measures=tuple(measures),
-    )  # fmt: skip
+    )
     back, patch = _make_back(setting, outline, width, height, sizes)
     bulk = sizes.strap if wanted.holder == "straps" else sizes.given["depth"]
     figures = [sizes.roll, sizes.hole, sizes.strap, sizes.spacing, *sizes.given.values()]
@@ -198,9 +257,21 @@ def _make_back(setting: Setting, outline: Points, width: Figure, height: Figure,
             Measure(sizes.glue_free, (x - radius, y), (x + radius, y), "no glue within", 0.0, circle((x, y), radius))
         )
     piece = make_piece(
-        "back", "B", "back", tree, ring, paper=paper, count=setting.brief.count, fold=Fold(kind="unmarked"), field="",
-        width=own[0], height=own[1], at={}, inner=tuple(lines), measures=tuple(measures),
-    )  # fmt: skip
+        "back",
+        "B",
+        "back",
+        tree,
+        ring,
+        paper=paper,
+        count=setting.brief.count,
+        fold=Fold(kind="unmarked"),
+        field="",
+        width=own[0],
+        height=own[1],
+        at={},
+        inner=tuple(lines),
+        measures=tuple(measures),
+    )
     return piece, Patch("back", "front", outline, paper, "inside", tuple(holes))
 
 
@@ -210,30 +281,43 @@ def check_money_holder(job: Job, made: Made) -> Iterator[Finding]:
     sizes = _Sizes(wanted)
     if wanted.clearance.mm < 0:
         yield Finding(
-            "construct.note-does-not-fit", "stop", "construct", "The note does not go into its holder",
+            "construct.note-does-not-fit",
+            "stop",
+            "construct",
+            "The note does not go into its holder",
             f"Rolled it is {format_length(sizes.roll.value, units)} thick, the hole "
-            f"{format_length(sizes.hole.value, units)}." if wanted.holder == "straps"
+            f"{format_length(sizes.hole.value, units)}."
+            if wanted.holder == "straps"
             else f"The hole is {format_length(-wanted.clearance.mm, units)} smaller than the dome.",
-            "It tears the strap, or the dome lifts the layers apart.", "base-hole-left",
+            "It tears the strap, or the dome lifts the layers apart.",
+            "base-hole-left",
             (Mend("Give it 1 mm clearance", (Change("construct.money.clearance", parse_length("1 mm")),)),),
-        )  # fmt: skip
+        )
     if wanted.holder == "straps":
         yield from _check_straps(job, made, sizes)
     else:
         yield from _check_dome(job, made, sizes)
     thick = made.bulk.value if made.bulk is not None else 0.0
     yield Finding(
-        "construct.holder-thick", "note", "construct", "With the note in, the card is thick",
+        "construct.holder-thick",
+        "note",
+        "construct",
+        "With the note in, the card is thick",
         f"It stands {format_length(thick, units)} high, so it closes into no flat envelope.",
-        "Give it by hand or in a box" + (
-            "; flat, with its straps down, it can be posted and filled later." if wanted.holder == "straps" else "."
-        ), "base",
-    )  # fmt: skip
+        "Give it by hand or in a box"
+        + ("; flat, with its straps down, it can be posted and filled later." if wanted.holder == "straps" else "."),
+        "base",
+    )
     if wanted.holder == "dome":
         yield Finding(
-            "construct.small-parts", "note", "construct", "A dome is a small part",
-            "Domes and what they hold can choke small children.", "Keep it out of their reach.", "base-dome",
-        )  # fmt: skip
+            "construct.small-parts",
+            "note",
+            "construct",
+            "A dome is a small part",
+            "Domes and what they hold can choke small children.",
+            "Keep it out of their reach.",
+            "base-dome",
+        )
 
 
 def _within(outline: Points, ring: Points, frame: float) -> bool:
@@ -249,11 +333,15 @@ def _check_straps(job: Job, made: Made, sizes: _Sizes) -> Iterator[Finding]:
     outline = made.tree.root.outline
     if sizes.spacing.value < BETWEEN_MM:
         yield Finding(
-            "construct.note-does-not-fit", "stop", "construct", "The note is too short for two straps",
+            "construct.note-does-not-fit",
+            "stop",
+            "construct",
+            "The note is too short for two straps",
             f"Its roll is {format_length(sizes.height.value, units)} long, {PAST_MM:.0f} mm of it past each strap.",
-            "The straps run into each other.", "base-strap-left",
+            "The straps run into each other.",
+            "base-strap-left",
             (Mend("Hold it in a dome", (Change("construct.money.holder", "dome"),)),),
-        )  # fmt: skip
+        )
     elif not all(_within(outline, panel.outline, FRAME_MM) for panel in made.tree.panels[1:]):
         box = bounds([point for panel in made.tree.panels[1:] for point in panel.outline])
         factor = math.sqrt(2) if wanted.shape == "disc" else 1.0
@@ -264,14 +352,24 @@ def _check_straps(job: Job, made: Made, sizes: _Sizes) -> Iterator[Finding]:
         if wanted.shape == "disc":
             need = [max(need, key=lambda each: each.mm)] * 2
         yield Finding(
-            "construct.straps-near-edge", "stop", "construct", "The straps do not fit on the front",
+            "construct.straps-near-edge",
+            "stop",
+            "construct",
+            "The straps do not fit on the front",
             f"They take {format_size(box.width, box.height, units)} and want {FRAME_MM:.0f} mm of paper all round; "
             "they are not made smaller, because the note is not.",
-            "The front tears at the straps.", "base-strap-left",
-            (Mend(f"Make the card {format_size(need[0].mm, need[1].mm, units)}", (
-                Change("brief.width", need[0]), Change("brief.height", need[1]),
-            )),),
-        )  # fmt: skip
+            "The front tears at the straps.",
+            "base-strap-left",
+            (
+                Mend(
+                    f"Make the card {format_size(need[0].mm, need[1].mm, units)}",
+                    (
+                        Change("brief.width", need[0]),
+                        Change("brief.height", need[1]),
+                    ),
+                ),
+            ),
+        )
 
 
 def _check_dome(job: Job, made: Made, sizes: _Sizes) -> Iterator[Finding]:
@@ -281,23 +379,43 @@ def _check_dome(job: Job, made: Made, sizes: _Sizes) -> Iterator[Finding]:
         larger = make_length(max(wanted.dome.mm, math.ceil(across + 2)), units)
         deeper = make_length(max(wanted.depth.mm, math.ceil(sizes.roll.value + 2)), units)
         yield Finding(
-            "construct.note-does-not-fit", "stop", "construct", "The note does not go into its dome",
+            "construct.note-does-not-fit",
+            "stop",
+            "construct",
+            "The note does not go into its dome",
             f"The roll is {format_size(sizes.height.value, sizes.roll.value, units)}; the dome is "
             f"{format_length(wanted.dome.mm, units)} across and {format_length(wanted.depth.mm, units)} deep.",
-            "The dome does not close over it.", "base-dome",
-            (Mend(f"Use a dome of {format_length(larger.mm, units)}", (
-                Change("construct.money.dome", larger), Change("construct.money.depth", deeper),
-            )),),
-        )  # fmt: skip
+            "The dome does not close over it.",
+            "base-dome",
+            (
+                Mend(
+                    f"Use a dome of {format_length(larger.mm, units)}",
+                    (
+                        Change("construct.money.dome", larger),
+                        Change("construct.money.depth", deeper),
+                    ),
+                ),
+            ),
+        )
     zone = circle(bounds(made.tree.root.outline).middle, sizes.glue_free.value / 2)
     if not _within(made.tree.root.outline, zone, FRAME_MM):
         need = make_length(math.ceil(sizes.glue_free.value + 2 * FRAME_MM + 2), units)
         yield Finding(
-            "construct.glue-zone", "stop", "construct", "No room is left to glue round the dome",
+            "construct.glue-zone",
+            "stop",
+            "construct",
+            "No room is left to glue round the dome",
             f"With its flange and {format_length(wanted.free.mm, units)} free of glue it takes "
             f"{format_length(sizes.glue_free.value, units)}, and {FRAME_MM:.0f} mm is wanted round that.",
-            "Front and back come apart.", "base-dome",
-            (Mend(f"Make the card {format_size(need.mm, need.mm, units)}", (
-                Change("brief.width", need), Change("brief.height", need),
-            )),),
-        )  # fmt: skip
+            "Front and back come apart.",
+            "base-dome",
+            (
+                Mend(
+                    f"Make the card {format_size(need.mm, need.mm, units)}",
+                    (
+                        Change("brief.width", need),
+                        Change("brief.height", need),
+                    ),
+                ),
+            ),
+        )

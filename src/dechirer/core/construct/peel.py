@@ -40,9 +40,14 @@ def add_peel(attached: Attached, peel: PeelAway) -> None:
     face = attached.made.tree.faces[0]
     given = {
         key: Figure(f"peel.{key}", words, getattr(peel, key).mm, field=f"construct.peel.{key}")
-        for key, words in (("width", "peeled width"), ("height", "peeled height"), ("margin", "backer past it"),
-                           ("safe", "safe distance"), ("drop", "below the middle by"))
-    }  # fmt: skip
+        for key, words in (
+            ("width", "peeled width"),
+            ("height", "peeled height"),
+            ("margin", "backer past it"),
+            ("safe", "safe distance"),
+            ("drop", "below the middle by"),
+        )
+    }
     attached.figures += given.values()
     ring = peel_outline(face, peel)
     on_sheet = face.to_flat.all(ring)
@@ -65,10 +70,16 @@ def add_peel(attached: Attached, peel: PeelAway) -> None:
     )
     attached.add(
         make_flat_piece(
-            "peel-backer", attached.letter(), "adhesive backer", paper=peel.paper, count=attached.setting.brief.count,
-            width=width, height=height, measures=(margin,),
+            "peel-backer",
+            attached.letter(),
+            "adhesive backer",
+            paper=peel.paper,
+            count=attached.setting.brief.count,
+            width=width,
+            height=height,
+            measures=(margin,),
         )
-    )  # fmt: skip
+    )
     seen = bounds(on_sheet)
     level, beside = seen.top + seen.height * 0.62, seen.left + seen.width * 0.38
     attached.measure_on_base(face.panel, Measure(given["width"], (seen.left, level), (seen.right, level), "", 0.0))
@@ -85,11 +96,16 @@ def check_peel(job: Job, tree: PanelTree) -> Iterator[Finding]:
     free = min(box.left, box.top, face.width - box.right, face.height - box.bottom)
     off = Mend("No peel-away", (Change("construct.peel", None),))
     need = max(peel.safe.mm, peel.margin.mm + 1.0)
-    smaller = Mend("Make it smaller", (
-        Change("construct.peel.width", make_length(max(2.0, min(peel.width.mm, face.width - 2 * need)), units)),
-        Change("construct.peel.height", make_length(
-            max(2.0, min(peel.height.mm, face.height - 2 * need - 2 * abs(peel.drop.mm))), units)),
-    ))  # fmt: skip
+    smaller = Mend(
+        "Make it smaller",
+        (
+            Change("construct.peel.width", make_length(max(2.0, min(peel.width.mm, face.width - 2 * need)), units)),
+            Change(
+                "construct.peel.height",
+                make_length(max(2.0, min(peel.height.mm, face.height - 2 * need - 2 * abs(peel.drop.mm))), units),
+            ),
+        ),
+    )
     if free < peel.margin.mm - 1e-6:
         mends = [smaller, off]
         if free > 2.0:
@@ -97,26 +113,46 @@ def check_peel(job: Job, tree: PanelTree) -> Iterator[Finding]:
             label = f"Use a margin of {format_length(narrower.mm, units)}"
             mends.insert(0, Mend(label, (Change("construct.peel.margin", narrower),)))
         yield Finding(
-            "construct.backer-over-edge", "stop", "construct", "The adhesive backer reaches past its panel",
+            "construct.backer-over-edge",
+            "stop",
+            "construct",
+            "The adhesive backer reaches past its panel",
             f"A margin of {format_length(peel.margin.mm, units)} needs more than the "
             f"{format_length(max(free, 0.0), units)} there is beside what peels.",
-            "It sticks over the fold or shows at the edge.", "peel-backer", tuple(mends),
-        )  # fmt: skip
+            "It sticks over the fold or shows at the edge.",
+            "peel-backer",
+            tuple(mends),
+        )
     elif free < peel.safe.mm - 1e-6:
         yield Finding(
-            "construct.peel-unsafe", "look", "construct", "What peels away is close to the fold or an edge",
+            "construct.peel-unsafe",
+            "look",
+            "construct",
+            "What peels away is close to the fold or an edge",
             f"{format_length(free, units)} is left; it was to stay {format_length(peel.safe.mm, units)} away.",
-            "The frame bends and tears while it is peeled.", "base-peel", (smaller, off),
-        )  # fmt: skip
+            "The frame bends and tears while it is peeled.",
+            "base-peel",
+            (smaller, off),
+        )
     if min(peel.width.mm, peel.height.mm) < LEAST_PEEL_MM:
         larger = make_length(LEAST_PEEL_MM + 2, units)
         yield Finding(
-            "construct.peel-fine", "look", "construct", "What peels away is fine",
+            "construct.peel-fine",
+            "look",
+            "construct",
+            "What peels away is fine",
             f"It is {format_length(min(peel.width.mm, peel.height.mm), units)}; shapes peel well from "
             f"{LEAST_PEEL_MM:.0f} mm (common practice). Where the backer lifts, peel from the other side.",
-            "It tears while it is peeled.", "base-peel",
-            (Mend("Make it larger", tuple(
-                Change(f"construct.peel.{side}", larger) for side in ("width", "height")
-                if getattr(peel, side).mm < LEAST_PEEL_MM
-            )),),
-        )  # fmt: skip
+            "It tears while it is peeled.",
+            "base-peel",
+            (
+                Mend(
+                    "Make it larger",
+                    tuple(
+                        Change(f"construct.peel.{side}", larger)
+                        for side in ("width", "height")
+                        if getattr(peel, side).mm < LEAST_PEEL_MM
+                    ),
+                ),
+            ),
+        )

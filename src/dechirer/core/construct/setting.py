@@ -119,9 +119,15 @@ class Assembler:
             self._bottom[part.spread] -= thickness
 
     def put(
-        self, piece: str, paper: str, panel: str, side: Side, outline: Points, thickness: float,
+        self,
+        piece: str,
+        paper: str,
+        panel: str,
+        side: Side,
+        outline: Points,
+        thickness: float,
         holes: tuple[Points, ...] = (),
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Glue a piece on a side of a panel, on top of what is there already."""
         if side == "outside":
             bottom = self._top[panel]

@@ -14,16 +14,35 @@ from dechirer.core.length import Length, fine_length, make_length, parse_length
 from dechirer.core.paper.colours import difference
 
 MADE_TITLES: dict[Made, str] = {
-    "art": "as its groups say", "window": "cut out of the face", "piece": "a piece of its own", "pen": "drawn",
-    "print": "printed", "foil": "foiled", "kiss": "kiss-cut", "score": "scored", "perforate": "perforated",
+    "art": "as its groups say",
+    "window": "cut out of the face",
+    "piece": "a piece of its own",
+    "pen": "drawn",
+    "print": "printed",
+    "foil": "foiled",
+    "kiss": "kiss-cut",
+    "score": "scored",
+    "perforate": "perforated",
     "guide": "only a guide",
-}  # fmt: skip
+}
 FIRST_STEPS: dict[StepKind, dict[str, object]] = {
-    "border": {"by": "1/8 in"}, "join": {}, "merge": {"by": "0.2 mm"}, "cut": {"by": "0 mm"},
-    "relief": {"by": "1.5 mm"}, "bridge": {"by": "1.5 mm", "count": 2}, "fill": {}, "outermost": {},
-    "item": {"count": 1}, "mirror": {"side": "left"}, "repeat": {"by": "20 mm", "count": 8}, "spread": {"by": "80 mm"},
-    "round": {"by": "0.5 mm"}, "tidy": {"by": "0.3 mm"}, "fit": {"by": "40 mm"}, "lift": {"by": "8 mm"},
-}  # fmt: skip
+    "border": {"by": "1/8 in"},
+    "join": {},
+    "merge": {"by": "0.2 mm"},
+    "cut": {"by": "0 mm"},
+    "relief": {"by": "1.5 mm"},
+    "bridge": {"by": "1.5 mm", "count": 2},
+    "fill": {},
+    "outermost": {},
+    "item": {"count": 1},
+    "mirror": {"side": "left"},
+    "repeat": {"by": "20 mm", "count": 8},
+    "spread": {"by": "80 mm"},
+    "round": {"by": "0.5 mm"},
+    "tidy": {"by": "0.3 mm"},
+    "fit": {"by": "40 mm"},
+    "lift": {"by": "8 mm"},
+}
 """What a step of each kind begins with."""
 INK = "#23262b"
 """The ink things are drawn in at first."""
@@ -99,17 +118,37 @@ def place_made_of(job: Job, item: Item, kind: str) -> tuple[Change, ...]:
     paper = other_paper(job, item.paper or job.brief.base_paper)
     if kind == "border":
         steps = (Step("border-1", "border", by=parse_length("1/8 in" if job.units == "in" else "3 mm")),)
-        new = Item(new_id(job, f"{item.name} border"), f"{item.name} border", item.face, "piece", of=item.id,
-                   steps=(Step("fill-1", "outermost"), *steps), paper=paper)  # fmt: skip
+        new = Item(
+            new_id(job, f"{item.name} border"),
+            f"{item.name} border",
+            item.face,
+            "piece",
+            of=item.id,
+            steps=(Step("fill-1", "outermost"), *steps),
+            paper=paper,
+        )
         place = [each.id for each in job.dress.items].index(item.id)
         items = (*job.dress.items[:place], new, *job.dress.items[place:])
         return (Change("dress.items", items),)
     if kind == "window":
-        new = Item(new_id(job, f"{item.name} window"), f"{item.name} window", item.face, "window", of=item.id,
-                   steps=(Step("fill-1", "outermost"),))  # fmt: skip
+        new = Item(
+            new_id(job, f"{item.name} window"),
+            f"{item.name} window",
+            item.face,
+            "window",
+            of=item.id,
+            steps=(Step("fill-1", "outermost"),),
+        )
     else:
-        new = Item(new_id(job, f"{item.name} frame"), f"{item.name} frame", item.face, "piece", of=item.id,
-                   steps=(Step("relief-1", "relief", by=parse_length("1.5 mm")),), paper=paper)  # fmt: skip
+        new = Item(
+            new_id(job, f"{item.name} frame"),
+            f"{item.name} frame",
+            item.face,
+            "piece",
+            of=item.id,
+            steps=(Step("relief-1", "relief", by=parse_length("1.5 mm")),),
+            paper=paper,
+        )
     return add_item(job, new)
 
 
@@ -202,8 +241,9 @@ def _near(mm: float, units: str) -> Length:
 
 def place_in_middle(item: Item) -> tuple[Change, ...]:
     """An item kept in the middle of its region."""
-    kept = structs.replace(Place(), within=item.place.within, turn_deg=item.place.turn_deg,
-                           mirrored=item.place.mirrored)  # fmt: skip
+    kept = structs.replace(
+        Place(), within=item.place.within, turn_deg=item.place.turn_deg, mirrored=item.place.mirrored
+    )
     return (Change(f"dress.items.{item.id}.place", kept),)
 
 
@@ -212,6 +252,7 @@ def correct_scale(job: Job, art: Art, shown_mm: float, true_mm: float) -> tuple[
     scale = art.scale * true_mm / shown_mm
     words = f"by a feature of {true_mm:.5g} mm"
     return (
-        Change(f"dress.art.{art.id}.scale", scale), Change(f"dress.art.{art.id}.doubt", ""),
+        Change(f"dress.art.{art.id}.scale", scale),
+        Change(f"dress.art.{art.id}.doubt", ""),
         Change(f"dress.art.{art.id}.settled", words),
-    )  # fmt: skip
+    )

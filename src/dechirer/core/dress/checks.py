@@ -56,10 +56,7 @@ def remove_item(job: Job, item: Item) -> tuple[Change, ...]:
     """The changes that take an item off, and with it what is made of it."""
     gone = {item.id}
     while True:
-        more = {
-            other.id for other in job.dress.items
-            if other.id not in gone and gone & other.needs()
-        }  # fmt: skip
+        more = {other.id for other in job.dress.items if other.id not in gone and gone & other.needs()}
         if not more:
             break
         gone |= more

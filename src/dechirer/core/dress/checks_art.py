@@ -35,15 +35,19 @@ def find_unassigned(context: DressContext) -> Iterator[Finding]:
         names = ", ".join(f"“{group.name}”" for group in groups[:3]) + (" …" if len(groups) > 3 else "")
         count = sum(len(group.paths) for group in groups)
         yield Finding(
-            "dress.unassigned", "look", "dress", f"{count} lines of {art.name} have no role",
+            "dress.unassigned",
+            "look",
+            "dress",
+            f"{count} lines of {art.name} have no role",
             f"Nothing tells what {names} are for: neither name, nor dashes, nor colour.",
-            "They are left out of every file.", art.id,
+            "They are left out of every file.",
+            art.id,
             (
                 Mend("Cut them", tuple(Change(path, "cut") for path in paths)),
                 Mend("Draw them", tuple(Change(path, "pen") for path in paths)),
                 Mend("Leave them out", tuple(Change(path, "off") for path in paths)),
             ),
-        )  # fmt: skip
+        )
 
 
 @CHECKS.register
@@ -52,14 +56,18 @@ def find_doubtful_size(context: DressContext) -> Iterator[Finding]:
     for art in _used(context):
         sized = all(
             item.width is not None or item.height is not None or item.fit_in is not None
-            for item in context.job.dress.items if item.art == art.id
-        )  # fmt: skip
+            for item in context.job.dress.items
+            if item.art == art.id
+        )
         if not art.doubt or art.scale != 1.0 or sized:
             continue
         path = f"dress.art.{art.id}"
         size = format_size(art.width, art.height, context.job.units)
         yield Finding(
-            "dress.size-doubt", "look", "dress", f"Is {art.name} really {size}?",
+            "dress.size-doubt",
+            "look",
+            "dress",
+            f"Is {art.name} really {size}?",
             f"Its size is taken {art.settled}, but {art.doubt}.",
             "It may come out a quarter or a third too large or small.",
             art.id,
@@ -68,7 +76,7 @@ def find_doubtful_size(context: DressContext) -> Iterator[Finding]:
                 Mend("It has 72 px to the inch", (Change(f"{path}.scale", 96 / 72), Change(f"{path}.doubt", ""))),
                 Mend("It has 90 px to the inch", (Change(f"{path}.scale", 96 / 90), Change(f"{path}.doubt", ""))),
             ),
-        )  # fmt: skip
+        )
 
 
 @CHECKS.register
@@ -80,12 +88,19 @@ def find_changed_ratio(context: DressContext) -> Iterator[Finding]:
             continue
         item = dressed.item
         yield Finding(
-            "dress.ratio-changed", "look", "dress", f"{item.name} is stretched",
+            "dress.ratio-changed",
+            "look",
+            "dress",
+            f"{item.name} is stretched",
             f"Its width is {100 * abs(stretch - 1):.0f} % {'larger' if stretch > 1 else 'smaller'} for its height than "
-            "the art has it.", "Circles turn into ovals.", item.id,
-            (Mend("Keep the width", (Change(path_of(item, "height"), None),)),
-             Mend("Keep the height", (Change(path_of(item, "width"), None),))),
-        )  # fmt: skip
+            "the art has it.",
+            "Circles turn into ovals.",
+            item.id,
+            (
+                Mend("Keep the width", (Change(path_of(item, "height"), None),)),
+                Mend("Keep the height", (Change(path_of(item, "width"), None),)),
+            ),
+        )
 
 
 @CHECKS.register
@@ -102,11 +117,15 @@ def find_near_identical_colours(context: DressContext) -> Iterator[Finding]:
                 Change(f"dress.art.{art.id}.groups.{group.id}.colour", one) for group in shown if group.colour == other
             )
             yield Finding(
-                "dress.colours-near", "look", "dress", f"Two colours of {art.name} are nearly the same",
+                "dress.colours-near",
+                "look",
+                "dress",
+                f"Two colours of {art.name} are nearly the same",
                 f"{one} and {other} differ by {apart:.1f} (CIEDE2000); below about {SAME_COLOUR:.0f} few see it.",
-                "They would be planned as two papers or two pens.", art.id,
+                "They would be planned as two papers or two pens.",
+                art.id,
                 (Mend(f"Make both {name_colour(one)} ({one})", changes),),
-            )  # fmt: skip
+            )
             break
 
 
@@ -117,29 +136,39 @@ def find_losses(context: DressContext) -> Iterator[Finding]:
         if not art.lost:
             continue
         yield Finding(
-            "dress.left-out", "note", "dress", f"Not all of {art.name} was taken",
-            f"Left out: {'; '.join(art.lost[:6])}.", "Look whether anything is missing.", art.id,
+            "dress.left-out",
+            "note",
+            "dress",
+            f"Not all of {art.name} was taken",
+            f"Left out: {'; '.join(art.lost[:6])}.",
+            "Look whether anything is missing.",
+            art.id,
             (Mend("Nothing is missing", (Change(f"dress.art.{art.id}.lost", ()),)),),
-        )  # fmt: skip
+        )
 
 
 @CHECKS.register
 def find_printed(context: DressContext) -> Iterator[Finding]:
     """What is printed is planned and shown, but no print sheet is written yet."""
     printed = [
-        dressed.item for dressed in context.first_of_each()
+        dressed.item
+        for dressed in context.first_of_each()
         if any(part.role == "print" for part in dressed.placed.drawn.parts)
-    ]  # fmt: skip
+    ]
     if not printed:
         return
     names = ", ".join(item.name for item in printed[:3]) + (" …" if len(printed) > 3 else "")
     drawn = tuple(change for item in printed for change in (Change(path_of(item, "made"), "pen"),))
     yield Finding(
-        "dress.print-sheets", "note", "dress", "Printed items are not in any file yet",
+        "dress.print-sheets",
+        "note",
+        "dress",
+        "Printed items are not in any file yet",
         f"{names}: print sheets with their marks are not written by this version.",
-        "Print them from where you drew them, before the sheet is cut.", printed[0].id,
+        "Print them from where you drew them, before the sheet is cut.",
+        printed[0].id,
         (Mend("Draw them with a pen", drawn),),
-    )  # fmt: skip
+    )
 
 
 @CHECKS.register
@@ -155,11 +184,16 @@ def find_too_many_nodes(context: DressContext) -> Iterator[Finding]:
         if nodes < FEW_NODES or length <= 0 or nodes / length < MOST_NODES_PER_MM:
             continue
         yield Finding(
-            "dress.nodes-many", "look", "dress", f"{item.name} has very many nodes",
+            "dress.nodes-many",
+            "look",
+            "dress",
+            f"{item.name} has very many nodes",
             f"{nodes} nodes on {length:.0f} mm of line; from about {MOST_NODES_PER_MM:.0f} a millimetre a blade "
-            "stutters (common practice).", "The cut gets ragged and slow.", item.id,
+            "stutters (common practice).",
+            "The cut gets ragged and slow.",
+            item.id,
             (Mend("Tidy it within 0.02 mm", (new_step(item, "tidy", by=fine_length(0.05, "mm")),)),),
-        )  # fmt: skip
+        )
 
 
 @CHECKS.register
@@ -176,10 +210,16 @@ def find_licences(context: DressContext) -> Iterator[Finding]:
         path = f"dress.{kind}.{part.id}.licence"
         personal = part.licence == "personal"
         yield Finding(
-            "dress.licence", "stop" if personal else "look", "dress",
+            "dress.licence",
+            "stop" if personal else "look",
+            "dress",
             f"{part.name} is for personal use" if personal else f"May copies with {part.name} be sold?",
             "These copies are for sale." if personal else "These copies are for sale, and no licence is noted for it.",
-            "Selling them may break its licence; read what came with the file.", part.id,
-            (Mend("It is my own", (Change(path, "own"),)), Mend("Its licence allows it", (Change(path, "bought"),)),
-             Mend("The copies are not for sale", (Change("dress.for_sale", False),))),
-        )  # fmt: skip
+            "Selling them may break its licence; read what came with the file.",
+            part.id,
+            (
+                Mend("It is my own", (Change(path, "own"),)),
+                Mend("Its licence allows it", (Change(path, "bought"),)),
+                Mend("The copies are not for sale", (Change("dress.for_sale", False),)),
+            ),
+        )

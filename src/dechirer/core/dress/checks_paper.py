@@ -45,11 +45,16 @@ def find_narrow_webs(context: DressContext) -> Iterator[Finding]:
         count = len(weak.narrow)
         more = f" and {count - 1} more" if count > 1 else ""
         yield Finding(
-            "dress.web-narrow", "stop" if worst.width < 0.6 * weak.holds else "look", "dress",
+            "dress.web-narrow",
+            "stop" if worst.width < 0.6 * weak.holds else "look",
+            "dress",
             f"A {words} of {dressed.item.name}{more} is too narrow",
             f"It is {_mm(worst.width)} wide; this paper holds from {_mm(weak.holds)} (by its weight, common practice, "
-            "unless you typed it).", "It will tear when weeded.", weak.item, tuple(_widen(context, dressed, weak)),
-        )  # fmt: skip
+            "unless you typed it).",
+            "It will tear when weeded.",
+            weak.item,
+            tuple(_widen(context, dressed, weak)),
+        )
 
 
 def _widen(context: DressContext, dressed: Dressed, weak: Weak) -> Iterator[Mend]:
@@ -72,11 +77,13 @@ def _widen(context: DressContext, dressed: Dressed, weak: Weak) -> Iterator[Mend
     ink = dressed.placed.source
     if item.of is None and worst.width > 0.05 and ink[2] > ink[0]:
         larger = (ink[2] - ink[0]) * weak.holds / worst.width
-        if larger < 2 * max(context.job.brief.width.mm, context.job.brief.height.mm) and (item.words is None or
-                item.words.fit in ("size", "arc")):  # fmt: skip
+        if larger < 2 * max(context.job.brief.width.mm, context.job.brief.height.mm) and (
+            item.words is None or item.words.fit in ("size", "arc")
+        ):
             width = fine_length(larger, units)
-            yield Mend(f"Make it {width} wide", (Change(path_of(item, "width"), width),
-                                                 Change(path_of(item, "fit_in"), None)))  # fmt: skip
+            yield Mend(
+                f"Make it {width} wide", (Change(path_of(item, "width"), width), Change(path_of(item, "fit_in"), None))
+            )
     if worst.kind == "detail":
         yield Mend("Round its corners by 0.4 mm", (new_step(item, "round", by=fine_length(0.4, "mm")),))
 
@@ -91,12 +98,18 @@ def find_slim_openings(context: DressContext) -> Iterator[Finding]:
         item = _dressed(context, weak.item).item
         grow = fine_length(math.ceil((weak.holds / 2 - worst.width) / 2 * 20) / 20 + 0.05, "mm")
         yield Finding(
-            "dress.hole-narrow", "look", "dress", f"Openings of {item.name} are too narrow to weed",
+            "dress.hole-narrow",
+            "look",
+            "dress",
+            f"Openings of {item.name} are too narrow to weed",
             f"The narrowest is {_mm(worst.width)} wide; from about {_mm(weak.holds / 2)} the bit comes out whole.",
-            "Bits stay in the card, or tear it.", weak.item,
-            (Mend(f"Grow the outline by {grow}", (new_step(item, "border", by=grow, edges="all"),)),
-             Mend("Draw it instead", (Change(path_of(item, "made"), "pen"),))),
-        )  # fmt: skip
+            "Bits stay in the card, or tear it.",
+            weak.item,
+            (
+                Mend(f"Grow the outline by {grow}", (new_step(item, "border", by=grow, edges="all"),)),
+                Mend("Draw it instead", (Change(path_of(item, "made"), "pen"),)),
+            ),
+        )
 
 
 @CHECKS.register
@@ -110,15 +123,19 @@ def find_islands(context: DressContext) -> Iterator[Finding]:
         tie = fine_length(math.ceil(max(weak.holds, 1.0) * 20) / 20, "mm")
         these = "middle falls" if count == 1 else "middles fall"
         yield Finding(
-            "dress.island", "look", "dress", f"{count} {these} out of {item.name}",
+            "dress.island",
+            "look",
+            "dress",
+            f"{count} {these} out of {item.name}",
             "The cut goes all the way round: nothing holds what is inside.",
-            "The inside of letters and figures is lost, unless it is kept and placed by hand.", item.id,
+            "The inside of letters and figures is lost, unless it is kept and placed by hand.",
+            item.id,
             (
                 Mend(f"Hold each with 2 ties of {tie}", (new_step(item, "bridge", by=tie, count=2),)),
                 Mend("Keep them as loose pieces", (Change(path_of(item, "islands"), "keep"),)),
                 Mend("Let them fall: fill the holes", (new_step(item, "fill"),)),
             ),
-        )  # fmt: skip
+        )
 
 
 REMARKS: dict[str, tuple[str, str, str, str]] = {
@@ -130,7 +147,7 @@ REMARKS: dict[str, tuple[str, str, str, str]] = {
     "few": ("dress.step-few", "look", "{} has too few items for a step", "The step does not do what it says."),
     "tight": ("dress.spread-tight", "look", "The items of {} overlap", "They are cut into each other."),
     "no-islands": ("dress.no-islands", "note", "{} has no island to hold", "The step does nothing."),
-}  # fmt: skip
+}
 """For each remark of a step: the finding's code, severity, title and cost."""
 
 
@@ -154,16 +171,27 @@ def find_step_remarks(context: DressContext) -> Iterator[Finding]:
                 half = fine_length(step.by.mm / 2, context.job.units)
                 mends.insert(0, Mend(f"A hinge of {half}", (Change(path_of(item, "steps", step.id, "by"), half),)))
             yield Finding(
-                finding, severity, "dress", title.format(item.name), f"{words[0].upper()}{words[1:]}.",  # type: ignore[arg-type]
-                cost, item.id, tuple(mends),
-            )  # fmt: skip
+                finding,
+                severity,
+                "dress",
+                title.format(item.name),
+                f"{words[0].upper()}{words[1:]}.",  # type: ignore[arg-type]
+                cost,
+                item.id,
+                tuple(mends),
+            )
 
 
 _KINDS_OF = {
-    "gone": ("border", "relief", "round", "tidy", "cut"), "lost": ("border", "relief", "round", "tidy"),
-    "broken": ("border", "round", "cut"), "apart": ("join", "cut"), "no-hinge": ("lift",), "few": ("item", "spread"),
-    "tight": ("spread",), "no-islands": ("bridge",),
-}  # fmt: skip
+    "gone": ("border", "relief", "round", "tidy", "cut"),
+    "lost": ("border", "relief", "round", "tidy"),
+    "broken": ("border", "round", "cut"),
+    "apart": ("join", "cut"),
+    "no-hinge": ("lift",),
+    "few": ("item", "spread"),
+    "tight": ("spread",),
+    "no-islands": ("bridge",),
+}
 
 
 def _step_of(steps: tuple[Step, ...], code: str) -> Step | None:
@@ -184,10 +212,15 @@ def find_open_paths(context: DressContext) -> Iterator[Finding]:
         mends = [Mend("Close gaps up to 0.5 mm", (new_step(item, "tidy", by=fine_length(0.5, "mm")),))]
         mends.append(Mend("Give the lines a width of 2 mm", (new_step(item, "border", by=fine_length(1, "mm")),)))
         yield Finding(
-            "dress.open-path", "look", "dress", f"{len(lines)} lines of {item.name} are open",
+            "dress.open-path",
+            "look",
+            "dress",
+            f"{len(lines)} lines of {item.name} are open",
             f"A {item.made} wants closed outlines; the widest gap is {gap:.1f} mm.",
-            "They are cut as slits, and nothing comes out.", item.id, tuple(mends),
-        )  # fmt: skip
+            "They are cut as slits, and nothing comes out.",
+            item.id,
+            tuple(mends),
+        )
 
 
 @CHECKS.register
@@ -201,10 +234,15 @@ def find_spikes(context: DressContext) -> Iterator[Finding]:
         if not count:
             continue
         yield Finding(
-            "dress.spikes", "look", "dress", f"{item.name} has {count} needle-sharp {'tip' if count == 1 else 'tips'}",
-            f"Their sides meet at under {SPIKE_DEG:.0f} degrees.", "They catch in weeding and curl.", item.id,
+            "dress.spikes",
+            "look",
+            "dress",
+            f"{item.name} has {count} needle-sharp {'tip' if count == 1 else 'tips'}",
+            f"Their sides meet at under {SPIKE_DEG:.0f} degrees.",
+            "They catch in weeding and curl.",
+            item.id,
             (Mend("Round its corners by 0.3 mm", (new_step(item, "round", by=fine_length(0.3, "mm")),)),),
-        )  # fmt: skip
+        )
 
 
 def _count_spikes(area: Any) -> int:
@@ -252,8 +290,13 @@ def find_colours_alike(context: DressContext) -> Iterator[Finding]:
             key=lambda paper: -difference(paper.colour, ground.colour),
         )
         yield Finding(
-            "dress.colours-alike", "look", "dress", f"{item.name} hardly shows",
+            "dress.colours-alike",
+            "look",
+            "dress",
+            f"{item.name} hardly shows",
             f"{one.name} on {ground.name}: the colours differ by {apart:.1f} (CIEDE2000); from about {ALIKE:.0f} they "
-            "are told apart.", "Tone on tone disappears, above all in photographs.", item.id,
+            "are told apart.",
+            "Tone on tone disappears, above all in photographs.",
+            item.id,
             tuple(Mend(f"Use {paper.name}", (Change(path_of(item, "paper"), paper.id),)) for paper in others[:2]),
-        )  # fmt: skip
+        )

@@ -47,11 +47,16 @@ def _bring_in(context: DressContext, dressed: Dressed) -> tuple[Mend, ...]:
     if item.of is None and not (item.words is not None and item.words.fit != "size"):
         inside = structs.replace(place, within="safe")
         mends.append(
-            Mend("Fit it into the safe zone", (Change(path_of(item, "place"), inside),
-                                               Change(path_of(item, "fit_in"), fine_length(0, units)),
-                                               Change(path_of(item, "width"), None),
-                                               Change(path_of(item, "height"), None)))
-        )  # fmt: skip
+            Mend(
+                "Fit it into the safe zone",
+                (
+                    Change(path_of(item, "place"), inside),
+                    Change(path_of(item, "fit_in"), fine_length(0, units)),
+                    Change(path_of(item, "width"), None),
+                    Change(path_of(item, "height"), None),
+                ),
+            )
+        )
     return tuple(mends)
 
 
@@ -77,15 +82,21 @@ def find_off_face(context: DressContext) -> Iterator[Finding]:
         if item.made == "print":
             continue  # printing past the edge is bleed, which Press reasons
         lost = shapely.area(shapely.intersection(whole, face)) < 0.01
-        title = f"{item.name} lies beside its face" if lost else (
-            f"{item.name} reaches across a fold" if over_fold else f"{item.name} reaches past the edge"
-        )  # fmt: skip
+        title = (
+            f"{item.name} lies beside its face"
+            if lost
+            else (f"{item.name} reaches across a fold" if over_fold else f"{item.name} reaches past the edge")
+        )
         yield Finding(
-            "dress.across-fold" if over_fold and not lost else "dress.off-face", "stop", "dress", title,
+            "dress.across-fold" if over_fold and not lost else "dress.off-face",
+            "stop",
+            "dress",
+            title,
             f"It reaches {deep:.1f} mm past the {spot.title}.",
             "The fold tears or the figure is cut off." if over_fold else "It is cut off, or cuts the card open.",
-            item.id, _bring_in(context, dressed),
-        )  # fmt: skip
+            item.id,
+            _bring_in(context, dressed),
+        )
 
 
 @CHECKS.register
@@ -109,12 +120,20 @@ def find_near_edge(context: DressContext) -> Iterator[Finding]:
             fold = min(float(shapely.distance(shapely.LineString(fold), ink)) for fold in spot.folds)
             what = "fold" if fold <= near + SLACK_MM else "edge"
         yield Finding(
-            "dress.outside-safe", "look", "dress", f"{item.name} comes near the {what}",
-            f"It is {near:.1f} mm from it; the safe zone is {safe:g} mm.", "A small slip of the sheet spoils the card.",
+            "dress.outside-safe",
+            "look",
+            "dress",
+            f"{item.name} comes near the {what}",
+            f"It is {near:.1f} mm from it; the safe zone is {safe:g} mm.",
+            "A small slip of the sheet spoils the card.",
             item.id,
-            (*_bring_in(context, dressed)[-1:],
-             Mend(f"A safe zone of {max(near, 0):.1f} mm", (Change("dress.safe", fine_length(max(near, 0.0), "mm")),))),
-        )  # fmt: skip
+            (
+                *_bring_in(context, dressed)[-1:],
+                Mend(
+                    f"A safe zone of {max(near, 0):.1f} mm", (Change("dress.safe", fine_length(max(near, 0.0), "mm")),)
+                ),
+            ),
+        )
 
 
 @CHECKS.register
@@ -136,17 +155,27 @@ def find_covered(context: DressContext) -> Iterator[Finding]:
             name = piece.name if piece is not None else piece_id
             if piece_id in base:
                 yield Finding(
-                    "dress.in-glue", "stop", "dress", f"{item.name} lies in a glue zone",
-                    f"The {name} is glued there.", "Glue comes through the cut, and the join does not hold.", item.id,
+                    "dress.in-glue",
+                    "stop",
+                    "dress",
+                    f"{item.name} lies in a glue zone",
+                    f"The {name} is glued there.",
+                    "Glue comes through the cut, and the join does not hold.",
+                    item.id,
                     _bring_in(context, dressed),
-                )  # fmt: skip
+                )
             else:
                 faces = [each.id for each in context.dress.spots if each.piece == piece_id]
                 yield Finding(
-                    "dress.covered", "look", "dress", f"{item.name} lies under the {name}",
-                    f"{100 * shared / max(whole.area, 1e-9):.0f} % of it is covered.", "It is not seen.", item.id,
+                    "dress.covered",
+                    "look",
+                    "dress",
+                    f"{item.name} lies under the {name}",
+                    f"{100 * shared / max(whole.area, 1e-9):.0f} % of it is covered.",
+                    "It is not seen.",
+                    item.id,
                     tuple(Mend(f"Put it on the {name}", (Change(path_of(item, "face"), face),)) for face in faces[:1]),
-                )  # fmt: skip
+                )
             break
 
 
@@ -171,13 +200,23 @@ def find_hidden(context: DressContext) -> Iterator[Finding]:
         place = structs.replace(item.place, within="visible", across="middle", down="middle", x=nought, y=nought)
         fits = item.place.within != "visible" and item.of is None
         yield Finding(
-            "dress.hidden", "look", "dress", f"{item.name} is partly hidden",
-            f"{100 * hidden:.0f} % of it stands behind what is in front when the card is closed.", "It cannot be read.",
+            "dress.hidden",
+            "look",
+            "dress",
+            f"{item.name} is partly hidden",
+            f"{100 * hidden:.0f} % of it stands behind what is in front when the card is closed.",
+            "It cannot be read.",
             item.id,
-            (Mend("Place it where it is seen", (Change(path_of(item, "place"), place),)),
-             Mend("Fit it into what is seen", (Change(path_of(item, "place"), place),
-                                               Change(path_of(item, "fit_in"), fine_length(3, "mm"))))) if fits else (),
-        )  # fmt: skip
+            (
+                Mend("Place it where it is seen", (Change(path_of(item, "place"), place),)),
+                Mend(
+                    "Fit it into what is seen",
+                    (Change(path_of(item, "place"), place), Change(path_of(item, "fit_in"), fine_length(3, "mm"))),
+                ),
+            )
+            if fits
+            else (),
+        )
 
 
 @CHECKS.register
@@ -207,12 +246,19 @@ def find_wrong_side(context: DressContext) -> Iterator[Finding]:
         other = "inside-up" if up == "outside-up" else "outside-up"
         mends = (
             (Mend(f"Load {paper.name} {other.replace('-', ' ')}", (set_loading(job, paper.id, face=other),)),)
-            if not right else ()
-        )  # fmt: skip
+            if not right
+            else ()
+        )
         reason = f"{paper.name} is loaded {up.replace('-', ' ')}, and the pen reaches only the side that lies up."
         if right:
             reason += " The other side is drawn on as well: one of the two needs a piece of its own, glued in."
         yield Finding(
-            "dress.wrong-side", "stop", "dress", f"{names} would be drawn on the wrong side", reason,
-            "It appears mirrored on the other face.", wrong[0].item.id, mends,
-        )  # fmt: skip
+            "dress.wrong-side",
+            "stop",
+            "dress",
+            f"{names} would be drawn on the wrong side",
+            reason,
+            "It appears mirrored on the other face.",
+            wrong[0].item.id,
+            mends,
+        )

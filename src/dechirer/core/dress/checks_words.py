@@ -47,18 +47,31 @@ def find_missing_letters(context: DressContext) -> Iterator[Finding]:
         assert item.words is not None
         names = ", ".join(f"“{each}”" for each in lettering.missing[:6])
         fits = [
-            face.id for face in SHIPPED
+            face.id
+            for face in SHIPPED
             if face.style != "line" and all(find_typeface(face.id, ()).has(each) for each in lettering.missing)
-        ]  # fmt: skip
+        ]
         other = "lora" if "lora" in fits else fits[0] if fits else item.words.face
-        mends = () if item.words.face == other else (
-            Mend(f"Set it in {next(face.title for face in SHIPPED if face.id == other)}",
-                 (Change(path_of(item, "words", "face"), other),)),
-        )  # fmt: skip
+        mends = (
+            ()
+            if item.words.face == other
+            else (
+                Mend(
+                    f"Set it in {next(face.title for face in SHIPPED if face.id == other)}",
+                    (Change(path_of(item, "words", "face"), other),),
+                ),
+            )
+        )
         yield Finding(
-            "dress.letter-missing", "stop", "dress", f"The typeface has no {names}",
-            f"The words of {item.name} need it.", "It is left out or comes as an empty box.", item.id, mends,
-        )  # fmt: skip
+            "dress.letter-missing",
+            "stop",
+            "dress",
+            f"The typeface has no {names}",
+            f"The words of {item.name} need it.",
+            "It is left out or comes as an empty box.",
+            item.id,
+            mends,
+        )
 
 
 @CHECKS.register
@@ -69,14 +82,21 @@ def find_trouble(context: DressContext) -> Iterator[Finding]:
             continue
         item = dressed.item
         faces = [spot.id for spot in context.dress.spots]
-        mends = () if item.face in faces else tuple(
-            Mend(f"Put it on {face}", (Change(path_of(item, "face"), face),)) for face in faces[:3]
-        )  # fmt: skip
+        mends = (
+            ()
+            if item.face in faces
+            else tuple(Mend(f"Put it on {face}", (Change(path_of(item, "face"), face),)) for face in faces[:3])
+        )
         yield Finding(
-            "dress.nothing", "stop", "dress", f"There is nothing of {item.name}",
-            f"{dressed.placed.trouble[0].upper()}{dressed.placed.trouble[1:]}.", "It is not cut or drawn.",
-            item.id, mends,
-        )  # fmt: skip
+            "dress.nothing",
+            "stop",
+            "dress",
+            f"There is nothing of {item.name}",
+            f"{dressed.placed.trouble[0].upper()}{dressed.placed.trouble[1:]}.",
+            "It is not cut or drawn.",
+            item.id,
+            mends,
+        )
 
 
 @CHECKS.register
@@ -94,22 +114,37 @@ def find_letters_apart(context: DressContext) -> Iterator[Finding]:
             if lettering.apart:
                 mends.append(Mend(f"Overlap by {wider}", (Change(path_of(item, "words", "overlap"), wider),)))
             mends.append(
-                Mend("Border them until they are one piece",
-                     (new_step(item, "merge", by=parse_length("0.2 mm")),))
-            )  # fmt: skip
+                Mend("Border them until they are one piece", (new_step(item, "merge", by=parse_length("0.2 mm")),))
+            )
             yield Finding(
-                "dress.letters-apart", "stop" if lettering.apart and item.made == "piece" else "look", "dress",
-                f"The letters of {item.name} do not all join", f"Apart: {shown}.",
-                "They are cut as separate bits.", item.id, tuple(mends),
-            )  # fmt: skip
+                "dress.letters-apart",
+                "stop" if lettering.apart and item.made == "piece" else "look",
+                "dress",
+                f"The letters of {item.name} do not all join",
+                f"Apart: {shown}.",
+                "They are cut as separate bits.",
+                item.id,
+                tuple(mends),
+            )
         elif _is_cut_letter_by_letter(dressed):
             yield Finding(
-                "dress.script-not-joined", "look", "dress", f"The script of {item.name} is cut letter by letter",
+                "dress.script-not-joined",
+                "look",
+                "dress",
+                f"The script of {item.name} is cut letter by letter",
                 "Its letters are set as for print, so they overlap by chance or not at all.",
-                "Every letter is cut apart, or cut into its neighbour.", item.id,
-                (Mend("Join the letters", (Change(path_of(item, "words", "joined"), True),
-                                           Change(path_of(item, "steps"), (make_step(item, "join"), *item.steps)))),),
-            )  # fmt: skip
+                "Every letter is cut apart, or cut into its neighbour.",
+                item.id,
+                (
+                    Mend(
+                        "Join the letters",
+                        (
+                            Change(path_of(item, "words", "joined"), True),
+                            Change(path_of(item, "steps"), (make_step(item, "join"), *item.steps)),
+                        ),
+                    ),
+                ),
+            )
 
 
 @CHECKS.register
@@ -138,9 +173,15 @@ def find_overlaps_not_joined(context: DressContext) -> Iterator[Finding]:
         else:
             continue
         yield Finding(
-            "dress.overlap", "stop" if doubled > 0.05 else "look", "dress", title, reason, cost, item.id,
+            "dress.overlap",
+            "stop" if doubled > 0.05 else "look",
+            "dress",
+            title,
+            reason,
+            cost,
+            item.id,
             (Mend("Join them", (new_step(item, "join"),)),),
-        )  # fmt: skip
+        )
 
 
 def _is_script(words: Words) -> bool:
@@ -160,14 +201,24 @@ def find_filled_counters(context: DressContext) -> Iterator[Finding]:
         if tightest is not None:
             length = fine_length(tightest, context.job.units)
             mends.append(
-                Mend(f"Space the letters by {length}", (Change(path_of(item, "words", "spacing"), length),
-                                                       Change(path_of(item, "words", "joined"), False)))
-            )  # fmt: skip
+                Mend(
+                    f"Space the letters by {length}",
+                    (
+                        Change(path_of(item, "words", "spacing"), length),
+                        Change(path_of(item, "words", "joined"), False),
+                    ),
+                )
+            )
         yield Finding(
-            "dress.counter-filled", "look", "dress", f"Counters of {item.name} close",
-            f"In {names} a neighbour covers more than a third of the opening.", "They read as blots.", item.id,
+            "dress.counter-filled",
+            "look",
+            "dress",
+            f"Counters of {item.name} close",
+            f"In {names} a neighbour covers more than a third of the opening.",
+            "They read as blots.",
+            item.id,
             tuple(mends),
-        )  # fmt: skip
+        )
 
 
 def _find_open(words: Words, fonts: tuple[FontFile, ...]) -> float | None:
@@ -183,12 +234,21 @@ def find_small_words(context: DressContext) -> Iterator[Finding]:
             continue
         if lettering.size < LEAST_EM_MM and item.made in ("piece", "window", "kiss", "art"):
             yield Finding(
-                "dress.words-small", "look", "dress", f"{item.name} is too small to cut",
+                "dress.words-small",
+                "look",
+                "dress",
+                f"{item.name} is too small to cut",
                 f"Its words come to {lettering.size:.1f} mm; below about {LEAST_EM_MM:.0f} mm letters tear (common "
-                "practice).", "Draw or print them instead.", item.id,
-                (Mend("Draw them", (Change(path_of(item, "made"), "pen"),
-                                    Change(path_of(item, "words", "face"), "line-plain"))),),
-            )  # fmt: skip
+                "practice).",
+                "Draw or print them instead.",
+                item.id,
+                (
+                    Mend(
+                        "Draw them",
+                        (Change(path_of(item, "made"), "pen"), Change(path_of(item, "words", "face"), "line-plain")),
+                    ),
+                ),
+            )
 
 
 @CHECKS.register
@@ -206,12 +266,16 @@ def find_contrast(context: DressContext) -> Iterator[Finding]:
             continue
         ink = "#000000" if contrast("#000000", ground) >= contrast("#ffffff", ground) else "#ffffff"
         yield Finding(
-            "dress.contrast", "look", "dress", f"{item.name} is hard to read",
+            "dress.contrast",
+            "look",
+            "dress",
+            f"{item.name} is hard to read",
             f"{name_colour(colour).capitalize()} on {context.brief.paper(spot.paper).paper.name} has a contrast of "
             f"{found:.1f}; words of this size want {wanted:g} (WCAG 2.2).",
             "They vanish in dim light and on photographs.",
-            item.id, (Mend(f"Make them {name_colour(ink)}", (Change(path_of(item, "colour"), ink),)),),
-        )  # fmt: skip
+            item.id,
+            (Mend(f"Make them {name_colour(ink)}", (Change(path_of(item, "colour"), ink),)),),
+        )
 
 
 @CHECKS.register
@@ -221,8 +285,12 @@ def find_crowded_pen(context: DressContext) -> Iterator[Finding]:
 
     tip = context.job.dress.pen_tip.mm
     for dressed in context.first_of_each():
-        lines = [line for part in dressed.placed.drawn.parts if part.role == "pen"
-                 for line in (*part.lines, *(area.exterior for area in part.areas))]  # fmt: skip
+        lines = [
+            line
+            for part in dressed.placed.drawn.parts
+            if part.role == "pen"
+            for line in (*part.lines, *(area.exterior for area in part.areas))
+        ]
         if not lines or len(lines) > 4000 or dressed.item.made == "guide":
             continue
         faces = shapely.get_parts(shapely.polygonize([shapely.unary_union(lines)]))
@@ -239,9 +307,15 @@ def find_crowded_pen(context: DressContext) -> Iterator[Finding]:
         if tip > 0.3:
             mends.append(Mend("Use a 0.3 mm pen", (Change("dress.pen_tip", parse_length("0.3 mm")),)))
         yield Finding(
-            "dress.pen-crowded", "look", "dress", f"The pen fills {len(small)} openings of {item.name}",
-            f"They are narrower than the pen's {tip:g} mm.", "Loops and counters become blots.", item.id, tuple(mends),
-        )  # fmt: skip
+            "dress.pen-crowded",
+            "look",
+            "dress",
+            f"The pen fills {len(small)} openings of {item.name}",
+            f"They are narrower than the pen's {tip:g} mm.",
+            "Loops and counters become blots.",
+            item.id,
+            tuple(mends),
+        )
 
 
 @CHECKS.register
@@ -254,25 +328,39 @@ def find_wordings(context: DressContext) -> Iterator[Finding]:
     for blank in unknown[:3]:
         item = next(each for each in dress.items if each.words is not None and blank in find_blanks(each.words.text))
         yield Finding(
-            "dress.blank-unknown", "stop", "dress", f"The wordings have no column “{blank}”",
+            "dress.blank-unknown",
+            "stop",
+            "dress",
+            f"The wordings have no column “{blank}”",
             f"{item.name} has the blank {{{blank}}}; the table has {', '.join(table.columns) or 'no columns'}.",
-            "The blank would be cut as it is written.", item.id,
-        )  # fmt: skip
+            "The blank would be cut as it is written.",
+            item.id,
+        )
     if not table.rows or not blanks & set(table.columns):
         return
     rows = len(table.rows)
     if rows > count:
         yield Finding(
-            "dress.wordings-count", "look", "dress", f"{rows} wordings for {count} copies",
-            f"The last {rows - count} of the table are not made.", "Someone gets no card.", "",
+            "dress.wordings-count",
+            "look",
+            "dress",
+            f"{rows} wordings for {count} copies",
+            f"The last {rows - count} of the table are not made.",
+            "Someone gets no card.",
+            "",
             (Mend(f"Make {rows} copies", (Change("brief.count", rows),)),),
-        )  # fmt: skip
+        )
     elif count % rows:
         yield Finding(
-            "dress.wordings-count", "look", "dress", f"{count - rows} copies have no words of their own",
-            f"The table has {rows} wordings for {count} copies.", "Their blanks stay empty.", "",
+            "dress.wordings-count",
+            "look",
+            "dress",
+            f"{count - rows} copies have no words of their own",
+            f"The table has {rows} wordings for {count} copies.",
+            "Their blanks stay empty.",
+            "",
             (Mend(f"Make {rows} copies", (Change("brief.count", rows),)),),
-        )  # fmt: skip
+        )
     yield from _find_rows_with_missing_letters(context)
 
 
@@ -290,6 +378,11 @@ def _find_rows_with_missing_letters(context: DressContext) -> Iterator[Finding]:
         names = ", ".join(f"“{each.copy.name}”" for each in found[:3]) + (" …" if len(found) > 3 else "")
         rows = f"{len(found)} wordings need" if len(found) > 1 else "A wording needs"
         yield Finding(
-            "dress.letter-missing", "stop", "dress", f"The typeface has no {', '.join(letters[:6])}",
-            f"{rows} it: {names}.", "It is left out or comes as an empty box.", item_id,
-        )  # fmt: skip
+            "dress.letter-missing",
+            "stop",
+            "dress",
+            f"The typeface has no {', '.join(letters[:6])}",
+            f"{rows} it: {names}.",
+            "It is left out or comes as an empty box.",
+            item_id,
+        )

@@ -105,9 +105,7 @@ def mapper(map: Affine) -> Callable[[Iterable[Any]], tuple[Any, ...]]:
 
 def map_part(part: Part, change: Callable[[Iterable[Any]], tuple[Any, ...]]) -> Part:
     """A part with every geometry changed."""
-    return structs.replace(
-        part, areas=change(part.areas), lines=change(part.lines), folds=change(part.folds)
-    )  # fmt: skip
+    return structs.replace(part, areas=change(part.areas), lines=change(part.lines), folds=change(part.folds))
 
 
 def polygons_of(shape: Any, least: float = 0.0) -> tuple[Polygon, ...]:
@@ -115,9 +113,10 @@ def polygons_of(shape: Any, least: float = 0.0) -> tuple[Polygon, ...]:
     import shapely
 
     return tuple(
-        part for part in shapely.get_parts(shape, return_index=False)
+        part
+        for part in shapely.get_parts(shape, return_index=False)
         if part.geom_type == "Polygon" and part.area > least
-    )  # fmt: skip
+    )
 
 
 def draw_group(group: ArtGroup, scale: float, *, role: Role | None = None, tolerance: float = FLAT_MM) -> Part:

@@ -27,9 +27,13 @@ _PLACED: Memory[Placed] = Memory(400)
 
 
 def make_dress(
-    brief: Brief, dress: Dress, facts: BriefPlan, construct: ConstructPlan,
-    cancelled: Callable[[], bool] = lambda: False, coarse: bool = False,
-) -> DressPlan:  # fmt: skip
+    brief: Brief,
+    dress: Dress,
+    facts: BriefPlan,
+    construct: ConstructPlan,
+    cancelled: Callable[[], bool] = lambda: False,
+    coarse: bool = False,
+) -> DressPlan:
     """Place every item and give the pieces their lines.
 
     Args:
@@ -60,16 +64,26 @@ def make_dress(
                 items.append(Dressed(item, by_id.get(item.face), mine, copy, *sizes, *places))
     landed = land(construct, facts, brief, tuple(items), copies)
     count = Figure(
-        "dress.items", "on the faces", float(len(dress.items)), "count",
+        "dress.items",
+        "on the faces",
+        float(len(dress.items)),
+        "count",
         source=f"{sum(item.art is not None for item in dress.items)} of art, "
         f"{sum(item.words is not None for item in dress.items)} of words, "
         f"{sum(item.of is not None for item in dress.items)} made of another item",
-    )  # fmt: skip
+    )
     weak = () if coarse else find_weak(tuple(items), brief, facts)
     return DressPlan(
-        spots, tuple(items), landed.pieces, landed.slabs, landed.marks, copies, count,
-        _count_pieces(construct, landed.pieces), weak,
-    )  # fmt: skip
+        spots,
+        tuple(items),
+        landed.pieces,
+        landed.slabs,
+        landed.marks,
+        copies,
+        count,
+        _count_pieces(construct, landed.pieces),
+        weak,
+    )
 
 
 def _count_pieces(construct: ConstructPlan, pieces: tuple[Piece, ...]) -> Figure:
@@ -79,11 +93,20 @@ def _count_pieces(construct: ConstructPlan, pieces: tuple[Piece, ...]) -> Figure
     if total == built.value:
         return construct.piece_count
     extra = Figure(
-        "dress.pieces", "pieces of the dress", total - built.value, "count",
+        "dress.pieces",
+        "pieces of the dress",
+        total - built.value,
+        "count",
         source="cut from papers of their own and glued on or behind",
-    )  # fmt: skip
-    return Figure("construct.pieces", "pieces", total, "count", formula="{pieces of the card} + {pieces of the dress}",
-                  inputs=(built, extra))  # fmt: skip
+    )
+    return Figure(
+        "construct.pieces",
+        "pieces",
+        total,
+        "count",
+        formula="{pieces of the card} + {pieces of the dress}",
+        inputs=(built, extra),
+    )
 
 
 def _in_order(items: tuple[Item, ...]) -> list[Item]:
@@ -141,11 +164,14 @@ def _measure(item: Item, placed: Placed, copy: Copy) -> tuple[Figure, Figure]:
         typed = getattr(item, side) is not None and not item.place.turn_deg % 180
         found.append(
             Figure(
-                key.format(f"ink-{side}"), f"{item.name} {side}", value,
+                key.format(f"ink-{side}"),
+                f"{item.name} {side}",
+                value,
                 field=f"dress.items.{item.id}.{side}" if typed else None,
-                source="" if typed else placed.sizing, note=placed.note,
+                source="" if typed else placed.sizing,
+                note=placed.note,
             )
-        )  # fmt: skip
+        )
     return found[0], found[1]
 
 
@@ -163,7 +189,12 @@ def _measure_place(item: Item, placed: Placed, copy: Copy) -> tuple[Figure, Figu
         if item.of is not None and item.place.across == "middle":
             words = "where what it is made of lies"
         found.append(
-            Figure(key.format(side), f"{item.name} from the {side}", value, field=field if kept == side else None,
-                   source="" if kept == side else words)
-        )  # fmt: skip
+            Figure(
+                key.format(side),
+                f"{item.name} from the {side}",
+                value,
+                field=field if kept == side else None,
+                source="" if kept == side else words,
+            )
+        )
     return found[0], found[1]

@@ -58,11 +58,20 @@ def inspect_art(art: Art) -> Inspection:
     if unassigned:
         doubts.append(f"{unassigned} lines have no role yet")
     return Inspection(
-        art.name, art.width * art.scale, art.height * art.scale, art.settled, tuple(doubts), len(outlines),
-        sum(len(item.interiors) for item in outlines), lines, sum(len(part.lines) for part in drawn.parts), nodes,
-        count_nodes(drawn)["nodes"], web if web < LOOK_UP_TO_MM else None,
+        art.name,
+        art.width * art.scale,
+        art.height * art.scale,
+        art.settled,
+        tuple(doubts),
+        len(outlines),
+        sum(len(item.interiors) for item in outlines),
+        lines,
+        sum(len(part.lines) for part in drawn.parts),
+        nodes,
+        count_nodes(drawn)["nodes"],
+        web if web < LOOK_UP_TO_MM else None,
         tuple((group.name, group.role, group.colour, len(group.paths)) for group in art.groups),
-    )  # fmt: skip
+    )
 
 
 def make_inspection_record(found: Inspection) -> dict[str, Any]:

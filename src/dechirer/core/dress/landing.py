@@ -29,8 +29,13 @@ if TYPE_CHECKING:
     from dechirer.core.dress.dressed import Dressed
 
 CUT_ROLES: dict[str, Operation] = {
-    "cut": "cut", "kiss": "kiss", "score": "score", "perforate": "perforate", "pen": "pen", "foil": "foil",
-}  # fmt: skip
+    "cut": "cut",
+    "kiss": "kiss",
+    "score": "score",
+    "perforate": "perforate",
+    "pen": "pen",
+    "foil": "foil",
+}
 MOST_OWN_PIECES = 120
 ROUGH_MM = 0.15
 
@@ -70,7 +75,7 @@ class _Flat:
 
 def land(
     construct: ConstructPlan, facts: BriefPlan, brief: Brief, items: tuple[Dressed, ...], copies: tuple[Copy, ...]
-) -> Landed:  # fmt: skip
+) -> Landed:
     """Give every piece its lines. A piece whose words differ from copy to copy becomes several, each with its count."""
     slabs = list(construct.slabs)
     marks: list[Mark] = []
@@ -149,7 +154,7 @@ def _copy_of(piece: Piece, copy: Copy, per_card: int) -> Piece:
     lines = tuple(structs.replace(line, id=f"{id}{line.id.removeprefix(piece.id)}") for line in piece.lines)
     return structs.replace(
         piece, id=id, name=f"{piece.name}, {words}"[:120], count=max(1, per_card) * copy.count, lines=lines
-    )  # fmt: skip
+    )
 
 
 def _letter(pieces: list[Piece], known: int) -> tuple[Piece, ...]:
@@ -212,11 +217,15 @@ def make_mark(item: str, spot: str, form: str, colour: str, areas: Sequence[Any]
     rough = [shapely.simplify(area, ROUGH_MM) for area in areas]
     rough_lines = [shapely.simplify(line, ROUGH_MM) for line in lines]
     return Mark(
-        item, spot, form, colour, tuple(_rings(area, same) for area in areas),
+        item,
+        spot,
+        form,
+        colour,
+        tuple(_rings(area, same) for area in areas),
         tuple(_path(line, same) for line in lines),
         tuple(_rings(area, same) for area in rough if area.geom_type == "Polygon" and not area.is_empty),
         tuple(_path(line, same) for line in rough_lines),
-    )  # fmt: skip
+    )
 
 
 def _open_slab(dressed: Dressed, spot: Spot, slabs: list[Slab]) -> None:
@@ -225,8 +234,10 @@ def _open_slab(dressed: Dressed, spot: Spot, slabs: list[Slab]) -> None:
         return
     holes = [
         _rings(area, spot.to_card)[0]
-        for part in dressed.placed.drawn.parts if part.role == "cut" and not part.folds for area in part.areas
-    ]  # fmt: skip
+        for part in dressed.placed.drawn.parts
+        if part.role == "cut" and not part.folds
+        for area in part.areas
+    ]
     slab = slabs[spot.slab]
     slabs[spot.slab] = structs.replace(slab, holes=(*slab.holes, *holes))
 
@@ -260,8 +271,9 @@ def _own_pieces(
         ]
         inner += [
             Line(f"{id}-slit-{place + 1}", name, "cut", (_path(line, home),), False, "slit")
-            for place, line in enumerate(slits) if area.covers(line)
-        ]  # fmt: skip
+            for place, line in enumerate(slits)
+            if area.covers(line)
+        ]
         inner.sort(key=lambda line: OPERATIONS.index(line.operation))
         size = (right - left, bottom - top)
         flat.own.append(make_outline_piece(id, name, rings[0], paper, dressed.copy.count, tuple(inner), dressed, size))
@@ -280,9 +292,10 @@ def _own_pieces(
 def _within(part: Part, area: Any, inside: bool) -> Part:
     """Those of a part's areas and lines that lie in an area, or that do not."""
     return structs.replace(
-        part, areas=tuple(each for each in part.areas if area.covers(each) == inside),
+        part,
+        areas=tuple(each for each in part.areas if area.covers(each) == inside),
         lines=tuple(each for each in part.lines if area.covers(each) == inside),
-    )  # fmt: skip
+    )
 
 
 def _lines_of(part: Part, id: str, item: Item, map: Affine) -> list[Line]:
@@ -305,9 +318,15 @@ def _lines_of(part: Part, id: str, item: Item, map: Affine) -> list[Line]:
 
 
 def make_outline_piece(
-    id: str, name: str, outline: Points, paper: str, count: int, inner: tuple[Line, ...], dressed: Dressed,
+    id: str,
+    name: str,
+    outline: Points,
+    paper: str,
+    count: int,
+    inner: tuple[Line, ...],
+    dressed: Dressed,
     size: tuple[float, float],
-) -> Piece:  # fmt: skip
+) -> Piece:
     """A flat piece of any outline without folds; its size with the working of its borders."""
     figures = []
     alone = len(items_of(dressed.placed.drawn)) == 1
@@ -317,24 +336,44 @@ def make_outline_piece(
         plain = alone and borders and kinds <= {"border", "join", "fill", "tidy"}
         if plain and abs(ink.value + 2 * sum(step.by.mm for step in borders) - value) < 0.03:
             inputs = tuple(
-                Figure(f"{id}.{side}.{step.id}", f"border {number + 1}", step.by.mm,
-                       field=f"dress.items.{dressed.item.id}.steps.{step.id}.by")
+                Figure(
+                    f"{id}.{side}.{step.id}",
+                    f"border {number + 1}",
+                    step.by.mm,
+                    field=f"dress.items.{dressed.item.id}.steps.{step.id}.by",
+                )
                 for number, step in enumerate(borders)
-            )  # fmt: skip
+            )
             formula = "{" + ink.name + "}" + "".join(" + 2 × {" + each.name + "}" for each in inputs)
             figures.append(Figure(f"{id}.{side}", f"{name} {side}", value, formula=formula, inputs=(ink, *inputs)))
         else:
             figures.append(
-                Figure(f"{id}.{side}", f"{name} {side}", value, formula="the recipe made of {" + ink.name + "}",
-                       inputs=(ink,))
-            )  # fmt: skip
+                Figure(
+                    f"{id}.{side}",
+                    f"{name} {side}",
+                    value,
+                    formula="the recipe made of {" + ink.name + "}",
+                    inputs=(ink,),
+                )
+            )
     box = bounds(outline)
     face = Face("front", id, "outside", box.width, box.height, Affine())
     tree = PanelTree((Panel(id, name, outline),), (), (face,))
     return make_piece(
-        id, "", name, tree, outline, paper=paper, count=count, fold=Fold(kind="unmarked"), field="", width=figures[0],
-        height=figures[1], at={}, inner=inner,
-    )  # fmt: skip
+        id,
+        "",
+        name,
+        tree,
+        outline,
+        paper=paper,
+        count=count,
+        fold=Fold(kind="unmarked"),
+        field="",
+        width=figures[0],
+        height=figures[1],
+        at={},
+        inner=inner,
+    )
 
 
 def _back(dressed: Dressed, spot: Spot, flat: _Flat, brief: Brief) -> None:
@@ -362,11 +401,28 @@ def _back(dressed: Dressed, spot: Spot, flat: _Flat, brief: Brief) -> None:
         face = Face("front", id, "outside", right - left, bottom - top, Affine())
         tree = PanelTree((Panel(id, name, ring),), (), (face,))
         width, height = (
-            Figure(f"{id}.{side}", f"{name} {side}", value, inputs=(margin,),
-                   formula="the opening + 2 × {glue margin}, kept on the panel")
+            Figure(
+                f"{id}.{side}",
+                f"{name} {side}",
+                value,
+                inputs=(margin,),
+                formula="the opening + 2 × {glue margin}, kept on the panel",
+            )
             for side, value in (("width", right - left), ("height", bottom - top))
-        )  # fmt: skip
+        )
         flat.own.append(
-            make_piece(id, "", name, tree, ring, paper=item.paper, count=dressed.copy.count,
-                       fold=Fold(kind="unmarked"), field="", width=width, height=height, at={})
-        )  # fmt: skip
+            make_piece(
+                id,
+                "",
+                name,
+                tree,
+                ring,
+                paper=item.paper,
+                count=dressed.copy.count,
+                fold=Fold(kind="unmarked"),
+                field="",
+                width=width,
+                height=height,
+                at={},
+            )
+        )

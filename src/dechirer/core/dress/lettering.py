@@ -316,8 +316,11 @@ def _look_over(glyphs: list[Glyph], words: Words) -> tuple[tuple[str, ...], tupl
             before = glyphs[index - 1]
             if shapely.distance(_one(before), _one(glyph)) > 0:
                 apart.append(before.letters + glyph.letters)
-        near = [glyphs[place] for place in (index - 1, index + 1)
-                if 0 <= place < len(glyphs) and glyphs[place].row == glyph.row]  # fmt: skip
+        near = [
+            glyphs[place]
+            for place in (index - 1, index + 1)
+            if 0 <= place < len(glyphs) and glyphs[place].row == glyph.row
+        ]
         around = shapely.union_all([area for each in near for area in each.areas])
         if len(glyph.areas) > 1:
             whole = shapely.get_parts(shapely.union(shapely.union_all(list(glyph.areas)), around))

@@ -23,9 +23,16 @@ FIT_ROUNDS = 5
 _SERIALS = itertools.count(1)
 
 ROLE_OF: dict[str, Role] = {
-    "window": "cut", "kiss": "kiss", "score": "score", "perforate": "perforate", "pen": "pen", "foil": "foil",
-    "print": "print", "piece": "cut", "guide": "cut",
-}  # fmt: skip
+    "window": "cut",
+    "kiss": "kiss",
+    "score": "score",
+    "perforate": "perforate",
+    "pen": "pen",
+    "foil": "foil",
+    "print": "print",
+    "piece": "cut",
+    "guide": "cut",
+}
 """What every group of an item becomes, for each way it is made but `art`."""
 
 
@@ -57,9 +64,16 @@ class Placed(Struct, frozen=True):
 
 
 def place_item(
-    item: Item, art: Art | None, text: str, fonts: tuple[FontFile, ...], spot: Spot | None, construct: ConstructPlan,
-    needed: dict[str, Placed], safe: float, coarse: bool = False,
-) -> Placed:  # fmt: skip
+    item: Item,
+    art: Art | None,
+    text: str,
+    fonts: tuple[FontFile, ...],
+    spot: Spot | None,
+    construct: ConstructPlan,
+    needed: dict[str, Placed],
+    safe: float,
+    coarse: bool = False,
+) -> Placed:
     """Place an item and run its recipe.
 
     Args:
@@ -93,9 +107,16 @@ def _finish(placed: Placed) -> Placed:
 
 
 def _once(
-    item: Item, art: Art | None, text: str, fonts: tuple[FontFile, ...], box: tuple[float, ...],
-    needed: dict[str, Placed], kitchen: Kitchen, coarse: bool, factor: float | None,
-) -> Placed:  # fmt: skip
+    item: Item,
+    art: Art | None,
+    text: str,
+    fonts: tuple[FontFile, ...],
+    box: tuple[float, ...],
+    needed: dict[str, Placed],
+    kitchen: Kitchen,
+    coarse: bool,
+    factor: float | None,
+) -> Placed:
     """Draw at a size, place, cook. `factor` is the scale from the art's own size when it is being fitted."""
     role = ROLE_OF.get(item.made)
     tolerance = COARSE_MM if coarse else FLAT_MM
@@ -280,9 +301,16 @@ def _spread(low: float, high: float) -> list[float]:
 
 
 def _fit_to_region(
-    item: Item, art: Art | None, text: str, fonts: tuple[FontFile, ...], region: Any, box: tuple[float, ...],
-    needed: dict[str, Placed], kitchen: Kitchen, coarse: bool,
-) -> Placed:  # fmt: skip
+    item: Item,
+    art: Art | None,
+    text: str,
+    fonts: tuple[FontFile, ...],
+    region: Any,
+    box: tuple[float, ...],
+    needed: dict[str, Placed],
+    kitchen: Kitchen,
+    coarse: bool,
+) -> Placed:
     """The largest size at which what the recipe makes of it lies inside the region, less the inset, in the middle.
 
     By the outline, not the box: its convex hull grows inside the region until it touches.

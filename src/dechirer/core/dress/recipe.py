@@ -110,8 +110,12 @@ def _border(drawn: Drawn, step: Step, _kitchen: Kitchen) -> Drawn:
     whole = shapely.union_all([*items, *loose])
     if step.edges == "outer" and by > 0:
         whole = shapely.union_all([shapely.Polygon(part.exterior, part.interiors) for part in polygons_of(whole)])
-    return structs.replace(_with(drawn, whole), parts=_with(structs.replace(
-        drawn, parts=tuple(structs.replace(part, lines=()) for part in drawn.parts)), whole).parts)  # fmt: skip
+    return structs.replace(
+        _with(drawn, whole),
+        parts=_with(
+            structs.replace(drawn, parts=tuple(structs.replace(part, lines=()) for part in drawn.parts)), whole
+        ).parts,
+    )
 
 
 def _offset_outer(item: Any, by: float, corners: str) -> Any:
@@ -234,11 +238,12 @@ def _copies(drawn: Drawn, maps: list[Affine]) -> Drawn:
     for index, part in enumerate(drawn.parts):
         parts.append(
             structs.replace(
-                part, areas=tuple(area for copy in made for area in copy.parts[index].areas),
+                part,
+                areas=tuple(area for copy in made for area in copy.parts[index].areas),
                 lines=tuple(line for copy in made for line in copy.parts[index].lines),
                 folds=tuple(line for copy in made for line in copy.parts[index].folds),
             )
-        )  # fmt: skip
+        )
     return structs.replace(drawn, parts=tuple(parts))
 
 
@@ -400,7 +405,20 @@ def _between(ring: Any, a: float, b: float) -> Any:
 
 
 _RUNNERS: dict[str, Callable[[Drawn, Step, Kitchen], Drawn]] = {
-    "border": _border, "join": _join, "merge": _merge, "cut": _cut, "relief": _relief, "bridge": _bridge,
-    "fill": _fill, "outermost": _outermost, "item": _item, "mirror": _mirror, "repeat": _repeat, "spread": _spread,
-    "round": _round, "tidy": _tidy, "fit": _fit, "lift": _lift,
-}  # fmt: skip
+    "border": _border,
+    "join": _join,
+    "merge": _merge,
+    "cut": _cut,
+    "relief": _relief,
+    "bridge": _bridge,
+    "fill": _fill,
+    "outermost": _outermost,
+    "item": _item,
+    "mirror": _mirror,
+    "repeat": _repeat,
+    "spread": _spread,
+    "round": _round,
+    "tidy": _tidy,
+    "fit": _fit,
+    "lift": _lift,
+}

@@ -76,16 +76,29 @@ def _card_spots(construct: ConstructPlan) -> list[Spot]:
         )
         holes = construct.slabs[base].holes if base >= 0 else card.holes
         folds = tuple(
-            (back(hinge.start), back(hinge.end)) for hinge in construct.tree.hinges
+            (back(hinge.start), back(hinge.end))
+            for hinge in construct.tree.hinges
             if face.panel in (hinge.parent, hinge.child)
-        )  # fmt: skip
+        )
         found.append(
             Spot(
-                face.name, face.name, piece.id, piece.paper, face.panel, face.side, face.width, face.height,
-                clockwise(back.all(card.outline)), face.to_flat.then(shift), face.to_flat, folds,
-                tuple(back.all(hole) for hole in holes), tuple(_covers(construct, face.panel, face.side, back, base)), base,
+                face.name,
+                face.name,
+                piece.id,
+                piece.paper,
+                face.panel,
+                face.side,
+                face.width,
+                face.height,
+                clockwise(back.all(card.outline)),
+                face.to_flat.then(shift),
+                face.to_flat,
+                folds,
+                tuple(back.all(hole) for hole in holes),
+                tuple(_covers(construct, face.panel, face.side, back, base)),
+                base,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -109,9 +122,10 @@ def _piece_spots(construct: ConstructPlan, piece: Piece) -> list[Spot]:
         back = face.to_flat.inverse()
         slab, to_card = _slab_of(construct, piece, panel.outline)
         folds = tuple(
-            (back(hinge.start), back(hinge.end)) for hinge in piece.tree.hinges
+            (back(hinge.start), back(hinge.end))
+            for hinge in piece.tree.hinges
             if face.panel in (hinge.parent, hinge.child)
-        )  # fmt: skip
+        )
         side: Side = face.side
         moved = None
         if to_card is not None:
@@ -126,11 +140,23 @@ def _piece_spots(construct: ConstructPlan, piece: Piece) -> list[Spot]:
         title = piece.name if len(piece.tree.faces) == 1 else f"{piece.name}, {face.name}"
         found.append(
             Spot(
-                f"{piece.id}/{face.name}", title, piece.id, piece.paper, construct.slabs[slab].panel if moved else "", side,
-                face.width, face.height, clockwise(back.all(panel.outline)), face.to_flat, moved, folds,
-                tuple(back.all(hole) for hole in panel.holes), (), slab if moved else -1,
+                f"{piece.id}/{face.name}",
+                title,
+                piece.id,
+                piece.paper,
+                construct.slabs[slab].panel if moved else "",
+                side,
+                face.width,
+                face.height,
+                clockwise(back.all(panel.outline)),
+                face.to_flat,
+                moved,
+                folds,
+                tuple(back.all(hole) for hole in panel.holes),
+                (),
+                slab if moved else -1,
             )
-        )  # fmt: skip
+        )
     return found
 
 

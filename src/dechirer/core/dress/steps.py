@@ -20,34 +20,68 @@ class StepTitle(Struct, frozen=True):
 STEPS: dict[StepKind, StepTitle] = {
     step.kind: step
     for step in (
-        StepTitle("border", "border", "Moves the outline out by the same distance everywhere, or in.",
-                  (("by", "out by"), ("edges", "of"), ("corners", "corners"), ("each", "each item its own"))),
+        StepTitle(
+            "border",
+            "border",
+            "Moves the outline out by the same distance everywhere, or in.",
+            (("by", "out by"), ("edges", "of"), ("corners", "corners"), ("each", "each item its own")),
+        ),
         StepTitle("join", "join", "Makes everything that touches one outline.", (("of", "with"),)),
-        StepTitle("merge", "merge", "Finds the least border at which all items become one piece; adds a little more.",
-                  (("by", "and more by"),)),
-        StepTitle("cut", "cut out", "Cuts another item out of this one, as a window or hole.",
-                  (("of", "the shape of"), ("by", "larger by"))),
-        StepTitle("relief", "relief", "Leaves an even web between the inner parts and to the edge.",
-                  (("by", "web"), ("keep", "keep the"))),
-        StepTitle("bridge", "bridge", "Leaves ties of paper that hold the islands of an opening.",
-                  (("by", "width"), ("count", "ties to each"))),
+        StepTitle(
+            "merge",
+            "merge",
+            "Finds the least border at which all items become one piece; adds a little more.",
+            (("by", "and more by"),),
+        ),
+        StepTitle(
+            "cut",
+            "cut out",
+            "Cuts another item out of this one, as a window or hole.",
+            (("of", "the shape of"), ("by", "larger by")),
+        ),
+        StepTitle(
+            "relief",
+            "relief",
+            "Leaves an even web between the inner parts and to the edge.",
+            (("by", "web"), ("keep", "keep the")),
+        ),
+        StepTitle(
+            "bridge",
+            "bridge",
+            "Leaves ties of paper that hold the islands of an opening.",
+            (("by", "width"), ("count", "ties to each")),
+        ),
         StepTitle("fill", "fill holes", "Fills the holes."),
         StepTitle("outermost", "keep outermost", "Keeps the outermost outlines only, without holes."),
-        StepTitle("item", "take item", "Takes one item of several, the largest being the first.",
-                  (("count", "number"),)),
+        StepTitle(
+            "item", "take item", "Takes one item of several, the largest being the first.", (("count", "number"),)
+        ),
         StepTitle("mirror", "mirror", "Mirrors it left to right, or top to bottom.", (("side", "towards"),)),
-        StepTitle("repeat", "repeat", "Repeats it evenly round a circle, or along another item's outline.",
-                  (("count", "times"), ("by", "radius"), ("of", "along"), ("each", "keep upright"))),
+        StepTitle(
+            "repeat",
+            "repeat",
+            "Repeats it evenly round a circle, or along another item's outline.",
+            (("count", "times"), ("by", "radius"), ("of", "along"), ("each", "keep upright")),
+        ),
         StepTitle("spread", "spread", "Spreads the items over a length by equal gaps.", (("by", "over"),)),
         StepTitle("round", "round corners", "Rounds every corner, outer and inner.", (("by", "radius"),)),
-        StepTitle("tidy", "tidy", "Removes specks, spurs and needless points, closes hairline gaps.",
-                  (("by", "up to"),)),
-        StepTitle("fit", "fit", "Scales it to a width, or into a width and height, keeping its ratio.",
-                  (("by", "width"), ("to", "height"))),
-        StepTitle("lift", "lift", "Cuts all but a hinge, so that it lifts; the hinge is scored.",
-                  (("by", "hinge"), ("side", "at the"))),
+        StepTitle(
+            "tidy", "tidy", "Removes specks, spurs and needless points, closes hairline gaps.", (("by", "up to"),)
+        ),
+        StepTitle(
+            "fit",
+            "fit",
+            "Scales it to a width, or into a width and height, keeping its ratio.",
+            (("by", "width"), ("to", "height")),
+        ),
+        StepTitle(
+            "lift",
+            "lift",
+            "Cuts all but a hinge, so that it lifts; the hinge is scored.",
+            (("by", "hinge"), ("side", "at the")),
+        ),
     )
-}  # fmt: skip
+}
 
 
 def describe(step: Step, units: str, names: dict[str, str]) -> str:

@@ -24,13 +24,20 @@ CAP_OF_EM = 0.7
 X_HEIGHT = 14.0
 ACCENT_GAP = 2.5
 ACCENTS: dict[str, tuple[tuple[tuple[float, float], ...], ...]] = {
-    "\u0300": (((-3, 4), (2, 0)),), "\u0301": (((-2, 0), (3, 4)),), "\u0302": (((-4, 0), (0, 4), (4, 0)),),
-    "\u0303": (((-5, 0), (-3, 2), (-1, 2), (1, 0), (3, 0), (5, 2)),), "\u0304": (((-4, 1), (4, 1)),),
-    "\u0306": (((-4, 4), (-2, 1), (2, 1), (4, 4)),), "\u0307": (((0, 0), (0, 0.6)),),
-    "\u0308": (((-4, 0), (-4, 0.6)), ((4, 0), (4, 0.6))), "\u030a": (((0, 0), (-2, 2), (0, 4), (2, 2), (0, 0)),),
-    "\u030b": (((-4, 0), (-1, 4)), ((1, 0), (4, 4))), "\u030c": (((-4, 4), (0, 0), (4, 4)),),
-    "\u0327": (((0, 0), (1, -2), (-1, -5), (-3, -5)),), "\u0328": (((2, 0), (0, -3), (3, -5)),),
-}  # fmt: skip
+    "\u0300": (((-3, 4), (2, 0)),),
+    "\u0301": (((-2, 0), (3, 4)),),
+    "\u0302": (((-4, 0), (0, 4), (4, 0)),),
+    "\u0303": (((-5, 0), (-3, 2), (-1, 2), (1, 0), (3, 0), (5, 2)),),
+    "\u0304": (((-4, 1), (4, 1)),),
+    "\u0306": (((-4, 4), (-2, 1), (2, 1), (4, 4)),),
+    "\u0307": (((0, 0), (0, 0.6)),),
+    "\u0308": (((-4, 0), (-4, 0.6)), ((4, 0), (4, 0.6))),
+    "\u030a": (((0, 0), (-2, 2), (0, 4), (2, 2), (0, 0)),),
+    "\u030b": (((-4, 0), (-1, 4)), ((1, 0), (4, 4))),
+    "\u030c": (((-4, 4), (0, 0), (4, 4)),),
+    "\u0327": (((0, 0), (1, -2), (-1, -5), (-3, -5)),),
+    "\u0328": (((2, 0), (0, -3), (3, -5)),),
+}
 """Strokes of accents for single-line letters, round the middle of the letter, in the faces' units; drawn for this
 project. Combining marks by their Unicode names: grave, acute, circumflex, tilde, macron, breve, dot, diaeresis, ring,
 double acute, caron, cedilla, ogonek."""
@@ -62,12 +69,24 @@ SHIPPED: tuple[FaceTitle, ...] = (
 )
 
 FEATURES: dict[str, str] = {
-    "liga": "ligatures", "dlig": "more ligatures", "swsh": "swashes", "cswh": "swashes in place", "salt": "alternates",
-    "calt": "alternates in place", "init": "forms at the start", "fina": "forms at the end", "titl": "titling",
-    "smcp": "small capitals", "onum": "old-style figures", "lnum": "lining figures", "kern": "kerning", "frac":
-    "fractions", "zero": "slashed zero", "hist": "historical forms",
+    "liga": "ligatures",
+    "dlig": "more ligatures",
+    "swsh": "swashes",
+    "cswh": "swashes in place",
+    "salt": "alternates",
+    "calt": "alternates in place",
+    "init": "forms at the start",
+    "fina": "forms at the end",
+    "titl": "titling",
+    "smcp": "small capitals",
+    "onum": "old-style figures",
+    "lnum": "lining figures",
+    "kern": "kerning",
+    "frac": "fractions",
+    "zero": "slashed zero",
+    "hist": "historical forms",
     **{f"ss{number:02d}": f"style set {number}" for number in range(1, 21)},
-}  # fmt: skip
+}
 """OpenType features a maker may choose, with their names (OpenType specification, registered features)."""
 
 
@@ -136,10 +155,13 @@ class OutlineFace:
             seen.add(info.cluster)
             found.append(
                 Shaped(
-                    info.codepoint, letters, place.x_offset / self.upem, -place.y_offset / self.upem,
+                    info.codepoint,
+                    letters,
+                    place.x_offset / self.upem,
+                    -place.y_offset / self.upem,
                     place.x_advance / self.upem,
                 )
-            )  # fmt: skip
+            )
         return found
 
     def path(self, glyph: int) -> str:

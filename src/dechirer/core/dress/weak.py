@@ -60,9 +60,10 @@ def find_weak(items: tuple[Dressed, ...], brief: Brief, facts: BriefPlan) -> tup
         paper = (item.paper or brief.base_paper) if item.made == "piece" else spot.paper
         holds = holds_of(paper, brief, facts)
         opened = [
-            other for other in items
+            other
+            for other in items
             if other.spot is not None and other.spot.id == spot.id and other.item.made in ("window", "art")
-        ]  # fmt: skip
+        ]
         key = (dressed.placed.serial, item.made, holds, spot, tuple(other.placed.serial for other in opened))
         look = partial(_look, dressed, spot, holds, opened)
         kept = _LOOKED.recall(key, look)
@@ -92,9 +93,7 @@ def _look(dressed: Dressed, spot: Spot, holds: float, opened: list[Dressed]) -> 
     slim = find_narrow(opening, holds * HOLE_SHARE)
     if peels:
         return Weak(item.id, spot.id, holds, (), tuple(slim[:MOST_PLACES]))
-    islands = [
-        ring for area in shapely.get_parts(opening) if area.geom_type == "Polygon" for ring in area.interiors
-    ]  # fmt: skip
+    islands = [ring for area in shapely.get_parts(opening) if area.geom_type == "Polygon" for ring in area.interiors]
     middles = tuple((p.x, p.y) for p in (shapely.Polygon(ring).centroid for ring in islands))
     # The paper that is left round it: the face without every opening on it, islands counted out.
     others = [shapely.Polygon(area.exterior) for other in opened for area in _cut_areas(other)]

@@ -57,9 +57,7 @@ def list_copies(dress: Dress, count: int) -> tuple[Copy, ...]:
         return (Copy(0, (), count),)
     rows = table.rows[:count]
     each = count // len(rows) if count % len(rows) == 0 else 1
-    copies = [
-        Copy(number, tuple(zip(table.columns, row, strict=True)), each) for number, row in enumerate(rows)
-    ]  # fmt: skip
+    copies = [Copy(number, tuple(zip(table.columns, row, strict=True)), each) for number, row in enumerate(rows)]
     left = count - each * len(rows)
     if left:
         copies.append(Copy(len(rows), tuple((column, "") for column in table.columns), left, True))

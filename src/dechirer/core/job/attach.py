@@ -80,9 +80,10 @@ def add_bought(job: Job) -> tuple[Change, ...]:
     sizes = [size for size in load_sizes() if size.kind == "envelope"]
     sizes.sort(key=lambda size: size.width_mm * size.height_mm)
     larger = (
-        size for size in sizes
+        size
+        for size in sizes
         if all(a <= b for a, b in zip(need, sorted((size.width_mm, size.height_mm)), strict=True))
-    )  # fmt: skip
+    )
     return (Change("construct.bought", next(larger, sizes[-1]).name.removesuffix(" envelope")),)
 
 

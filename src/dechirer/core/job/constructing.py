@@ -217,9 +217,13 @@ class LockGate(Struct, frozen=True, forbid_unknown_fields=True):
 
     def __post_init__(self) -> None:
         for name, length, least, most in (
-            ("neck", self.neck, 2, 200), ("head", self.head, 2, 300), ("set_in", self.set_in, 1, 300),
-            ("overlap", self.overlap, 0, 300), ("clearance", self.clearance, -20, 50), ("flap", self.flap, 0, 400),
-        ):  # fmt: skip
+            ("neck", self.neck, 2, 200),
+            ("head", self.head, 2, 300),
+            ("set_in", self.set_in, 1, 300),
+            ("overlap", self.overlap, 0, 300),
+            ("clearance", self.clearance, -20, 50),
+            ("flap", self.flap, 0, 400),
+        ):
             require_length(name, length, least, most)
 
 
@@ -242,10 +246,14 @@ class Collar(Struct, frozen=True, forbid_unknown_fields=True):
 
     def __post_init__(self) -> None:
         for name, length, least, most in (
-            ("flap", self.flap, 0, 300), ("strap", self.strap, 4, 300), ("neck", self.neck, 2, 300),
-            ("slit_at", self.slit_at, 5, 500), ("tuck", self.tuck, 3, 200), ("clearance", self.clearance, -20, 50),
+            ("flap", self.flap, 0, 300),
+            ("strap", self.strap, 4, 300),
+            ("neck", self.neck, 2, 300),
+            ("slit_at", self.slit_at, 5, 500),
+            ("tuck", self.tuck, 3, 200),
+            ("clearance", self.clearance, -20, 50),
             ("reveal", self.reveal, 0, 50),
-        ):  # fmt: skip
+        ):
             require_length(name, length, least, most)
 
 
@@ -273,10 +281,16 @@ class MoneyHolder(Struct, frozen=True, forbid_unknown_fields=True):
 
     def __post_init__(self) -> None:
         for name, length, least, most in (
-            ("thickness", self.thickness, 0.01, 2), ("core", self.core, 1, 60), ("clearance", self.clearance, -5, 30),
-            ("wall", self.wall, 1, 60), ("dome", self.dome, 5, 400), ("depth", self.depth, 1, 100),
-            ("rim", self.rim, 1, 60), ("free", self.free, 0, 60), ("hanging", self.hanging, 0, 60),
-        ):  # fmt: skip
+            ("thickness", self.thickness, 0.01, 2),
+            ("core", self.core, 1, 60),
+            ("clearance", self.clearance, -5, 30),
+            ("wall", self.wall, 1, 60),
+            ("dome", self.dome, 5, 400),
+            ("depth", self.depth, 1, 100),
+            ("rim", self.rim, 1, 60),
+            ("free", self.free, 0, 60),
+            ("hanging", self.hanging, 0, 60),
+        ):
             require_length(name, length, least, most)
 
 
@@ -294,13 +308,23 @@ class Motif(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def _make_motifs() -> tuple[Motif, ...]:
-    rows = (("gull", "20 mm", "14 mm"), ("kite", "26 mm", "34 mm"), ("disc", "10 mm", "10 mm"),
-            ("kite", "32 mm", "42 mm"), ("gull", "24 mm", "17 mm"))  # fmt: skip
+    rows = (
+        ("gull", "20 mm", "14 mm"),
+        ("kite", "26 mm", "34 mm"),
+        ("disc", "10 mm", "10 mm"),
+        ("kite", "32 mm", "42 mm"),
+        ("gull", "24 mm", "17 mm"),
+    )
     return tuple(
-        Motif(f"motif-{number}", shape, parse_length(width), parse_length(height),  # type: ignore[arg-type]
-              "whole" if shape == "disc" else "flaps")
+        Motif(
+            f"motif-{number}",
+            shape,
+            parse_length(width),
+            parse_length(height),  # type: ignore[arg-type]
+            "whole" if shape == "disc" else "flaps",
+        )
         for number, (shape, width, height) in enumerate(rows, start=1)
-    )  # fmt: skip
+    )
 
 
 class FlapRow(Struct, frozen=True, forbid_unknown_fields=True):
@@ -376,11 +400,15 @@ class Construct(Struct, frozen=True, forbid_unknown_fields=True):
         parts += [
             (words, part.paper)
             for words, part in (
-                ("the liner", self.liner), ("the window's backer", self.window), ("the insert", self.slits),
-                ("the backer of what peels away", self.peel), ("the stack", self.stack),
+                ("the liner", self.liner),
+                ("the window's backer", self.window),
+                ("the insert", self.slits),
+                ("the backer of what peels away", self.peel),
+                ("the stack", self.stack),
                 ("the envelope", self.envelope),
-            ) if part is not None
-        ]  # fmt: skip
+            )
+            if part is not None
+        ]
         parts += [("the strap's facing", self.collar.facing), ("the back of the holder", self.money.back_paper)]
         if self.stack is not None:
             parts.append(("the stack's border cards", self.stack.border_paper))

@@ -20,9 +20,23 @@ Made = Literal["art", "window", "kiss", "score", "perforate", "pen", "foil", "pr
 """What an item becomes: `art` gives each group its own role, `piece` a piece of its own, `guide` only an outline for
 other items to start from."""
 StepKind = Literal[
-    "border", "join", "merge", "cut", "relief", "bridge", "fill", "outermost", "item", "mirror", "repeat", "spread",
-    "round", "tidy", "fit", "lift",
-]  # fmt: skip
+    "border",
+    "join",
+    "merge",
+    "cut",
+    "relief",
+    "bridge",
+    "fill",
+    "outermost",
+    "item",
+    "mirror",
+    "repeat",
+    "spread",
+    "round",
+    "tidy",
+    "fit",
+    "lift",
+]
 ROLES: tuple[Role, ...] = get_args(Role)
 MADE: tuple[Made, ...] = get_args(Made)
 STEP_KINDS: tuple[StepKind, ...] = get_args(StepKind)
@@ -221,8 +235,10 @@ class Wordings(Struct, frozen=True, forbid_unknown_fields=True):
     def __post_init__(self) -> None:
         require(len(set(self.columns)) == len(self.columns), "two columns of the wordings have the same name")
         for number, row in enumerate(self.rows, start=1):
-            require(len(row) == len(self.columns), f"wordings, row {number}: {len(row)} entries for "
-                    f"{len(self.columns)} columns")  # fmt: skip
+            require(
+                len(row) == len(self.columns),
+                f"wordings, row {number}: {len(row)} entries for {len(self.columns)} columns",
+            )
 
 
 class Dress(Struct, frozen=True, forbid_unknown_fields=True):

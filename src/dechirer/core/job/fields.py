@@ -52,7 +52,10 @@ _SPECS: tuple[tuple[str, FieldSpec], ...] = (
     (r"brief\.machine\.pace\.(cut|score|travel)_mm_s", FieldSpec("Speed in mm/s", "number", 0.1, 5000)),
     (r"brief\.machine\.pace\.acceleration_mm_s2", FieldSpec("Acceleration in mm/s²", "number", 1, 100_000)),
     (r"brief\.machine\.pace\.(lift_s|load_mat_s|change_tool_s)", FieldSpec("Seconds", "number", 0, 3600)),
-    (r"construct\.((liner|envelope)\.)?fold\.ends", FieldSpec("Fold line stops short of the edge by", "length", -50, 200)),
+    (
+        r"construct\.((liner|envelope)\.)?fold\.ends",
+        FieldSpec("Fold line stops short of the edge by", "length", -50, 200),
+    ),
     (r"construct\.((liner|envelope)\.)?fold\.dash", FieldSpec("Perforation dash", "length", 0.2, 50)),
     (r"construct\.((liner|envelope)\.)?fold\.land", FieldSpec("Perforation land", "length", 0, 50)),
     (r"construct\.liner\.reveal", FieldSpec("Liner reveal, each side", "length", -50, 200)),
@@ -135,7 +138,7 @@ _SPECS: tuple[tuple[str, FieldSpec], ...] = (
     (r"lay\.spacing", FieldSpec("Space between pieces", "length", 0, 100)),
     (r"lay\.loadings\.[a-z0-9-]+\.sheet", FieldSpec("Sheet set at the machine", "size", 20, 1000, optional=True)),
     (r"run\.score_passes", FieldSpec("Score passes", "count", 1, 4)),
-)  # fmt: skip
+)
 
 
 def find_spec(path: str) -> FieldSpec | None:

@@ -23,9 +23,17 @@ FORMAT_VERSION = 2
 """Version of the job file this code writes. Older ones are brought up to it; newer ones are refused."""
 
 Construction = Literal[
-    "side-fold", "top-fold", "flat", "gate", "lock-gate", "hinged-shape", "concertina", "collar", "money-holder",
+    "side-fold",
+    "top-fold",
+    "flat",
+    "gate",
+    "lock-gate",
+    "hinged-shape",
+    "concertina",
+    "collar",
+    "money-holder",
     "flap-row",
-]  # fmt: skip
+]
 Face = Literal["outside-up", "inside-up"]
 Units = Literal["in", "mm"]
 

@@ -17,10 +17,18 @@ LINER_PAPER = "liner-paper"
 
 
 def make_job(
-    *, construction: str = "side-fold", size: tuple[Length, Length] | None = None, count: int = 1,
-    liner: Length | None = None, weight: str = "110 lb cover", sheet: tuple[Length, Length] | None = None,
-    machine: str = "heron-12", fold: str = "score", units: Units = "in", name: str = "Untitled card",
-) -> Job:  # fmt: skip
+    *,
+    construction: str = "side-fold",
+    size: tuple[Length, Length] | None = None,
+    count: int = 1,
+    liner: Length | None = None,
+    weight: str = "110 lb cover",
+    sheet: tuple[Length, Length] | None = None,
+    machine: str = "heron-12",
+    fold: str = "score",
+    units: Units = "in",
+    name: str = "Untitled card",
+) -> Job:
     """Make a job; what is not said is a 5 x 7 in side-fold card on 12 x 12 in sheets of 110 lb cover.
 
     Args:

@@ -49,14 +49,17 @@ def find_piece_too_large(context: LayContext) -> Iterator[Finding]:
         sheet = load_sheet(sheet_set(job.lay, paper), job.lay, job.brief.machine)
         box = bounds(piece.outline)
         yield Finding(
-            "lay.piece-too-large", "stop", "lay",
+            "lay.piece-too-large",
+            "stop",
+            "lay",
             f"The {piece.name} does not fit on its sheet",
             f"It is {format_size(box.width, box.height, job.units)} flat{_smallest(job, piece, sheet)}; on "
             f"{paper.name} of {format_size(sheet.width, sheet.height, job.units)} the {job.brief.machine.name} reaches "
             f"{_room(sheet, job.units)}.",
-            "It cannot be cut.", piece.id,
+            "It cannot be cut.",
+            piece.id,
             (*_mends_for_envelope(context, piece), *_mends_for_size(job, piece, paper, sheet)),
-        )  # fmt: skip
+        )
 
 
 def _smallest(job: Job, piece: Piece, sheet: LoadedSheet) -> str:
@@ -70,9 +73,13 @@ def _smallest(job: Job, piece: Piece, sheet: LoadedSheet) -> str:
     box = bounds(piece.outline)
     if min(abs(turn.angle_deg - quarter) for quarter in (0, 90, 180)) < 0.01:
         return ", and no turn makes it smaller"
-    if max(turn.width / room.width, turn.height / room.height) >= min(
-        max(box.width / room.width, box.height / room.height), max(box.height / room.width, box.width / room.height)
-    ) - 1e-9:  # fmt: skip
+    if (
+        max(turn.width / room.width, turn.height / room.height)
+        >= min(
+            max(box.width / room.width, box.height / room.height), max(box.height / room.width, box.width / room.height)
+        )
+        - 1e-9
+    ):
         return ", and no turn makes it smaller"
     return f" and at best, turned by {turn.angle_deg:.1f}°, {format_size(turn.width, turn.height, job.units)}"
 
@@ -95,10 +102,14 @@ def find_piece_turned_askew(context: LayContext) -> Iterator[Finding]:
         piece = context.construct.piece(piece_id)
         if piece is not None:
             yield Finding(
-                "lay.turned-to-fit", "note", "lay", f"The {piece.name} is turned by {angle:.1f}° to fit",
+                "lay.turned-to-fit",
+                "note",
+                "lay",
+                f"The {piece.name} is turned by {angle:.1f}° to fit",
                 "Upright it is larger than what the machine reaches; at this turn it takes the least room.",
-                "The paper's grain and pattern run askew on it.", piece.id,
-            )  # fmt: skip
+                "The paper's grain and pattern run askew on it.",
+                piece.id,
+            )
 
 
 def _room(sheet: LoadedSheet, units: str) -> str:
@@ -170,14 +181,18 @@ def find_sheet_that_differs(context: LayContext) -> Iterator[Finding]:
         stated = format_size(size.width.mm, size.height.mm, job.units)
         real = format_size(paper.sheet.width.mm, paper.sheet.height.mm, job.units)
         yield Finding(
-            "lay.sheet-differs", "stop", "lay", f"{paper.name}: the sheet set is not the sheet on hand",
+            "lay.sheet-differs",
+            "stop",
+            "lay",
+            f"{paper.name}: the sheet set is not the sheet on hand",
             f"The machine is set to {stated}, the sheets on hand are {real}.",
-            "Pieces may be cut off the paper, into the mat.", f"brief.papers.{paper.id}.sheet",
+            "Pieces may be cut off the paper, into the mat.",
+            f"brief.papers.{paper.id}.sheet",
             (
                 Mend(f"Set {real}", (set_loading(job, paper.id, sheet=None),)),
                 Mend(f"My sheets are {stated}", (Change(f"brief.papers.{paper.id}.sheet", size),)),
             ),
-        )  # fmt: skip
+        )
 
 
 def _same(first: Size, second: Size) -> bool:
@@ -195,11 +210,14 @@ def find_too_few_sheets(context: LayContext) -> Iterator[Finding]:
         if needed is None or paper.on_hand is None or needed.value <= paper.on_hand:
             continue
         yield Finding(
-            "lay.too-few-sheets", "look", "lay",
+            "lay.too-few-sheets",
+            "look",
+            "lay",
             f"{paper.name}: {needed.value - paper.on_hand:.0f} sheets short",
             f"The job needs {needed.value:.0f} sheets; {paper.on_hand} are on hand.",
-            "The run stops half way.", f"brief.papers.{paper.id}.on_hand",
-        )  # fmt: skip
+            "The run stops half way.",
+            f"brief.papers.{paper.id}.on_hand",
+        )
 
 
 @CHECKS.register
@@ -211,10 +229,14 @@ def find_sheet_larger_than_mat(context: LayContext) -> Iterator[Finding]:
             told.add(layout.paper)
             size = format_size(layout.sheet.width, layout.sheet.height, context.job.units)
             yield Finding(
-                "lay.sheet-larger-than-mat", "note", "lay",
+                "lay.sheet-larger-than-mat",
+                "note",
+                "lay",
                 f"{_paper(context.job, layout.paper).name}: trim the sheets to {size}",
-                "The sheets are larger than the mat; the layout is made for the trimmed size.", "", layout.id,
-            )  # fmt: skip
+                "The sheets are larger than the mat; the layout is made for the trimmed size.",
+                "",
+                layout.id,
+            )
 
 
 @CHECKS.register
@@ -228,24 +250,36 @@ def find_pinned_trouble(context: LayContext) -> Iterator[Finding]:
         for index, placed in enumerate(layout.placements):
             if not layout.sheet.room.holds(placed.box, slack=0.01):
                 yield Finding(
-                    "lay.piece-off-sheet", "stop", "lay",
+                    "lay.piece-off-sheet",
+                    "stop",
+                    "lay",
                     f"Mat {layout.number}: {name_of(placed)} lies outside what the machine reaches",
                     f"It was pinned {format_length(placed.box.left, job.units)} from the left and "
                     f"{format_length(placed.box.top, job.units)} from the top of the sheet.",
-                    "Part of it is not cut.", f"{layout.id}/{placed.id}", mend,
-                )  # fmt: skip
+                    "Part of it is not cut.",
+                    f"{layout.id}/{placed.id}",
+                    mend,
+                )
             for other in layout.placements[index + 1 :]:
                 if outlines_overlap(placed.outline, other.outline):
                     yield Finding(
-                        "lay.pieces-overlap", "stop", "lay",
+                        "lay.pieces-overlap",
+                        "stop",
+                        "lay",
                         f"Mat {layout.number}: {name_of(placed)} lies on {name_of(other)}",
-                        "Two pieces cannot be cut from the same paper.", "Both are spoilt.",
-                        f"{layout.id}/{placed.id}", mend,
-                    )  # fmt: skip
+                        "Two pieces cannot be cut from the same paper.",
+                        "Both are spoilt.",
+                        f"{layout.id}/{placed.id}",
+                        mend,
+                    )
                 elif outlines_overlap(placed.outline, other.outline, gap=max(0.0, spacing - 0.02)):
                     yield Finding(
-                        "lay.pieces-too-close", "look", "lay",
+                        "lay.pieces-too-close",
+                        "look",
+                        "lay",
                         f"Mat {layout.number}: {name_of(placed)} is too close to {name_of(other)}",
-                        f"The spacing is {format_length(spacing, job.units)}.", "The strip between may lift and catch.",
-                        f"{layout.id}/{placed.id}", mend,
-                    )  # fmt: skip
+                        f"The spacing is {format_length(spacing, job.units)}.",
+                        "The strip between may lift and catch.",
+                        f"{layout.id}/{placed.id}",
+                        mend,
+                    )

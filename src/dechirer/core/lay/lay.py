@@ -80,9 +80,12 @@ class LayPlan(Struct, frozen=True):
 
 
 def make_lay(
-    pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, machine: Machine,
+    pieces: tuple[Piece, ...],
+    papers: tuple[Paper, ...],
+    lay: Lay,
+    machine: Machine,
     cancelled: Callable[[], bool] = lambda: False,
-) -> LayPlan:  # fmt: skip
+) -> LayPlan:
     """Place every piece.
 
     Args:
@@ -122,17 +125,29 @@ def make_lay(
             number = len(layouts) + 1
             layouts.append(
                 MatLayout(
-                    f"mat-{number}", number, paper.id, index, sheet, face, repeats, placements,
+                    f"mat-{number}",
+                    number,
+                    paper.id,
+                    index,
+                    sheet,
+                    face,
+                    repeats,
+                    placements,
                     _share(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet),
                 )
-            )  # fmt: skip
+            )
             index += 1
         unplaced += [(piece, count) for piece, count in left.items() if count]
     sheets = _count_sheets(layouts, papers)
     return LayPlan(
-        tuple(layouts), tuple(unplaced), _count_mats(layouts), sheets,
-        _count_all_sheets(sheets), _share_of_all(layouts), tuple(turned),
-    )  # fmt: skip
+        tuple(layouts),
+        tuple(unplaced),
+        _count_mats(layouts),
+        sheets,
+        _count_all_sheets(sheets),
+        _share_of_all(layouts),
+        tuple(turned),
+    )
 
 
 def find_needed_turn(piece: Piece, sheet: LoadedSheet) -> Turn | None:
@@ -140,8 +155,10 @@ def find_needed_turn(piece: Piece, sheet: LoadedSheet) -> Turn | None:
     box, room = bounds(piece.outline), sheet.room
     if min(room.width, room.height) <= 0:
         return None
-    if any(wide <= room.width + 1e-6 and high <= room.height + 1e-6
-           for wide, high in ((box.width, box.height), (box.height, box.width))):  # fmt: skip
+    if any(
+        wide <= room.width + 1e-6 and high <= room.height + 1e-6
+        for wide, high in ((box.width, box.height), (box.height, box.width))
+    ):
         return None
     if area(piece.outline) > room.width * room.height:
         return None
@@ -192,14 +209,21 @@ def _fill(
 
 def _share(key: str, name: str, placements: tuple[Placement, ...], sheet: LoadedSheet) -> Figure:
     used = Figure(
-        f"{key}.pieces", "area of the pieces", sum(each.piece.area for each in placements), "area",
+        f"{key}.pieces",
+        "area of the pieces",
+        sum(each.piece.area for each in placements),
+        "area",
         source="outlines of the pieces",
-    )  # fmt: skip
+    )
     whole = Figure(f"{key}.sheet", "area of the sheet", sheet.width * sheet.height, "area", source="the sheet set")
     return Figure(
-        key, name, used.value / whole.value if whole.value else 0.0, "share",
-        formula="{area of the pieces} ÷ {area of the sheet}", inputs=(used, whole),
-    )  # fmt: skip
+        key,
+        name,
+        used.value / whole.value if whole.value else 0.0,
+        "share",
+        formula="{area of the pieces} ÷ {area of the sheet}",
+        inputs=(used, whole),
+    )
 
 
 def _repeats(layout: MatLayout) -> Figure:
@@ -218,10 +242,14 @@ def _repeats(layout: MatLayout) -> Figure:
 def _count_mats(layouts: list[MatLayout]) -> Figure:
     inputs = tuple(_repeats(layout) for layout in layouts)
     return Figure(
-        "lay.mats", "mats", sum(each.value for each in inputs), "count",
-        formula=" + ".join("{" + each.name + "}" for each in inputs), inputs=inputs,
+        "lay.mats",
+        "mats",
+        sum(each.value for each in inputs),
+        "count",
+        formula=" + ".join("{" + each.name + "}" for each in inputs),
+        inputs=inputs,
         note="A mat that is cut several times is counted each time.",
-    )  # fmt: skip
+    )
 
 
 def _count_sheets(layouts: list[MatLayout], papers: tuple[Paper, ...]) -> tuple[Figure, ...]:
@@ -231,18 +259,26 @@ def _count_sheets(layouts: list[MatLayout], papers: tuple[Paper, ...]) -> tuple[
         if mine:
             found.append(
                 Figure(
-                    f"lay.sheets.{paper.id}", f"sheets of {paper.name}", sum(each.value for each in mine), "count",
-                    formula=" + ".join("{" + each.name + "}" for each in mine), inputs=mine,
+                    f"lay.sheets.{paper.id}",
+                    f"sheets of {paper.name}",
+                    sum(each.value for each in mine),
+                    "count",
+                    formula=" + ".join("{" + each.name + "}" for each in mine),
+                    inputs=mine,
                 )
-            )  # fmt: skip
+            )
     return tuple(found)
 
 
 def _count_all_sheets(inputs: tuple[Figure, ...]) -> Figure:
     return Figure(
-        "lay.sheets", "sheets", sum(each.value for each in inputs), "count",
-        formula=" + ".join("{" + each.name + "}" for each in inputs), inputs=inputs,
-    )  # fmt: skip
+        "lay.sheets",
+        "sheets",
+        sum(each.value for each in inputs),
+        "count",
+        formula=" + ".join("{" + each.name + "}" for each in inputs),
+        inputs=inputs,
+    )
 
 
 def _share_of_all(layouts: list[MatLayout]) -> Figure:
@@ -251,7 +287,11 @@ def _share_of_all(layouts: list[MatLayout]) -> Figure:
     used = Figure("lay.area.pieces", "area of all pieces", pieces, "area", source="outlines of the pieces")
     whole = Figure("lay.area.sheets", "area of all sheets", sheets, "area", source="the sheets set")
     return Figure(
-        "lay.share", "paper used", pieces / sheets if sheets else 0.0, "share",
-        formula="{area of all pieces} ÷ {area of all sheets}", inputs=(used, whole),
+        "lay.share",
+        "paper used",
+        pieces / sheets if sheets else 0.0,
+        "share",
+        formula="{area of all pieces} ÷ {area of all sheets}",
+        inputs=(used, whole),
         note="The rest is offcuts.",
-    )  # fmt: skip
+    )

@@ -98,14 +98,16 @@ def _grid(demand: Demand, room: Box, turned: bool) -> tuple[Spot, ...]:
         Spot(
             demand.piece,
             Box(
-                room.left + column * width, room.top + row * height,
-                room.left + (column + 1) * width, room.top + (row + 1) * height,
+                room.left + column * width,
+                room.top + row * height,
+                room.left + (column + 1) * width,
+                room.top + (row + 1) * height,
             ),
             turned,
         )
         for row in range(rows)
         for column in range(columns)
-    )  # fmt: skip
+    )
 
 
 Rule = Callable[[Box, float, float], tuple[float, float]]

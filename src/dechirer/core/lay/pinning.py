@@ -19,9 +19,11 @@ def explain_obstacle(layout: MatLayout, moved: Placement, spacing: float, units:
     room = layout.sheet.room
     if not room.holds(moved.box, slack=0.01):
         beyond = max(
-            room.left - moved.box.left, moved.box.right - room.right,
-            room.top - moved.box.top, moved.box.bottom - room.bottom,
-        )  # fmt: skip
+            room.left - moved.box.left,
+            moved.box.right - room.right,
+            room.top - moved.box.top,
+            moved.box.bottom - room.bottom,
+        )
         return f"The {moved.piece.name} would lie {format_length(beyond, units)} outside what the machine reaches."
     for other in layout.placements:
         if other.id != moved.id and outlines_overlap(moved.outline, other.outline, gap=max(0.0, spacing - 0.01)):

@@ -8,12 +8,32 @@ from functools import lru_cache
 Lab = tuple[float, float, float]
 
 NAMES: dict[str, str] = {
-    "#ffffff": "white", "#000000": "black", "#808080": "grey", "#c0c0c0": "light grey", "#404040": "dark grey",
-    "#d02020": "red", "#7a1f1f": "dark red", "#f08030": "orange", "#f0c020": "yellow", "#fff4d0": "cream",
-    "#8b5a2b": "brown", "#d8b48c": "sand", "#2e8b40": "green", "#1f4d2b": "dark green", "#a8d8a0": "pale green",
-    "#6b8e4e": "moss", "#20a0a0": "teal", "#2060c0": "blue", "#182c60": "navy", "#a0c8f0": "sky blue",
-    "#6040a0": "violet", "#7a3b66": "plum", "#e080b0": "pink", "#f8d0dc": "pale pink", "#c8a030": "gold",
-}  # fmt: skip
+    "#ffffff": "white",
+    "#000000": "black",
+    "#808080": "grey",
+    "#c0c0c0": "light grey",
+    "#404040": "dark grey",
+    "#d02020": "red",
+    "#7a1f1f": "dark red",
+    "#f08030": "orange",
+    "#f0c020": "yellow",
+    "#fff4d0": "cream",
+    "#8b5a2b": "brown",
+    "#d8b48c": "sand",
+    "#2e8b40": "green",
+    "#1f4d2b": "dark green",
+    "#a8d8a0": "pale green",
+    "#6b8e4e": "moss",
+    "#20a0a0": "teal",
+    "#2060c0": "blue",
+    "#182c60": "navy",
+    "#a0c8f0": "sky blue",
+    "#6040a0": "violet",
+    "#7a3b66": "plum",
+    "#e080b0": "pink",
+    "#f8d0dc": "pale pink",
+    "#c8a030": "gold",
+}
 """Plain names for colours; a colour is called by the nearest."""
 
 
@@ -53,17 +73,18 @@ def lab_difference(one: Lab, other: Lab) -> float:
     else:
         h_mean = (h1 + h2 + 360) / 2 if h1 + h2 < 360 else (h1 + h2 - 360) / 2
     t = (
-        1 - 0.17 * math.cos(math.radians(h_mean - 30)) + 0.24 * math.cos(math.radians(2 * h_mean))
-        + 0.32 * math.cos(math.radians(3 * h_mean + 6)) - 0.20 * math.cos(math.radians(4 * h_mean - 63))
-    )  # fmt: skip
+        1
+        - 0.17 * math.cos(math.radians(h_mean - 30))
+        + 0.24 * math.cos(math.radians(2 * h_mean))
+        + 0.32 * math.cos(math.radians(3 * h_mean + 6))
+        - 0.20 * math.cos(math.radians(4 * h_mean - 63))
+    )
     turn = 30 * math.exp(-(((h_mean - 275) / 25) ** 2))
     rc = 2 * math.sqrt(c_bar**7 / (c_bar**7 + 25**7))
     sl = 1 + 0.015 * (l_mean - 50) ** 2 / math.sqrt(20 + (l_mean - 50) ** 2)
     sc, sh = 1 + 0.045 * c_bar, 1 + 0.015 * c_bar * t
     rt = -math.sin(math.radians(2 * turn)) * rc
-    return math.sqrt(
-        (dl / sl) ** 2 + (dc / sc) ** 2 + (big_dh / sh) ** 2 + rt * (dc / sc) * (big_dh / sh)
-    )  # fmt: skip
+    return math.sqrt((dl / sl) ** 2 + (dc / sc) ** 2 + (big_dh / sh) ** 2 + rt * (dc / sc) * (big_dh / sh))
 
 
 @lru_cache(maxsize=4096)

@@ -110,9 +110,14 @@ def make_weight_figure(key: str, name: str, weight: Weight, field: str) -> Figur
     stated = Figure(f"{key}.pounds", "stated weight", weight.amount, "pounds", field=field)
     if not weight.is_known:
         return Figure(
-            key, f"{name} grammage", 0.0, "weight", formula="{" + stated.name + "} of an unknown basis",
-            inputs=(stated,), note="Pounds mean nothing without the basis: cover, index, text, bristol or bond.",
-        )  # fmt: skip
+            key,
+            f"{name} grammage",
+            0.0,
+            "weight",
+            formula="{" + stated.name + "} of an unknown basis",
+            inputs=(stated,),
+            note="Pounds mean nothing without the basis: cover, index, text, bristol or bond.",
+        )
     width, height = BASIS_SHEETS[weight.basis]
     return Figure(
         key,
@@ -131,9 +136,12 @@ def make_thickness_figure(key: str, name: str, grammage: Figure, measured: Figur
     """
     if measured is not None:
         return Figure(
-            key, f"{name} thickness", measured.value, formula="{" + measured.name + "}, measured",
+            key,
+            f"{name} thickness",
+            measured.value,
+            formula="{" + measured.name + "}, measured",
             inputs=(measured,),
-        )  # fmt: skip
+        )
     if grammage.value <= 0:
         return Figure(key, f"{name} thickness", 0.25, source="a guess: the weight has no basis")
     return Figure(

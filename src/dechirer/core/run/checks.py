@@ -48,10 +48,15 @@ def find_missing_tools(context: RunContext) -> Iterator[Finding]:
                 f"The {job.brief.machine.name} has {', '.join(holder.name for holder in job.brief.machine.holders)}."
             )
         yield Finding(
-            "run.tool-missing", "stop", "run", title, reason,
-            f"Nothing can be {VERBS[choice.operation][1]}.", choice.tool,
+            "run.tool-missing",
+            "stop",
+            "run",
+            title,
+            reason,
+            f"Nothing can be {VERBS[choice.operation][1]}.",
+            choice.tool,
             tuple(_mends_for_tool(context, choice)),
-        )  # fmt: skip
+        )
 
 
 def _mends_for_tool(context: RunContext, choice: ToolChoice) -> Iterator[Mend]:
@@ -87,9 +92,13 @@ def find_single_score_on_heavy_stock(context: RunContext) -> Iterator[Finding]:
             continue
         told.add(piece.paper)
         yield Finding(
-            "run.single-score", "look", "run", f"{facts.paper.name} is heavy for a single score",
+            "run.single-score",
+            "look",
+            "run",
+            f"{facts.paper.name} is heavy for a single score",
             f"It weighs {facts.grammage.value:.0f} g/m²; from about {DOUBLE_SCORE_FROM_GSM:.0f} g/m² a fold is scored "
             "twice (common practice).",
-            "The fold may crack or stand off its line. Try one on an offcut.", f"{piece.id}-fold",
+            "The fold may crack or stand off its line. Try one on an offcut.",
+            f"{piece.id}-fold",
             (Mend("Score twice", (Change("run.score_passes", 2),)),),
-        )  # fmt: skip
+        )

@@ -208,28 +208,45 @@ def _count_changes(changes: int, choices: tuple[ToolChoice, ...]) -> Figure:
             names.append(choice.title)
     words = "; ".join(f"{holder}: {' then '.join(name.lower() for name in names)}" for holder, names in fitted.items())
     return Figure(
-        "run.changes", "tool changes", float(changes), "count", source=words or "no tool is needed",
+        "run.changes",
+        "tool changes",
+        float(changes),
+        "count",
+        source=words or "no tool is needed",
         note="Fitting the first tool of each holder is set-up and not counted.",
-    )  # fmt: skip
+    )
 
 
 def _total_minutes(mats: Sequence[MatRun], changes: int, pace: Pace) -> Figure:
     count = sum(mat.layout.repeats for mat in mats)
     moving = Figure(
-        "run.moving", "tool at work", sum(mat.layout.repeats * mat.seconds for mat in mats) / 60, "minutes",
+        "run.moving",
+        "tool at work",
+        sum(mat.layout.repeats * mat.seconds for mat in mats) / 60,
+        "minutes",
         source="the length of each line at the machine's speed and acceleration",
-    )  # fmt: skip
+    )
     loading = Figure(
-        "run.loading", "loading mats", count * pace.load_mat_s / 60, "minutes",
+        "run.loading",
+        "loading mats",
+        count * pace.load_mat_s / 60,
+        "minutes",
         source=f"{count} mats × {pace.load_mat_s:g} s, from the machine's profile",
-    )  # fmt: skip
+    )
     changing = Figure(
-        "run.changing", "changing tools", changes * pace.change_tool_s / 60, "minutes",
+        "run.changing",
+        "changing tools",
+        changes * pace.change_tool_s / 60,
+        "minutes",
         source=f"{changes} changes × {pace.change_tool_s:g} s, from the machine's profile",
-    )  # fmt: skip
+    )
     inputs = (moving, loading, changing)
     return Figure(
-        "run.minutes", "time at the machine", sum(each.value for each in inputs), "minutes",
-        formula=" + ".join("{" + each.name + "}" for each in inputs), inputs=inputs,
+        "run.minutes",
+        "time at the machine",
+        sum(each.value for each in inputs),
+        "minutes",
+        formula=" + ".join("{" + each.name + "}" for each in inputs),
+        inputs=inputs,
         note="An estimate from the machine's profile, without weeding and folding.",
-    )  # fmt: skip
+    )

@@ -20,9 +20,13 @@ TOOLS_FOR: dict[Operation, tuple[str, ...]] = {
 """Tools that can do an operation, the usual one first. A point spares the blade change of a wheel."""
 
 VERBS: dict[str, tuple[str, str]] = {
-    "pen": ("draw", "drawn"), "score": ("score", "scored"), "foil": ("foil", "foiled"),
-    "perforate": ("perforate", "perforated"), "kiss": ("kiss-cut", "kiss-cut"), "cut": ("cut", "cut"),
-}  # fmt: skip
+    "pen": ("draw", "drawn"),
+    "score": ("score", "scored"),
+    "foil": ("foil", "foiled"),
+    "perforate": ("perforate", "perforated"),
+    "kiss": ("kiss-cut", "kiss-cut"),
+    "cut": ("cut", "cut"),
+}
 """What each operation does, and what is then done."""
 
 

@@ -11,9 +11,19 @@ from typing import Any
 # Corners of a square: 1 top left, 2 top right, 4 bottom right, 8 bottom left. Sides: 0 top, 1 right, 2 bottom, 3 left.
 # A segment enters and leaves so that what is inside lies on its left (y down): outer rings run counter-clockwise.
 _SEGMENTS: dict[int, tuple[tuple[int, int], ...]] = {
-    1: ((3, 0),), 2: ((0, 1),), 3: ((3, 1),), 4: ((1, 2),), 6: ((0, 2),), 7: ((3, 2),), 8: ((2, 3),), 9: ((2, 0),),
-    11: ((2, 1),), 12: ((1, 3),), 13: ((1, 0),), 14: ((0, 3),),
-}  # fmt: skip
+    1: ((3, 0),),
+    2: ((0, 1),),
+    3: ((3, 1),),
+    4: ((1, 2),),
+    6: ((0, 2),),
+    7: ((3, 2),),
+    8: ((2, 3),),
+    9: ((2, 0),),
+    11: ((2, 1),),
+    12: ((1, 3),),
+    13: ((1, 0),),
+    14: ((0, 3),),
+}
 _APART = {5: ((3, 0), (1, 2)), 10: ((0, 1), (2, 3))}
 """The two saddles when the middle is outside: both corners stand alone."""
 _TOGETHER = {5: ((1, 0), (3, 2)), 10: ((0, 3), (2, 1))}
@@ -34,13 +44,13 @@ def find_rings(mask: Any, level: float = 127.5) -> list[Any]:
     a, b, c, d = above[:-1, :-1], above[:-1, 1:], above[1:, 1:], above[1:, :-1]
     # One long row is searched four times faster than a table.
     rows, columns = np.divmod(np.flatnonzero(((a != b) | (b != c) | (c != d)).ravel()), wide - 1)
-    codes = (
-        a[rows, columns] * 1 + b[rows, columns] * 2 + c[rows, columns] * 4 + d[rows, columns] * 8
-    )  # fmt: skip
+    codes = a[rows, columns] * 1 + b[rows, columns] * 2 + c[rows, columns] * 4 + d[rows, columns] * 8
     middle = (
-        mask[rows, columns].astype(np.float64) + mask[rows, columns + 1] + mask[rows + 1, columns + 1]
+        mask[rows, columns].astype(np.float64)
+        + mask[rows, columns + 1]
+        + mask[rows + 1, columns + 1]
         + mask[rows + 1, columns]
-    ) / 4 > level  # fmt: skip
+    ) / 4 > level
     starts, ends = [], []
     for code in range(1, 15):
         if code in _SEGMENTS:
@@ -51,9 +61,7 @@ def find_rings(mask: Any, level: float = 127.5) -> list[Any]:
             if not chosen.any():
                 continue
             r, q = rows[chosen], columns[chosen]
-            sides = (
-                2 * (r * wide + q), 2 * (r * wide + q + 1) + 1, 2 * ((r + 1) * wide + q), 2 * (r * wide + q) + 1
-            )  # fmt: skip
+            sides = (2 * (r * wide + q), 2 * (r * wide + q + 1) + 1, 2 * ((r + 1) * wide + q), 2 * (r * wide + q) + 1)
             for enter, leave in segments:
                 starts.append(sides[enter])
                 ends.append(sides[leave])
@@ -74,8 +82,9 @@ def _crossings(mask: Any, sides: Any, wide: int, level: float) -> Any:
     upright = sides % 2 == 1
     row, column = np.divmod(sides // 2, wide)
     one = mask[row, column].astype(np.float64)
-    other = np.where(upright, mask[np.minimum(row + 1, mask.shape[0] - 1), column],
-                     mask[row, np.minimum(column + 1, wide - 1)]).astype(np.float64)  # fmt: skip
+    other = np.where(
+        upright, mask[np.minimum(row + 1, mask.shape[0] - 1), column], mask[row, np.minimum(column + 1, wide - 1)]
+    ).astype(np.float64)
     share = (level - one) / (other - one)
     x = column + np.where(upright, 0.0, share) + 0.5
     y = row + np.where(upright, share, 0.0) + 0.5

@@ -220,9 +220,13 @@ def outline_of_lines(
     if not lines:
         return shapely.MultiPolygon()
     grown = shapely.buffer(
-        lines, width / 2, quad_segs=quarter_steps(width / 2), cap_style=caps,
-        join_style={"mitre": "mitre", "bevel": "bevel"}.get(corners, "round"), mitre_limit=4.0,
-    )  # fmt: skip
+        lines,
+        width / 2,
+        quad_segs=quarter_steps(width / 2),
+        cap_style=caps,
+        join_style={"mitre": "mitre", "bevel": "bevel"}.get(corners, "round"),
+        mitre_limit=4.0,
+    )
     return shapely.union_all(grown)
 
 

@@ -36,10 +36,12 @@ def arc(centre: Point, radius: float, start_deg: float, end_deg: float) -> Point
     steps += steps % 2  # so that the middle of a half circle lies on it
     first = math.radians(start_deg)
     return tuple(
-        (centre[0] + radius * math.cos(first + sweep * step / steps),
-         centre[1] + radius * math.sin(first + sweep * step / steps))
+        (
+            centre[0] + radius * math.cos(first + sweep * step / steps),
+            centre[1] + radius * math.sin(first + sweep * step / steps),
+        )
         for step in range(steps + 1)
-    )  # fmt: skip
+    )
 
 
 def unit_outline(shape: str, width: float, height: float) -> Points:

@@ -46,9 +46,12 @@ def grow(shape: Any, by: float, corners: str = "round") -> Any:
     if abs(by) < 1e-12:
         return shape
     return shapely.buffer(
-        shape, by, quad_segs=quarter_steps(abs(by)), join_style="mitre" if corners == "mitre" else "round",
+        shape,
+        by,
+        quad_segs=quarter_steps(abs(by)),
+        join_style="mitre" if corners == "mitre" else "round",
         mitre_limit=8.0,
-    )  # fmt: skip
+    )
 
 
 def opened(shape: Any, radius: float) -> Any:
@@ -204,8 +207,9 @@ def even_webs(parts: Sequence[Any], web: float) -> tuple[Any, list[Any]]:
         halves.append(shapely.intersection(shapely.difference(part, grow(others, web / 2)), inner))
     done: list[Any] = []
     for index, part in enumerate(halves):
-        near = [other for other in tree.query(shown[index], predicate="dwithin", distance=2 * web).tolist()
-                if other < index]  # fmt: skip
+        near = [
+            other for other in tree.query(shown[index], predicate="dwithin", distance=2 * web).tolist() if other < index
+        ]
         for other in near:
             if 0 < shapely.distance(part, done[other]) < web - 1e-9:
                 part = shapely.difference(part, grow(done[other], web))
@@ -221,9 +225,10 @@ def _close_gaps(above: Any, parts: Sequence[Any], web: float) -> Any:
     closed = grow(grow(above, web / 2), -web / 2)
     tree = shapely.STRtree(parts)
     gaps = [
-        gap for gap in shapely.get_parts(shapely.difference(closed, above))
+        gap
+        for gap in shapely.get_parts(shapely.difference(closed, above))
         if gap.geom_type == "Polygon" and len(tree.query(gap, predicate="dwithin", distance=1e-3)) > 1
-    ]  # fmt: skip
+    ]
     return shapely.union_all([above, *(grow(gap, 1e-3) for gap in gaps)])
 
 

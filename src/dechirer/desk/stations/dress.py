@@ -116,10 +116,14 @@ class DressStation(Station):
         top.addWidget(heading("Face"))
         top.addWidget(self.faces)
         for words, name, tip, run in (
-            ("Bring in art…", "bring-art", "SVG, DXF, PNG, JPEG or a typeface; dropping and pasting do too",
-             self.ask_art),
+            (
+                "Bring in art…",
+                "bring-art",
+                "SVG, DXF, PNG, JPEG or a typeface; dropping and pasting do too",
+                self.ask_art,
+            ),
             ("Words", "add-words", "Words in the middle of this face", self._add_words),
-        ):  # fmt: skip
+        ):
             button = QPushButton(words)
             button.setObjectName(name)
             button.setToolTip(tip)
@@ -141,8 +145,11 @@ class DressStation(Station):
         self.of_button.setProperty("quiet", True)
         self.of_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.of_button)
-        for words, kind in (("A border card behind it", "border"), ("A window of its outline", "window"),
-                            ("A frame with even webs between its parts", "frame")):  # fmt: skip
+        for words, kind in (
+            ("A border card behind it", "border"),
+            ("A window of its outline", "window"),
+            ("A frame with even webs between its parts", "frame"),
+        ):
             action = menu.addAction(words)
             if action is not None:
                 action.triggered.connect(lambda _=False, words=words, kind=kind: self._add_made_of(words, kind))
@@ -258,8 +265,14 @@ class DressStation(Station):
         if self.plan.dress.item(element) is not None:
             self.pick(element)
             return
-        using = next((item.id for item in self.plan.job.dress.items
-                      if element in (item.art, item.words.face if item.words else None)), "")  # fmt: skip
+        using = next(
+            (
+                item.id
+                for item in self.plan.job.dress.items
+                if element in (item.art, item.words.face if item.words else None)
+            ),
+            "",
+        )
         if using:
             self.pick(using)
 
@@ -296,9 +309,12 @@ class DressStation(Station):
 
     def _may_move(self) -> bool:
         item = self.dressed.item if self.dressed is not None else None
-        return item is not None and item.of is None and item.fit_in is None and not (
-            item.words is not None and item.words.fit == "shape"
-        )  # fmt: skip
+        return (
+            item is not None
+            and item.of is None
+            and item.fit_in is None
+            and not (item.words is not None and item.words.fit == "shape")
+        )
 
     def _drag(self, dx: float, dy: float) -> None:
         """Move with the pointer; within a millimetre of the middle it is kept there."""

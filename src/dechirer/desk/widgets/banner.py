@@ -60,9 +60,14 @@ class Banners(QWidget):
         self.hide()
 
     def say(
-        self, key: str, kind: str, text: str, buttons: list[tuple[str, Callable[[], None]]] | None = None, *,
+        self,
+        key: str,
+        kind: str,
+        text: str,
+        buttons: list[tuple[str, Callable[[], None]]] | None = None,
+        *,
         seconds: int = 0,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Show a banner until it is dropped, or for some seconds."""
         self.drop(key)
         banner = Banner(key, kind, text, buttons or [("Close", lambda: self.drop(key))], self)

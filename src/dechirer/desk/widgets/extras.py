@@ -36,14 +36,40 @@ TALLEST_PX = 132
 ATTACHMENTS: tuple[tuple[str, str, str, tuple[tuple[str, str], ...]], ...] = (
     ("window", "construct.window", "Window backer", (("paper", "paper"), ("margin", "glue margin"))),
     ("insert", "construct.slits", "Insert", (("paper", "paper"), ("style", "slits"))),
-    ("peel", "construct.peel", "Peel-away", (("shape", "shape"), ("paper", "backer"), ("margin", "backer past it"),
-                                        ("safe", "stays from edges"))),
-    ("stack", "construct.stack", "Layer stack", (("shape", "outline"), ("paper", "layers"), ("border_paper", "borders"),
-                                             ("count", "layers"), ("step", "set in by"), ("insets", "or by a list"),
-                                             ("border", "border"), ("foam", "foam"))),
-    ("envelope", "construct.envelope", "Envelope", (("paper", "paper"), ("style", "style"), ("ease", "larger by"),
-                                                ("inlay", "inlay"), ("inlay_margin", "inlay smaller by"))),
-)  # fmt: skip
+    (
+        "peel",
+        "construct.peel",
+        "Peel-away",
+        (("shape", "shape"), ("paper", "backer"), ("margin", "backer past it"), ("safe", "stays from edges")),
+    ),
+    (
+        "stack",
+        "construct.stack",
+        "Layer stack",
+        (
+            ("shape", "outline"),
+            ("paper", "layers"),
+            ("border_paper", "borders"),
+            ("count", "layers"),
+            ("step", "set in by"),
+            ("insets", "or by a list"),
+            ("border", "border"),
+            ("foam", "foam"),
+        ),
+    ),
+    (
+        "envelope",
+        "construct.envelope",
+        "Envelope",
+        (
+            ("paper", "paper"),
+            ("style", "style"),
+            ("ease", "larger by"),
+            ("inlay", "inlay"),
+            ("inlay_margin", "inlay smaller by"),
+        ),
+    ),
+)
 """Each attachment: its name, its place in the job, its title, and its fields with their titles."""
 
 

@@ -163,8 +163,14 @@ class RecipeChain(QScrollArea):
         top.addStretch(1)
         for words, name, by in (("‹", "earlier", -1), ("›", "later", 1)):
             if (by < 0 and number > 0) or (by > 0 and number < len(item.steps) - 1):
-                top.addWidget(self._button(words, f"step-{name}-{step.id}", f"{name.capitalize()} in the recipe",
-                                           partial(self._move, item, step, by)))  # fmt: skip
+                top.addWidget(
+                    self._button(
+                        words,
+                        f"step-{name}-{step.id}",
+                        f"{name.capitalize()} in the recipe",
+                        partial(self._move, item, step, by),
+                    )
+                )
         top.addWidget(self._button("×", f"step-off-{step.id}", "Take the step out", partial(self._remove, item, step)))
         column.addLayout(top)
         fields = [self._field(item, step, name, title, names) for name, title in known.fields]
@@ -279,10 +285,14 @@ class RecipeChain(QScrollArea):
                 action.triggered.connect(
                     lambda _=False, known=known: self.document.edit(
                         known.title.capitalize(),
-                        add_step(self.document.job, self._now(item), known.kind,
-                                 others[-1] if known.kind == "cut" and others else None),
+                        add_step(
+                            self.document.job,
+                            self._now(item),
+                            known.kind,
+                            others[-1] if known.kind == "cut" and others else None,
+                        ),
                     )
-                )  # fmt: skip
+                )
         button.setMenu(menu)
         return button
 

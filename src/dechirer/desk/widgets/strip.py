@@ -12,8 +12,10 @@ from dechirer.desk.theme.tokens import STRIP_HEIGHT
 
 SLANT_PX = 9.0
 KEYBOARD_REASONS = (
-    Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason, Qt.FocusReason.ShortcutFocusReason,
-)  # fmt: skip
+    Qt.FocusReason.TabFocusReason,
+    Qt.FocusReason.BacktabFocusReason,
+    Qt.FocusReason.ShortcutFocusReason,
+)
 """Ways focus comes by that want a ring to be seen."""
 TITLES: dict[str, str] = {"brief": "Brief", "construct": "Construct", "dress": "Dress", "lay": "Lay", "run": "Run"}
 """The stations that work so far, in the order of work."""

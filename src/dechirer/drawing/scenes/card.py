@@ -37,25 +37,43 @@ def make_card_scene(plan: Plan) -> Display:
     proud = max(0.0, (box.width - width) / 2)  # what a rim stands out by is not part of the finished size
     left, right = middle - width / 2, middle + width / 2
     items.append(
-        Dimension((left, bottom), (right, bottom), 34.0, format_length(width, job.units), "brief.width", "brief.width",
-                  "base")
-    )  # fmt: skip
+        Dimension(
+            (left, bottom), (right, bottom), 34.0, format_length(width, job.units), "brief.width", "brief.width", "base"
+        )
+    )
     items.append(
-        Dimension((left, bottom - proud), (left, bottom - proud - height), -34.0, format_length(height, job.units),
-                  "brief.height", "brief.height", "base")
-    )  # fmt: skip
+        Dimension(
+            (left, bottom - proud),
+            (left, bottom - proud - height),
+            -34.0,
+            format_length(height, job.units),
+            "brief.height",
+            "brief.height",
+            "base",
+        )
+    )
     copies = f"× {job.brief.count} " + ("copy" if job.brief.count == 1 else "copies")
     reach = behind * STEP_MM
     top = min(box.top, bottom - proud - height) - reach
     items.append(
-        Label((box.right + reach, top), copies, "strong", "ink", anchor="end",
-              shift_px=(0.0, -18.0), figure="brief.count", field="brief.count")
-    )  # fmt: skip
+        Label(
+            (box.right + reach, top),
+            copies,
+            "strong",
+            "ink",
+            anchor="end",
+            shift_px=(0.0, -18.0),
+            figure="brief.count",
+            field="brief.count",
+        )
+    )
     return Display(
-        tuple(items), Box(min(box.left, left), top, max(box.right, right) + reach, bottom), (86.0, 48.0, 46.0, 66.0),
+        tuple(items),
+        Box(min(box.left, left), top, max(box.right, right) + reach, bottom),
+        (86.0, 48.0, 46.0, 66.0),
         f"The closed card, {format_length(width, job.units)} wide and {format_length(height, job.units)} high, "
         f"{job.brief.count} copies on {facts.paper.name}.",
-    )  # fmt: skip
+    )
 
 
 def _visible(items: list[Item]) -> list[Item]:

@@ -38,8 +38,17 @@ def make_face_scene(plan: Plan, spot_id: str, picked: str = "", lit: str = "", s
         colour = plan.brief.paper(piece.paper).paper.colour if piece is not None else paper
         items.append(Shape((ring,), fill=colour, form="edge", role="soft", on=colour))
         box = bounds(ring)
-        items.append(Label(((box.left + box.right) / 2, box.bottom), piece.name if piece else piece_id, "small", "soft",
-                           colour, shift_px=(0.0, -10.0), yields=True))  # fmt: skip
+        items.append(
+            Label(
+                ((box.left + box.right) / 2, box.bottom),
+                piece.name if piece else piece_id,
+                "small",
+                "soft",
+                colour,
+                shift_px=(0.0, -10.0),
+                yields=True,
+            )
+        )
     items += _draw_limits(plan, spot, paper)
     backers = {item.id: item.paper for item in plan.job.dress.items if item.made == "window" and item.paper}
     for mark in plan.dress.marks:
@@ -66,12 +75,17 @@ def _draw_limits(plan: Plan, spot: Spot, paper: str) -> list[Item]:
         at = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
         inward = 1.0 if (at[0] if upright else at[1]) < (box.width if upright else box.height) / 2 else -1.0
         shift = (10.0 * inward, 0.0) if upright else (0.0, 10.0 * inward)
-        items.append(Label(at, "fold", "small", "fold", paper, turn_deg=90.0 if upright else 0.0, shift_px=shift,
-                           yields=True))  # fmt: skip
+        items.append(
+            Label(at, "fold", "small", "fold", paper, turn_deg=90.0 if upright else 0.0, shift_px=shift, yields=True)
+        )
     if safe > 0 and len(spot.outline) <= 8 and box.width > 2 * safe and box.height > 2 * safe:
         inner = Box(box.left + safe, box.top + safe, box.right - safe, box.bottom - safe)
-        ring = ((inner.left, inner.top), (inner.right, inner.top), (inner.right, inner.bottom),
-                (inner.left, inner.bottom))  # fmt: skip
+        ring = (
+            (inner.left, inner.top),
+            (inner.right, inner.top),
+            (inner.right, inner.bottom),
+            (inner.left, inner.bottom),
+        )
         items.append(Shape((ring,), form="guide", role="soft", on=paper))
     return items
 
@@ -89,15 +103,29 @@ def _draw_mark(mark: Mark, paper: str, behind: str, strong: bool) -> list[Item]:
         fill = {"paper": mark.colour, "print": mark.colour, "opening": behind}.get(mark.form, "")
         outline = form or ("edge" if strong else "")
         items.append(
-            Shape(rings, fill=fill, form=outline, role="accent" if strong and not inked else role,
-                  on=mark.colour if mark.form == "paper" else paper, element=element, shadow=mark.form == "paper",
-                  weight=weight)
-        )  # fmt: skip
+            Shape(
+                rings,
+                fill=fill,
+                form=outline,
+                role="accent" if strong and not inked else role,
+                on=mark.colour if mark.form == "paper" else paper,
+                element=element,
+                shadow=mark.form == "paper",
+                weight=weight,
+            )
+        )
     if mark.lines:
         items.append(
-            Shape(mark.lines, closed=False, form=form or "edge", role="accent" if strong and not inked else role,
-                  on=paper, element=element, weight=weight)
-        )  # fmt: skip
+            Shape(
+                mark.lines,
+                closed=False,
+                form=form or "edge",
+                role="accent" if strong and not inked else role,
+                on=paper,
+                element=element,
+                weight=weight,
+            )
+        )
     return items
 
 
@@ -115,8 +143,18 @@ def _draw_weak(plan: Plan, spot: Spot, paper: str, scale: float) -> list[Item]:
                 items.append(Shape((ring,), form="edge", role="stop" if hot else "look", on=paper, weight=1.6))
         if weak.narrow:
             worst = weak.narrow[0]
-            items.append(Label(worst.at, f"{worst.width:.2g} mm", "small", "stop", paper, anchor="start",
-                               shift_px=(12.0, -10.0), yields=True))  # fmt: skip
+            items.append(
+                Label(
+                    worst.at,
+                    f"{worst.width:.2g} mm",
+                    "small",
+                    "stop",
+                    paper,
+                    anchor="start",
+                    shift_px=(12.0, -10.0),
+                    yields=True,
+                )
+            )
         for at in weak.islands:
             items.append(Shape((_circle(at, 4.0 / scale),), fill="look", on=paper))
         if weak.islands:
@@ -144,9 +182,11 @@ def _measure(plan: Plan, dressed: Dressed, spot: Spot, scale: float) -> list[Ite
     size_field = "" if not sized or turned else f"{base}.width"
     if words is not None and words.fit in ("band", "circle"):
         size_field = f"{base}.words.width"
-    high_field = f"{base}.words.height" if words is not None and words.fit == "band" else (
-        f"{base}.height" if item.art is not None and not turned else ""
-    )  # fmt: skip
+    high_field = (
+        f"{base}.words.height"
+        if words is not None and words.fit == "band"
+        else (f"{base}.height" if item.art is not None and not turned else "")
+    )
     region = placed.region
     moves = item.of is None and not (words is not None and words.fit == "shape")
     # As on a drawing board: a chain of measures below the face, and one beside it, clear of what is on it.
@@ -158,21 +198,37 @@ def _measure(plan: Plan, dressed: Dressed, spot: Spot, scale: float) -> list[Ite
     further = beside + (24.0 if (top - region[1]) * scale < SHORT_PX else 0.0)
     element = f"item:{item.id}"
     items: list[Item] = [
-        Dimension((left, bottom), (right, bottom), below, dressed.width.text(units), dressed.width.key, size_field,
-                  element),
-        Dimension((right, bottom), (right, top), beside, dressed.height.text(units), dressed.height.key, high_field,
-                  element),
-    ]  # fmt: skip
+        Dimension(
+            (left, bottom), (right, bottom), below, dressed.width.text(units), dressed.width.key, size_field, element
+        ),
+        Dimension(
+            (right, bottom), (right, top), beside, dressed.height.text(units), dressed.height.key, high_field, element
+        ),
+    ]
     if left - region[0] > 0.3:
         items.append(
-            Dimension((region[0], bottom), (left, bottom), lower, dressed.left.text(units), dressed.left.key,
-                      f"{base}.place.left" if moves else "", element)
-        )  # fmt: skip
+            Dimension(
+                (region[0], bottom),
+                (left, bottom),
+                lower,
+                dressed.left.text(units),
+                dressed.left.key,
+                f"{base}.place.left" if moves else "",
+                element,
+            )
+        )
     if top - region[1] > 0.3:
         items.append(
-            Dimension((right, top), (right, region[1]), further, dressed.top.text(units), dressed.top.key,
-                      f"{base}.place.top" if moves else "", element)
-        )  # fmt: skip
+            Dimension(
+                (right, top),
+                (right, region[1]),
+                further,
+                dressed.top.text(units),
+                dressed.top.key,
+                f"{base}.place.top" if moves else "",
+                element,
+            )
+        )
     return items
 
 
@@ -191,8 +247,16 @@ def make_landing_scene(plan: Plan, spot_id: str, picked: str = "") -> Display:
         form = form_of_line(line.operation, line.role, line.sense)
         role = line.colour or ("fold" if line.role in ("fold", "tick") else "ink")
         strong = f"-{picked}-" in line.id and bool(picked)
-        items.append(Shape(line.paths, closed=line.closed, form=form, role="accent" if strong else role, on=paper,
-                           weight=1.1 if strong else 0.7))  # fmt: skip
+        items.append(
+            Shape(
+                line.paths,
+                closed=line.closed,
+                form=form,
+                role="accent" if strong else role,
+                on=paper,
+                weight=1.1 if strong else 0.7,
+            )
+        )
     for mark in plan.dress.marks:
         other = plan.dress.spot(mark.spot)
         if mark.form == "print" and other is not None and other.piece == spot.piece:

@@ -87,10 +87,27 @@ def _draw_shelf(
             items.append(Shape(paths, closed=line.closed, form=form, role=role, on=paper, weight=0.8))
         foot = (x, corner[1])
         size = format_size(piece.width.value, piece.height.value, units)
-        items.append(Label(foot, _fit(f"{piece.letter} {piece.name}", cell_px), "strong", anchor="start",
-                           shift_px=(0.0, SHELF_PICTURE_PX + 14.0), element=piece.id))  # fmt: skip
-        items.append(Label(foot, _fit(f"{size} · × {piece.count}", cell_px), "small", "soft", anchor="start",
-                           shift_px=(0.0, SHELF_PICTURE_PX + 31.0), figure=piece.width.key))  # fmt: skip
+        items.append(
+            Label(
+                foot,
+                _fit(f"{piece.letter} {piece.name}", cell_px),
+                "strong",
+                anchor="start",
+                shift_px=(0.0, SHELF_PICTURE_PX + 14.0),
+                element=piece.id,
+            )
+        )
+        items.append(
+            Label(
+                foot,
+                _fit(f"{size} · × {piece.count}", cell_px),
+                "small",
+                "soft",
+                anchor="start",
+                shift_px=(0.0, SHELF_PICTURE_PX + 31.0),
+                figure=piece.width.key,
+            )
+        )
     return items
 
 
@@ -133,17 +150,38 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
         paths = tuple(move.all(path) for path in line.paths)
         form = form_of_line(line.operation, line.role, line.sense)
         items.append(
-            Shape(paths, closed=line.closed, form=form, role="fold" if line.role in ("fold", "tick") else "ink",
-                  on=paper.colour, element=line.id, weight=1.6 if picked == line.id else 1.0)
-        )  # fmt: skip
+            Shape(
+                paths,
+                closed=line.closed,
+                form=form,
+                role="fold" if line.role in ("fold", "tick") else "ink",
+                on=paper.colour,
+                element=line.id,
+                weight=1.6 if picked == line.id else 1.0,
+            )
+        )
     items.append(
-        Dimension((box.right, box.top), (box.left, box.top), 24.0, piece.width.text(units), piece.width.key,
-                  _typed(plan, piece.width.key), piece.id)
-    )  # fmt: skip
+        Dimension(
+            (box.right, box.top),
+            (box.left, box.top),
+            24.0,
+            piece.width.text(units),
+            piece.width.key,
+            _typed(plan, piece.width.key),
+            piece.id,
+        )
+    )
     items.append(
-        Dimension((box.left, box.bottom), (box.left, box.top), -24.0, piece.height.text(units), piece.height.key,
-                  _typed(plan, piece.height.key), piece.id)
-    )  # fmt: skip
+        Dimension(
+            (box.left, box.bottom),
+            (box.left, box.top),
+            -24.0,
+            piece.height.text(units),
+            piece.height.key,
+            _typed(plan, piece.height.key),
+            piece.id,
+        )
+    )
     for measure in piece.measures:
         items += _draw_measure(measure, piece, move, paper.colour, plan.job)
     return items + _name_piece(plan, piece, box, scale)
@@ -155,16 +193,28 @@ def _name_piece(plan: Plan, piece: Piece, box: Box, scale: float) -> list[Item]:
     paper = facts.paper
     grams = f" ({facts.grammage.text()})" if "lb" in paper.weight and facts.grammage.value else ""
     title = f"{piece.letter} {piece.name} × {piece.count}"
-    lines = [(title, "strong", "ink", ""), (paper.name, "small", "soft", ""),
-             (paper.weight + grams, "small", "soft", facts.grammage.key)]  # fmt: skip
+    lines = [
+        (title, "strong", "ink", ""),
+        (paper.name, "small", "soft", ""),
+        (paper.weight + grams, "small", "soft", facts.grammage.key),
+    ]
     place = _find_place(piece, [words for words, *_ in lines], scale)
     moved = translate(box.left - bounds(piece.outline).left, box.top - bounds(piece.outline).top)
     on = paper.colour if place.inside else ""
     return [
-        Label(moved(place.at), words, style, role, on, place.anchor, "" if number else piece.id,
-              shift_px=(place.shift_px[0], place.shift_px[1] + LINE_PX * number), figure=figure)
+        Label(
+            moved(place.at),
+            words,
+            style,
+            role,
+            on,
+            place.anchor,
+            "" if number else piece.id,
+            shift_px=(place.shift_px[0], place.shift_px[1] + LINE_PX * number),
+            figure=figure,
+        )
         for number, (words, style, role, figure) in enumerate(lines[: place.lines])
-    ]  # fmt: skip
+    ]
 
 
 class _Place(Struct, frozen=True):
@@ -192,17 +242,24 @@ def _find_place(piece: Piece, words: list[str], scale: float) -> _Place:
             middle = (box.left + box.right) / 2
             for place, left, top in (
                 (_Place((box.left, box.top), "start", (11.0, 17.0), count), box.left + 11 / scale, box.top + 8 / scale),
-                (_Place((box.left, box.bottom), "start", (11.0, 4.0 - high), count), box.left + 11 / scale,
-                 box.bottom - (high + 4) / scale),
-                (_Place((middle, box.top), "middle", (0.0, 0.2 * box.height * scale), count),
-                 middle - wide / 2 / scale, box.top + 0.2 * box.height - 8 / scale),
-            ):  # fmt: skip
+                (
+                    _Place((box.left, box.bottom), "start", (11.0, 4.0 - high), count),
+                    box.left + 11 / scale,
+                    box.bottom - (high + 4) / scale,
+                ),
+                (
+                    _Place((middle, box.top), "middle", (0.0, 0.2 * box.height * scale), count),
+                    middle - wide / 2 / scale,
+                    box.top + 0.2 * box.height - 8 / scale,
+                ),
+            ):
                 xs = [left + share * wide / scale for share in (0.0, 0.25, 0.5, 0.75, 1.0)]
                 ys = (top, top + high / 2 / scale, top + high / scale)
                 if all(
                     is_inside(panel.outline, (x, y)) and not any(is_inside(hole, (x, y)) for hole in panel.holes)
-                    for x in xs for y in ys
-                ):  # fmt: skip
+                    for x in xs
+                    for y in ys
+                ):
                     return place
     whole = bounds(piece.outline)
     below = 20.0 + 22.0 * sum(_is_upright(mark) and not mark.lifts for mark in piece.folds[:MOST_FOLDS_MEASURED])
@@ -266,9 +323,17 @@ def _draw_measure(measure: Measure, piece: Piece, move: Affine, paper: str, job:
     items: list[Item] = []
     if measure.as_words:
         return [
-            Label(start, text, "small", "ink", paper, shift_px=(0.0, measure.shift_px),
-                  figure=measure.figure.key, field=measure.figure.field or "")
-        ]  # fmt: skip
+            Label(
+                start,
+                text,
+                "small",
+                "ink",
+                paper,
+                shift_px=(0.0, measure.shift_px),
+                figure=measure.figure.key,
+                field=measure.figure.field or "",
+            )
+        ]
     if measure.guide:
         items.append(Shape((move.all(measure.guide),), form="guide", role="soft", on=paper))
     items.append(

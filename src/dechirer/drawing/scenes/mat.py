@@ -19,9 +19,15 @@ LETTER_MM = 6.0
 
 
 def make_mat_scene(
-    plan: Plan, layout: MatLayout, *, picked: str = "", moved: Placement | None = None, refused: bool = False,
-    bare: bool = False, wordless: bool = False,
-) -> Display:  # fmt: skip
+    plan: Plan,
+    layout: MatLayout,
+    *,
+    picked: str = "",
+    moved: Placement | None = None,
+    refused: bool = False,
+    bare: bool = False,
+    wordless: bool = False,
+) -> Display:
     """A loaded mat.
 
     Args:
@@ -40,16 +46,21 @@ def make_mat_scene(
         items += _draw_placement(plan, moved, lit=True, refused=refused)
     if not bare:
         sheet = layout.sheet
-        items.append(Dimension((0.0, sheet.height), (sheet.width, sheet.height), 26.0,
-                               f"sheet {format_length(sheet.width, units)}"))  # fmt: skip
-        items.append(Dimension((sheet.width, 0.0), (sheet.width, sheet.height), -26.0,
-                               format_length(sheet.height, units)))  # fmt: skip
+        items.append(
+            Dimension(
+                (0.0, sheet.height), (sheet.width, sheet.height), 26.0, f"sheet {format_length(sheet.width, units)}"
+            )
+        )
+        items.append(
+            Dimension((sheet.width, 0.0), (sheet.width, sheet.height), -26.0, format_length(sheet.height, units))
+        )
         middle = machine.mat_width / 2
         items.append(Arrow((middle, 0.0), -90.0, shift_px=(0.0, -14.0)))
         items.append(
-            Label((middle, 0.0), f"this edge goes in first: {sheet.first_edge}", "small", "accent",
-                  shift_px=(0.0, -36.0))
-        )  # fmt: skip
+            Label(
+                (middle, 0.0), f"this edge goes in first: {sheet.first_edge}", "small", "accent", shift_px=(0.0, -36.0)
+            )
+        )
     if wordless:
         items = [item for item in items if not isinstance(item, Label)]
     box = Box(0.0, 0.0, machine.mat_width, machine.mat_height)
@@ -95,10 +106,15 @@ def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
     paper = plan.brief.paper(layout.paper).paper.colour
     room = layout.sheet.room
     items: list[Item] = [
-        Shape((rectangle(machine.mat_width, machine.mat_height),), fill=MAT_COLOUR, form="hair", shadow=True,
-              on=MAT_COLOUR),
+        Shape(
+            (rectangle(machine.mat_width, machine.mat_height),),
+            fill=MAT_COLOUR,
+            form="hair",
+            shadow=True,
+            on=MAT_COLOUR,
+        ),
         Shape((rectangle(layout.sheet.width, layout.sheet.height),), fill=paper, form="hair", on=paper),
-    ]  # fmt: skip
+    ]
     if room.width > 0 and room.height > 0:
         ring = rectangle(room.width, room.height, at=(room.left, room.top))
         items.append(Shape((ring,), form="reach", role="soft", on=paper))
@@ -116,8 +132,9 @@ def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) 
     box = placed.box
     items.append(_name_placement(placed, paper))
     if placed.pinned:
-        items.append(Label((box.right, box.top), "pinned", "small", "accent", paper, anchor="end",
-                           shift_px=(-8.0, 14.0)))  # fmt: skip
+        items.append(
+            Label((box.right, box.top), "pinned", "small", "accent", paper, anchor="end", shift_px=(-8.0, 14.0))
+        )
     return items
 
 
@@ -125,9 +142,12 @@ def _name_placement(placed: Placement, paper: str) -> Label:
     """The piece's letter and name, off its folds and what is on it; the letter alone where the name would run over."""
     box, piece = placed.box, placed.piece
     points = [
-        point for line in placed.lines() if line.role in ("fold", "art", "hole", "peel")
-        for path in line.paths for point in path[:: max(1, len(path) // 8)]
-    ]  # fmt: skip
+        point
+        for line in placed.lines()
+        if line.role in ("fold", "art", "hole", "peel")
+        for path in line.paths
+        for point in path[:: max(1, len(path) // 8)]
+    ]
     x = _clear_of([point[0] for point in points], box.left, box.width)
     y = _clear_of([point[1] for point in points], box.top, box.height)
     along = box.height if placed.turned else box.width

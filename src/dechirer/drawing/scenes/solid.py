@@ -329,12 +329,21 @@ def _draw_marks(plan: Plan, body: _Body, eye: Eye, marks: list[tuple[Spot, Mark]
             fill = mark.colour if mark.form in ("paper", "print") else ""
             form = {"paper": "edge", "print": ""}.get(mark.form, "edge")
             role = "soft" if mark.form == "paper" else mark.colour if mark.form in ("pen", "foil") else "ink"
-            items.append(Shape(tuple(flat(ring) for ring in rings), fill=fill, form=form, role=role, on=paper,
-                               weight=0.6))  # fmt: skip
+            items.append(
+                Shape(tuple(flat(ring) for ring in rings), fill=fill, form=form, role=role, on=paper, weight=0.6)
+            )
         role = mark.colour if mark.form in ("pen", "foil") else "ink"
         if mark.rough_lines:
-            items.append(Shape(tuple(flat(line) for line in mark.rough_lines), closed=False, form="edge", role=role,
-                               on=paper, weight=0.8))  # fmt: skip
+            items.append(
+                Shape(
+                    tuple(flat(line) for line in mark.rough_lines),
+                    closed=False,
+                    form="edge",
+                    role=role,
+                    on=paper,
+                    weight=0.8,
+                )
+            )
     return items
 
 

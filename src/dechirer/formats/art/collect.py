@@ -116,10 +116,19 @@ class Collector:
             role, reason = guess_role(looks)
             made.append(
                 ArtGroup(
-                    make_id(key.name or ("line" if key.stroke else "area"), taken), title_of(key), role, tuple(paths),
-                    key.colour, key.stroke, key.caps, key.corners, key.rule, key.dash, reason,  # type: ignore[arg-type]
+                    make_id(key.name or ("line" if key.stroke else "area"), taken),
+                    title_of(key),
+                    role,
+                    tuple(paths),
+                    key.colour,
+                    key.stroke,
+                    key.caps,
+                    key.corners,
+                    key.rule,
+                    key.dash,
+                    reason,  # type: ignore[arg-type]
                 )
-            )  # fmt: skip
+            )
         return tuple(made)
 
     def _thin_out(self) -> None:
@@ -169,8 +178,15 @@ def make_art(id: str, name: str, sheet: Sheet, box: tuple[float, float, float, f
         raise ArtError(f"{name}: the art would be {max(width, height) / 1000:.0f} m across")
     try:
         return Art(
-            id, name[:120], max(width, 1e-3), max(height, 0.0), sheet.groups, sheet.settled, sheet.doubt,
-            source=name[:200], lost=tuple(text[:200] for text in sheet.lost[:50]),
-        )  # fmt: skip
+            id,
+            name[:120],
+            max(width, 1e-3),
+            max(height, 0.0),
+            sheet.groups,
+            sheet.settled,
+            sheet.doubt,
+            source=name[:200],
+            lost=tuple(text[:200] for text in sheet.lost[:50]),
+        )
     except ValueError as error:
         raise ArtError(f"{name}: {error}") from None

@@ -16,9 +16,14 @@ MOST_BYTES = 60_000_000
 MOST_ENTITIES = 100_000
 WITHIN_MM = 0.005
 UNITS: dict[int, tuple[str, float]] = {
-    1: ("inches", 25.4), 2: ("feet", 304.8), 4: ("millimetres", 1.0), 5: ("centimetres", 10.0), 6: ("metres", 1000.0),
-    13: ("microns", 0.001), 14: ("decimetres", 100.0),
-}  # fmt: skip
+    1: ("inches", 25.4),
+    2: ("feet", 304.8),
+    4: ("millimetres", 1.0),
+    5: ("centimetres", 10.0),
+    6: ("metres", 1000.0),
+    13: ("microns", 0.001),
+    14: ("decimetres", 100.0),
+}
 """$INSUNITS of the DXF reference: the unit's name and its size in mm."""
 
 
@@ -150,7 +155,7 @@ class _Walker:
         layer = str(entity.dxf.get("layer", "0"))
         self.collector.add(
             Key("" if layer == "0" else layer, self._colour(entity), 0.1, dash=self._dash(entity)), out.text()
-        )  # fmt: skip
+        )
 
     def _colour(self, entity: Any) -> str:
         from ezdxf import colors

@@ -117,9 +117,15 @@ def _mask(image: Any, name: str) -> tuple[Any, str, Any]:
         raise ArtError(f"{name}: its background is neither transparent nor plain, so nothing can be traced")
     apart = np.abs(colours.astype(np.int16) - ground.astype(np.int16)).max(axis=2)
     # Full strength a little above the threshold, so that half strength lies where an edge's blend is half way.
-    strength = np.clip(apart * (127.5 / PLAIN), 0, 255) if apart.max() < 2 * PLAIN else np.clip(
-        apart.astype(np.float32) * (255.0 / max(float(np.percentile(apart[apart > PLAIN], 50)), 1.0)), 0, 255
-    ) if (apart > PLAIN).any() else np.zeros_like(apart)  # fmt: skip
+    strength = (
+        np.clip(apart * (127.5 / PLAIN), 0, 255)
+        if apart.max() < 2 * PLAIN
+        else np.clip(
+            apart.astype(np.float32) * (255.0 / max(float(np.percentile(apart[apart > PLAIN], 50)), 1.0)), 0, 255
+        )
+        if (apart > PLAIN).any()
+        else np.zeros_like(apart)
+    )
     return strength.astype(np.uint8), "plain background", colours
 
 

@@ -27,10 +27,28 @@ LAYER = ("{http://www.inkscape.org/namespaces/inkscape}label",)
 _URL = re.compile(r"url\(\s*['\"]?#([^)'\"]+)['\"]?\s*\)")
 SHAPES = frozenset({"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"})
 HOLDERS = frozenset({"g", "a", "switch"})
-SILENT = frozenset({
-    "defs", "style", "title", "desc", "metadata", "symbol", "clipPath", "marker", "linearGradient", "radialGradient",
-    "pattern", "script", "namedview", "mask", "filter", "view", "stop", "",
-})  # fmt: skip
+SILENT = frozenset(
+    {
+        "defs",
+        "style",
+        "title",
+        "desc",
+        "metadata",
+        "symbol",
+        "clipPath",
+        "marker",
+        "linearGradient",
+        "radialGradient",
+        "pattern",
+        "script",
+        "namedview",
+        "mask",
+        "filter",
+        "view",
+        "stop",
+        "",
+    }
+)
 
 
 def read_svg(data: bytes, name: str, id: str = "art", *, px_per_inch: float | None = None) -> Art:
@@ -169,16 +187,24 @@ class _Walker:
             self.collector.lose(kind)
 
     def _nested(
-        self, element: Element, map: Affine, style: dict[str, str], name: str, clips: tuple[Any, ...], depth: int,
+        self,
+        element: Element,
+        map: Affine,
+        style: dict[str, str],
+        name: str,
+        clips: tuple[Any, ...],
+        depth: int,
         use: Element | None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         wide, high = self.view
         source = use if use is not None else element
         width = parse_length(source.get("width") or element.get("width"), wide, wide)
         height = parse_length(source.get("height") or element.get("height"), high, high)
-        x, y = (0.0, 0.0) if use is not None else (
-            parse_length(element.get("x"), wide), parse_length(element.get("y"), high)
-        )  # fmt: skip
+        x, y = (
+            (0.0, 0.0)
+            if use is not None
+            else (parse_length(element.get("x"), wide), parse_length(element.get("y"), high))
+        )
         inner = fit_view(element, width, height).then(Affine(e=x, f=y)).then(map)
         outer_view, view = self.view, numbers(element.get("viewBox"))
         self.view = (view[2], view[3]) if len(view) == 4 else (width, height)
@@ -296,9 +322,17 @@ class _Walker:
             self._stroke(element, kind, map, style, name, clips, stroke, width, pen)
 
     def _stroke(
-        self, element: Element, kind: str, map: Affine, style: dict[str, str], name: str, clips: tuple[Any, ...],
-        colour: str, width: float, pen: Pen,
-    ) -> None:  # fmt: skip
+        self,
+        element: Element,
+        kind: str,
+        map: Affine,
+        style: dict[str, str],
+        name: str,
+        clips: tuple[Any, ...],
+        colour: str,
+        width: float,
+        pen: Pen,
+    ) -> None:
         caps = {"round": "round", "square": "square"}.get(style["stroke-linecap"], "flat")
         corners = {"round": "round", "bevel": "bevel"}.get(style["stroke-linejoin"], "mitre")
         dashes = [] if style["stroke-dasharray"] == "none" else numbers(style["stroke-dasharray"])
@@ -314,9 +348,17 @@ class _Walker:
         self._keep(Key(name, colour, round(width * factor, 4), caps, corners, dash=dash), pen.out, clips)
 
     def _uneven_stroke(
-        self, element: Element, kind: str, map: Affine, name: str, colour: str, width: float, caps: str, corners: str,
+        self,
+        element: Element,
+        kind: str,
+        map: Affine,
+        name: str,
+        colour: str,
+        width: float,
+        caps: str,
+        corners: str,
         clips: tuple[Any, ...],
-    ) -> None:  # fmt: skip
+    ) -> None:
         """A line drawn with a squeezed pen: its outline, made before the squeeze."""
         from dechirer.core.shape.curves import flatten, outline_of_lines
 

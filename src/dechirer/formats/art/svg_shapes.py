@@ -239,6 +239,10 @@ def _draw_poly(element: Element, pen: Pen, view: tuple[float, float]) -> None:
 
 
 DRAWERS: dict[str, Callable[[Element, Pen, tuple[float, float]], None]] = {
-    "rect": _draw_rect, "circle": _draw_round, "ellipse": _draw_round, "line": _draw_line, "polyline": _draw_poly,
+    "rect": _draw_rect,
+    "circle": _draw_round,
+    "ellipse": _draw_round,
+    "line": _draw_line,
+    "polyline": _draw_poly,
     "polygon": _draw_poly,
-}  # fmt: skip
+}

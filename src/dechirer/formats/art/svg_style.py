@@ -6,21 +6,57 @@ import re
 from typing import Any
 from xml.etree.ElementTree import Element
 
-INHERITED = frozenset({
-    "fill", "stroke", "stroke-width", "fill-rule", "clip-rule", "stroke-linecap", "stroke-linejoin",
-    "stroke-dasharray", "visibility", "color", "fill-opacity", "stroke-opacity", "font-size",
-})  # fmt: skip
-OWN = frozenset({"display", "opacity", "clip-path", "mask", "filter", "vector-effect", "stop-color", "overflow",
-                 "marker-start", "marker-mid", "marker-end", "marker"})  # fmt: skip
+INHERITED = frozenset(
+    {
+        "fill",
+        "stroke",
+        "stroke-width",
+        "fill-rule",
+        "clip-rule",
+        "stroke-linecap",
+        "stroke-linejoin",
+        "stroke-dasharray",
+        "visibility",
+        "color",
+        "fill-opacity",
+        "stroke-opacity",
+        "font-size",
+    }
+)
+OWN = frozenset(
+    {
+        "display",
+        "opacity",
+        "clip-path",
+        "mask",
+        "filter",
+        "vector-effect",
+        "stop-color",
+        "overflow",
+        "marker-start",
+        "marker-mid",
+        "marker-end",
+        "marker",
+    }
+)
 START: dict[str, str] = {
-    "fill": "#000000", "stroke": "none", "stroke-width": "1", "fill-rule": "nonzero", "clip-rule": "nonzero",
-    "stroke-linecap": "butt", "stroke-linejoin": "miter", "stroke-dasharray": "none", "visibility": "visible",
-    "color": "#000000", "fill-opacity": "1", "stroke-opacity": "1", "font-size": "16",
-}  # fmt: skip
+    "fill": "#000000",
+    "stroke": "none",
+    "stroke-width": "1",
+    "fill-rule": "nonzero",
+    "clip-rule": "nonzero",
+    "stroke-linecap": "butt",
+    "stroke-linejoin": "miter",
+    "stroke-dasharray": "none",
+    "visibility": "visible",
+    "color": "#000000",
+    "fill-opacity": "1",
+    "stroke-opacity": "1",
+    "font-size": "16",
+}
 
 _LENGTH = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([a-zA-Z%]*)\s*$")
-PX_PER = {"": 1.0, "px": 1.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0, "pt": 96 / 72, "pc": 16.0,
-          "q": 96 / 101.6}  # fmt: skip
+PX_PER = {"": 1.0, "px": 1.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0, "pt": 96 / 72, "pc": 16.0, "q": 96 / 101.6}
 """px of CSS (96 to the inch) per unit: CSS Values and Units Level 3, absolute lengths."""
 
 
