@@ -16,7 +16,8 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from bench.table import show, spread, verdict
-from dechirer.core.job.edit import Change, apply_changes
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Planner, make_plan

@@ -13,9 +13,10 @@ from scipy.spatial.transform import Rotation
 from bench.table import show, spread, verdict
 from dechirer.core.brief.brief import make_brief
 from dechirer.core.construct.construct import make_construct
-from dechirer.core.construct.constructions import KINDS
-from dechirer.core.construct.folding import fold, hinge_axis
-from dechirer.core.job.edit import Change, apply_changes
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.card.folding import fold, hinge_axis
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
 from dechirer.demo import load_demo_job
 from dechirer.drawing.scenes.solid import make_folded_scene

@@ -12,9 +12,10 @@ import shapely
 
 from bench.table import show, spread, verdict
 from dechirer.core.dress.drawn import Drawn, Part
-from dechirer.core.dress.lettering import set_words
+from dechirer.core.dress.words.lettering import set_words
 from dechirer.core.dress.recipe import Kitchen, cook
-from dechirer.core.job.dressing import Step, Words
+from dechirer.core.dress.step import Step
+from dechirer.core.dress.decisions import Words
 from dechirer.core.length import parse_length
 from dechirer.core.shape.algebra import quarter_steps
 from dechirer.core.shape.webs import find_narrow, grow

@@ -6,7 +6,9 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from dechirer.core.job.dressing import Art, ArtGroup, Dress, Item, Place, Step, Words
+from dechirer.core.dress.brought import Art, ArtGroup
+from dechirer.core.dress.decisions import Dress, Item, Place, Words
+from dechirer.core.dress.step import Step
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from tests.helpers import changed, quick_job

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dechirer.core.finding import Finding
-from dechirer.core.job.edit import Change, apply_changes
-from dechirer.core.job.fields import read_field
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.edit import read_field
 from dechirer.core.job.model import Job
 from dechirer.core.job.new import make_job
 from dechirer.core.length import parse_length

@@ -10,7 +10,7 @@ import pytest
 
 from dechirer.cli import run_command_line
 from dechirer.core.job.model import Job
-from dechirer.formats.archive import write_archive
+from dechirer.formats.job.archive import write_archive
 from tests.helpers import changed
 
 

@@ -12,16 +12,18 @@ from pathlib import Path
 import click
 
 from dechirer import __version__
-from dechirer.core.job.machine import load_machines
-from dechirer.core.job.model import CONSTRUCTIONS, FOLD_KINDS, Job, JobError
+from dechirer.core.brief.machine import load_machines
+from dechirer.core.card.fold import FOLD_KINDS
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.job.model import Job, JobError
 from dechirer.core.job.new import make_job
 from dechirer.core.length import LengthError, format_size, parse_length
 from dechirer.core.paper.standards import parse_size
 from dechirer.core.paper.weight import WeightError, parse_weight
 from dechirer.core.plan import Plan, make_plan
-from dechirer.formats.archive import ArchiveError, read_archive
 from dechirer.formats.export import export_plan
-from dechirer.formats.plan_json import make_finding_record, make_plan_record
+from dechirer.formats.job.archive import ArchiveError, read_archive
+from dechirer.formats.outputs.plan_json import make_finding_record, make_plan_record
 
 FINE, STOPPED, BAD_INPUT = 0, 1, 2
 FOLDS = {"side": "side-fold", "top": "top-fold", "flat": "flat"}

@@ -6,27 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.dress.arrange import (
-    FIRST_STEPS,
-    add_step,
-    correct_scale,
-    forget_unused,
-    make_as,
-    move_item,
-    move_step,
-    new_id,
-    other_paper,
-    place_again,
-    place_art,
-    place_at,
-    place_in_middle,
-    place_made_of,
-    place_words,
-    remove_step,
-    ways_for,
-)
-from dechirer.core.dress.checks import remove_item
-from dechirer.core.job.dressing import MADE, STEP_KINDS
+from dechirer.core.dress.edits import FIRST_STEPS, add_step, correct_scale, forget_unused, make_as, move_item, move_step, new_id, other_paper, place_again, place_art, place_at, place_in_middle, place_made_of, place_words, remove_step, ways_for
+from dechirer.core.dress.seen import remove_item
+from dechirer.core.dress.decisions import MADE, STEP_KINDS
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.plan import make_plan
@@ -166,7 +148,7 @@ def test_a_known_feature_settles_the_size(shown: float, true: float) -> None:
 
 
 def test_a_field_typed_with_nonsense_keeps_the_old_value() -> None:
-    from dechirer.core.job.fields import FieldError
+    from dechirer.core.decide.field import FieldError
 
     job = dressed(item(steps=(step("border", by="2 mm"),)))
     for path, text in (

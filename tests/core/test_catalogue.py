@@ -15,9 +15,11 @@ from dechirer.core.construct.checks import CHECKS as CONSTRUCT_CHECKS
 from dechirer.core.finding import SEVERITIES, sort_findings, verdict_of
 from dechirer.core.job.attach import add_envelope, add_layer, add_peel, add_slits, add_stack, add_window
 from dechirer.core.job.edit import apply_changes
-from dechirer.core.job.fields import FieldError, find_spec, read_field, show_field
-from dechirer.core.job.machine import load_machines
-from dechirer.core.job.model import Job, JobError, Pin, from_plain, read_job_json, to_plain, write_job_json
+from dechirer.core.decide.field import FieldError
+from dechirer.core.job.edit import find_slot, read_field, show_field
+from dechirer.core.brief.machine import load_machines
+from dechirer.core.job.model import Job, JobError, from_plain, read_job_json, to_plain, write_job_json
+from dechirer.core.lay.decisions import Pin
 from dechirer.core.lay.checks import CHECKS as LAY_CHECKS
 from dechirer.core.plan import make_plan
 from dechirer.core.run.checks import CHECKS as RUN_CHECKS
@@ -73,8 +75,8 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "construct.slit-catch": lambda: typed(with_all(quick_job(), add_slits), "construct.slits.catch", "2 mm"),
     "construct.slits-meet": lambda: typed(with_all(quick_job(), add_slits), "construct.slits.catch", "50 mm"),
     "construct.door-narrow": lambda: typed(quick_job("40 x 90 mm", fold="gate"), "construct.gate.gap", "10 mm"),
-    "construct.hinge-narrow": lambda: typed(quick_job("5x5in", fold="hinged-shape"), "construct.hinged.hinge", "1/2"),
-    "construct.hinge-too-wide": lambda: typed(quick_job("5x5in", fold="hinged-shape"), "construct.hinged.hinge", "6"),
+    "construct.hinge-narrow": lambda: typed(quick_job("5x5in", fold="hinged-shape"), "construct.hinged_shape.hinge", "1/2"),
+    "construct.hinge-too-wide": lambda: typed(quick_job("5x5in", fold="hinged-shape"), "construct.hinged_shape.hinge", "6"),
     "construct.tab-narrow": lambda: typed(quick_job("5x5in", fold="concertina"), "construct.concertina.tab", "3 mm"),
     "construct.tab-over-fold": lambda: typed(
         quick_job("1x3in", fold="concertina"), "construct.concertina.tab", "30 mm"
@@ -90,29 +92,29 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "construct.cuts-cross": lambda: with_all(quick_job("5x4in", fold="money-holder"), add_window),
     "construct.straps-near-edge": lambda: quick_job("2x3in", fold="money-holder"),
     "construct.note-does-not-fit": lambda: typed(
-        quick_job("5x4in", fold="money-holder"), "construct.money.clearance", "-2 mm"
+        quick_job("5x4in", fold="money-holder"), "construct.money_holder.clearance", "-2 mm"
     ),
-    "construct.glue-zone": lambda: changed(quick_job("4x4in", fold="money-holder"), construct__money__holder="dome"),
-    "construct.small-parts": lambda: changed(quick_job("6x6in", fold="money-holder"), construct__money__holder="dome"),
+    "construct.glue-zone": lambda: changed(quick_job("4x4in", fold="money-holder"), construct__money_holder__holder="dome"),
+    "construct.small-parts": lambda: changed(quick_job("6x6in", fold="money-holder"), construct__money_holder__holder="dome"),
     "construct.holder-thick": lambda: quick_job("5x4in", fold="money-holder"),
     "construct.motifs-too-close": lambda: quick_job("4x3in", fold="flap-row"),
     "construct.row-too-high": lambda: quick_job("9x2in", fold="flap-row"),
-    "construct.no-flap": lambda: typed(quick_job("9x3in", fold="flap-row"), "construct.row.strip", "21 mm"),
+    "construct.no-flap": lambda: typed(quick_job("9x3in", fold="flap-row"), "construct.flap_row.strip", "21 mm"),
     "construct.flap-small": lambda: typed(
-        quick_job("9x3in", fold="flap-row"), "construct.row.motifs.motif-2.width", "12 mm"
+        quick_job("9x3in", fold="flap-row"), "construct.flap_row.motifs.motif-2.width", "12 mm"
     ),
-    "construct.order-impossible": lambda: changed(quick_job("4x5in", fold="lock-gate"), construct__lock__first="right"),
+    "construct.order-impossible": lambda: changed(quick_job("4x5in", fold="lock-gate"), construct__lock_gate__first="right"),
     "construct.strap-wider-than-slot": lambda: typed(
-        quick_job("4x5in", fold="lock-gate"), "construct.lock.clearance", "-2 mm"
+        quick_job("4x5in", fold="lock-gate"), "construct.lock_gate.clearance", "-2 mm"
     ),
-    "construct.lock-slips": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.head", "14 mm"),
-    "construct.neck-narrow": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.neck", "4 mm"),
-    "construct.slot-covered": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.overlap", "20 mm"),
+    "construct.lock-slips": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock_gate.head", "14 mm"),
+    "construct.neck-narrow": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock_gate.neck", "4 mm"),
+    "construct.slot-covered": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock_gate.overlap", "20 mm"),
     "construct.slot-near-edge": lambda: typed(
-        typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.set_in", "3 mm"), "construct.lock.overlap", "1 mm"
+        typed(quick_job("4x5in", fold="lock-gate"), "construct.lock_gate.set_in", "3 mm"), "construct.lock_gate.overlap", "1 mm"
     ),
-    "construct.flap-covers-lock": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.flap", "3 in"),
-    "construct.not-square": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock.head", "3 in"),
+    "construct.flap-covers-lock": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock_gate.flap", "3 in"),
+    "construct.not-square": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock_gate.head", "3 in"),
     "construct.strap-too-long": lambda: typed(quick_job("4x5in", fold="collar"), "construct.collar.tuck", "4 in"),
     "construct.no-room-for-flaps": lambda: typed(quick_job("4x6in", fold="collar"), "construct.collar.strap", "3.8 in"),
     "construct.layer-hidden": lambda: apply_changes(

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.construct.foldline import perforation_starts
-from dechirer.core.construct.piece import turn_over
+from dechirer.core.card.foldline import perforation_starts
+from dechirer.core.card.piece import turn_over
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.affine import mirror_x
 from dechirer.core.shape.outline import bounds

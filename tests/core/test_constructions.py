@@ -9,9 +9,9 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.construct.concertina import split_into_sections
-from dechirer.core.construct.constructions import KINDS
-from dechirer.core.construct.folding import fold
+from dechirer.core.construct.kinds.concertina import split_into_sections
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.card.folding import fold
 from dechirer.core.construct.rim import chord_at, find_hinge_height, with_rim
 from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
 from dechirer.core.job.edit import apply_changes
@@ -44,7 +44,7 @@ def test_a_gate_takes_its_liner_on_the_middle_panel() -> None:
 
 def test_a_hinged_disc() -> None:
     # Plain geometry: D = 5.25, hinge 1.5: centres sqrt(D^2 - h^2) apart, overlap 0.219, flat 10.281.
-    plan = make_plan(typed(quick_job("5.25x5.25in", fold="hinged-shape"), "construct.hinged.hinge", "1.5"))
+    plan = make_plan(typed(quick_job("5.25x5.25in", fold="hinged-shape"), "construct.hinged_shape.hinge", "1.5"))
     apart = math.sqrt(5.25**2 - 1.5**2)
     assert plan.figures["hinged.overlap"].value / IN == pytest.approx(5.25 - apart, abs=5e-4)
     assert plan.figures["hinged.overlap"].value / IN == pytest.approx(0.219, abs=1e-3)
@@ -93,10 +93,10 @@ def test_a_rim_closes_evenly_and_stands_proud_by_what_was_asked(repeats: int, pr
 
 def test_hinges_too_narrow_and_too_wide() -> None:
     job = quick_job("5.25x5.25in", fold="hinged-shape")
-    narrow = typed(job, "construct.hinged.hinge", "1/2")
+    narrow = typed(job, "construct.hinged_shape.hinge", "1/2")
     assert finding(make_plan(narrow), "construct.hinge-narrow").severity == "look"
     assert "construct.hinge-narrow" not in codes(mended(narrow, "construct.hinge-narrow"))
-    wide = typed(job, "construct.hinged.hinge", "7")
+    wide = typed(job, "construct.hinged_shape.hinge", "7")
     assert finding(make_plan(wide), "construct.hinge-too-wide").severity == "stop"
     assert "construct.hinge-too-wide" not in codes(mended(wide, "construct.hinge-too-wide"))
 

@@ -12,11 +12,12 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 from scipy.spatial.transform import Rotation
 
-from dechirer.core.construct.folding import fold
-from dechirer.core.dress.arrange import place_made_of, take_apart
+from dechirer.core.card.folding import fold
+from dechirer.core.dress.edits import place_made_of, take_apart
 from dechirer.core.dress.spots import fit_rings
-from dechirer.core.job.dressing import Wordings
-from dechirer.core.job.edit import Change, apply_changes
+from dechirer.core.dress.decisions import Wordings
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
 from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import load_demo_job
@@ -313,7 +314,7 @@ def test_an_item_is_taken_apart_into_its_outlines() -> None:
 
 
 def test_groups_with_roles_of_their_own_become_what_they_say() -> None:
-    from dechirer.core.job.dressing import ArtGroup
+    from dechirer.core.dress.brought import ArtGroup
 
     groups = (
         ArtGroup("out", "out", "cut", (box_path(20, 20),)),
@@ -327,7 +328,7 @@ def test_groups_with_roles_of_their_own_become_what_they_say() -> None:
 
 
 def test_artwork_lines_have_an_outline_and_hairlines_are_followed() -> None:
-    from dechirer.core.job.dressing import ArtGroup
+    from dechirer.core.dress.brought import ArtGroup
 
     for stroke, area in ((2.0, 40.0), (0.2, 0.0)):
         line = ArtGroup("line", "line", "cut", ("M 0 0 L 20 0",), stroke=stroke)
@@ -390,7 +391,7 @@ def test_what_is_made_of_words_that_differ_differs_too() -> None:
 
 
 def test_a_dressed_job_is_written_and_read_again() -> None:
-    from dechirer.core.dress.typefaces import FOLDER
+    from dechirer.core.dress.words.typefaces import FOLDER
     from dechirer.formats.art.read import read_font
 
     font = read_font((FOLDER / "lora.ttf").read_bytes(), "mine.ttf", set())

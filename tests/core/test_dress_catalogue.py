@@ -10,8 +10,10 @@ from msgspec.structs import replace
 
 from dechirer.core.dress.checks import CHECKS
 from dechirer.core.finding import SEVERITIES
-from dechirer.core.job.dressing import ArtGroup, Wordings
-from dechirer.core.job.edit import Change, apply_changes
+from dechirer.core.dress.brought import ArtGroup
+from dechirer.core.dress.decisions import Wordings
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.plan import make_plan
 from dechirer.demo import load_demo_job
@@ -204,7 +206,7 @@ def test_what_is_drawn_on_a_piece_of_its_own_wants_its_front_up() -> None:
     )
     job = dressed(item(**PAPER), arts=(art(groups=groups),))
     assert "dress.wrong-side" not in codes(make_plan(job))
-    from dechirer.core.job.edit import set_loading
+    from dechirer.core.lay.decisions import set_loading
 
     turned = apply_changes(job, [set_loading(job, "liner-paper", face="inside-up")])
     assert "dress.wrong-side" in codes(make_plan(turned))

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 from msgspec import structs
 from scipy.spatial.transform import Rotation
 
-from dechirer.core.construct.constructions import KINDS
-from dechirer.core.construct.folding import fold, fold_steps, hinge_axis, pressed, rotation
-from dechirer.core.construct.panels import Face, PanelTree, sense_seen_from
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.card.folding import fold, fold_steps, hinge_axis, pressed, rotation
+from dechirer.core.card.panels import Face, PanelTree, sense_seen_from
 from dechirer.core.job.attach import add_layer, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan

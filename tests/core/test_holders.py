@@ -10,13 +10,15 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.construct.flap_row import place_motifs
-from dechirer.core.construct.folding import fold, pressed
-from dechirer.core.construct.layer_stack import stack_levels
+from dechirer.core.construct.kinds.flap_row import place_motifs
+from dechirer.core.card.folding import fold, pressed
+from dechirer.core.construct.attachments.stack import stack_levels
 from dechirer.core.job.attach import add_motif, add_peel, add_stack, remove_motif
-from dechirer.core.job.constructing import FlapRow, LayerStack, Motif
+from dechirer.core.construct.kinds.flap_row import FlapRow, Motif
+from dechirer.core.construct.attachments.stack import LayerStack
 from dechirer.core.job.edit import apply_changes
-from dechirer.core.job.fields import FieldError, read_field, show_field
+from dechirer.core.decide.field import FieldError
+from dechirer.core.job.edit import read_field, show_field
 from dechirer.core.job.model import Job
 from dechirer.core.length import make_length, parse_length
 from dechirer.core.paper.banknotes import find_banknote, load_banknotes, roll_diameter
@@ -27,7 +29,7 @@ from tests.helpers import changed, codes, finding, mended, quick_job, typed
 
 def money(size: str = "5x4in", **values: object) -> Job:
     job = quick_job(size, fold="money-holder")
-    return changed(job, **{f"construct__money__{name}": value for name, value in values.items()})
+    return changed(job, **{f"construct__money_holder__{name}": value for name, value in values.items()})
 
 
 def test_the_roll_of_a_note() -> None:
@@ -43,14 +45,14 @@ def test_the_roll_of_a_note() -> None:
 
 def test_banknotes_by_name_and_by_size() -> None:
     # From memory: US notes 6.14 x 2.61 in, 20 euro 133 x 72 mm.
-    job = typed(money(), "construct.money.note", "us dollar")
-    note = job.construct.money.note
+    job = typed(money(), "construct.money_holder.note", "us dollar")
+    note = job.construct.money_holder.note
     assert (note.width.mm / 25.4, note.height.mm / 25.4) == pytest.approx((6.14, 2.61), abs=1e-3)
     assert find_banknote(72, 133) is not None
     assert {each.name for each in load_banknotes()} >= {"5 euro", "10 euro", "20 euro", "50 euro", "US dollar"}
-    assert typed(job, "construct.money.note", "6 x 3 in").construct.money.note.width.mm == pytest.approx(152.4)
+    assert typed(job, "construct.money_holder.note", "6 x 3 in").construct.money_holder.note.width.mm == pytest.approx(152.4)
     with pytest.raises(FieldError):
-        read_field(job, "construct.money.note", "a fiver")
+        read_field(job, "construct.money_holder.note", "a fiver")
 
 
 def test_what_holds_the_note_does_not_scale_with_the_card() -> None:
@@ -62,7 +64,7 @@ def test_what_holds_the_note_does_not_scale_with_the_card() -> None:
     ]
     assert bounds(holes[0]).width == pytest.approx(bounds(holes[1]).width)
     assert bounds(holes[0]).width == pytest.approx(small.figures["money.roll"].value + 1.0)
-    bigger = make_plan(typed(money("5x4in"), "construct.money.note", "50 euro"))
+    bigger = make_plan(typed(money("5x4in"), "construct.money_holder.note", "50 euro"))
     assert bigger.figures["money.spacing"].value == pytest.approx(77 - 20)
 
 
@@ -126,7 +128,7 @@ def test_a_row_is_spread_by_equal_gaps(sizes: list[float], length: float) -> Non
 def test_flaps_are_open_lines_that_stop_at_their_strip() -> None:
     plan = make_plan(quick_job("9x2.8in", fold="flap-row"))
     base = plan.construct.pieces[0]
-    row = plan.job.construct.row
+    row = plan.job.construct.flap_row
     flaps = [line for line in base.lines if line.role == "flap"]
     assert len(flaps) == 2 * sum(motif.cut == "flaps" for motif in row.motifs)
     spots = {spot.motif.id: spot for spot in place_motifs(row, 9 * 25.4, 2.8 * 25.4)}
@@ -145,7 +147,7 @@ def test_flaps_are_open_lines_that_stop_at_their_strip() -> None:
 def test_the_edge_follows_the_row_at_its_distance() -> None:
     plan = make_plan(quick_job("9x2.8in", fold="flap-row"))
     outline = shapely.Polygon(plan.construct.pieces[0].outline)
-    spots = place_motifs(plan.job.construct.row, 9 * 25.4, 2.8 * 25.4)
+    spots = place_motifs(plan.job.construct.flap_row, 9 * 25.4, 2.8 * 25.4)
     for spot in spots:
         distance = shapely.Polygon(spot.outline).distance(outline.exterior)
         assert distance == pytest.approx(6.0, abs=0.03)
@@ -156,15 +158,15 @@ def test_the_edge_follows_the_row_at_its_distance() -> None:
 def test_motifs_come_and_go() -> None:
     job = quick_job("9x2.8in", fold="flap-row")
     more = apply_changes(job, add_motif(job))
-    assert len(more.construct.row.motifs) == 6
-    assert len({motif.id for motif in more.construct.row.motifs}) == 6
+    assert len(more.construct.flap_row.motifs) == 6
+    assert len({motif.id for motif in more.construct.flap_row.motifs}) == 6
     assert "construct.motifs-too-close" not in codes(make_plan(more))
     fewer = apply_changes(more, [remove_motif(more, "motif-1")])
-    assert fewer.construct.row.motifs[0].id == "motif-2"
+    assert fewer.construct.flap_row.motifs[0].id == "motif-2"
     one = apply_changes(job, [remove_motif(job, name) for name in ("motif-1",)])
     for name in ("motif-2", "motif-3", "motif-4", "motif-5"):
         one = apply_changes(one, [remove_motif(one, name)])
-    assert len(one.construct.row.motifs) == 1  # the last one stays
+    assert len(one.construct.flap_row.motifs) == 1  # the last one stays
     assert make_plan(one).construct.pieces
 
 

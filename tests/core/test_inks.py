@@ -9,11 +9,11 @@ import svgelements
 from msgspec.structs import replace
 
 from dechirer.core.job.edit import apply_changes
-from dechirer.core.job.machine import load_machines
+from dechirer.core.brief.machine import load_machines
 from dechirer.core.job.model import Job
 from dechirer.core.plan import make_plan
 from dechirer.core.run.tools import VERBS
-from dechirer.formats.svg_mat import write_mat_svg
+from dechirer.formats.outputs.mat_svg import write_mat_svg
 from tests.dressing import dressed, item, words
 from tests.helpers import changed, finding, mended
 
@@ -102,7 +102,7 @@ def test_pen_lines_are_drawn_as_fast_as_scores_and_counted_in_the_time() -> None
 
 
 def test_turning_a_sheet_over_keeps_inks_with_their_lines() -> None:
-    from dechirer.core.construct.piece import turn_over
+    from dechirer.core.card.piece import turn_over
 
     plan = make_plan(inked())
     base = plan.dress.piece("base")

@@ -7,8 +7,9 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.job.edit import apply_changes, set_loading
-from dechirer.core.job.model import Pin
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.lay.decisions import set_loading
+from dechirer.core.lay.decisions import Pin
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, pin_layout, snap_to, unpin_layout
 from dechirer.core.plan import Plan, make_plan

@@ -11,9 +11,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from dechirer.core.dress.lettering import Lettering, find_gap, find_tightest, set_words
-from dechirer.core.dress.typefaces import FOLDER, SHIPPED, FontError, find_typeface, open_font
-from dechirer.core.job.dressing import Words
+from dechirer.core.dress.words.lettering import Lettering, find_gap, find_tightest, set_words
+from dechirer.core.dress.words.typefaces import FOLDER, SHIPPED, FontError, find_typeface, open_font
+from dechirer.core.dress.decisions import Words
 from dechirer.core.length import parse_length
 
 OUTLINES = [face.id for face in SHIPPED if face.style != "line"]

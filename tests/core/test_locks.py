@@ -6,11 +6,11 @@ import pytest
 import shapely
 
 from dechirer.core.construct.checks import FOLD_SAMPLES
-from dechirer.core.construct.collar import paper_left
-from dechirer.core.construct.constructions import KINDS
-from dechirer.core.construct.folding import fold, fold_steps
-from dechirer.core.construct.hidden import find_collision
-from dechirer.core.job.constructing import Fold
+from dechirer.core.construct.kinds.collar import paper_left
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.card.folding import fold, fold_steps
+from dechirer.core.card.hidden import find_collision
+from dechirer.core.card.fold import Fold
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
@@ -20,7 +20,7 @@ from tests.helpers import changed, codes, finding, mended, quick_job, typed
 def lock(**values: object) -> Job:
     """A locking gate of 4 1/2 x 5 1/2 in with fields of its lock set."""
     job = typed(quick_job("4.5x5.5in", fold="lock-gate"), "brief.papers.card.thickness", "0.3 mm")
-    return changed(job, **{f"construct__lock__{name}": value for name, value in values.items()})
+    return changed(job, **{f"construct__lock_gate__{name}": value for name, value in values.items()})
 
 
 def collar(**values: object) -> Job:
@@ -46,7 +46,7 @@ def test_the_slot_is_the_neck_with_clearance_and_thickness() -> None:
     assert x0 == x1 == pytest.approx(12.0)
     assert y1 - y0 == pytest.approx(13.3)
     assert (y0 + y1) / 2 == pytest.approx(5.5 * 25.4 / 2)
-    wider = make_plan(typed(lock(), "construct.lock.neck", "15 mm"))
+    wider = make_plan(typed(lock(), "construct.lock_gate.neck", "15 mm"))
     assert wider.figures["lock.slot"].value == pytest.approx(16.3)
 
 

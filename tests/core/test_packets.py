@@ -6,13 +6,14 @@ import pytest
 import shapely
 import shapely.affinity
 
-from dechirer.core.construct.concertina import skyline
+from dechirer.core.construct.kinds.concertina import skyline
 from dechirer.core.construct.envelope_checks import find_named_envelope
 from dechirer.core.construct.envelope_shapes import STYLES, lay_out_envelope, reach_of
-from dechirer.core.construct.folding import fold
+from dechirer.core.card.folding import fold
 from dechirer.core.job.attach import add_bought, add_envelope
 from dechirer.core.job.edit import apply_changes
-from dechirer.core.job.fields import FieldError, read_field
+from dechirer.core.decide.field import FieldError
+from dechirer.core.job.edit import read_field
 from dechirer.core.job.model import Job
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.outline import bounds
@@ -139,8 +140,8 @@ def test_a_thick_card_is_too_thick_for_an_envelope_it_would_go_into_flat() -> No
 
 @pytest.mark.parametrize("shape", ["kite", "heart", "hut", "cloud"])
 def test_other_outlines_hinge_on_themselves(shape: str) -> None:
-    job = changed(quick_job("5x5in", fold="hinged-shape"), construct__hinged__shape=shape)
-    plan = make_plan(typed(job, "construct.hinged.hinge", "1 1/2"))
+    job = changed(quick_job("5x5in", fold="hinged-shape"), construct__hinged_shape__shape=shape)
+    plan = make_plan(typed(job, "construct.hinged_shape.hinge", "1 1/2"))
     base = plan.construct.pieces[0]
     ring = shapely.Polygon(base.outline)
     assert ring.is_valid

@@ -11,10 +11,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dechirer.core.dress.drawn import Drawn, Part
-from dechirer.core.dress.recipe import Kitchen, cook, items_of
-from dechirer.core.dress.steps import STEPS, describe
+from dechirer.core.dress.recipe import Kitchen, cook
+from dechirer.core.dress.outline import items_of
+from dechirer.core.dress.step import STEPS, describe
 from dechirer.core.dress.tidying import count_nodes, tidy
-from dechirer.core.job.dressing import STEP_KINDS, Step
+from dechirer.core.dress.decisions import STEP_KINDS
+from dechirer.core.dress.step import Step
 from dechirer.core.length import parse_length
 from dechirer.core.shape.affine import Affine
 

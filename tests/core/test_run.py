@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.job.machine import load_machines
+from dechirer.core.brief.machine import load_machines
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time, travel_length
 from tests.helpers import changed, codes, finding, mended, quick_job

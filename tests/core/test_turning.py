@@ -11,10 +11,10 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from shapely import affinity
 
-from dechirer.core.construct.folding import fold
-from dechirer.core.construct.hidden import find_collision, hidden_share, visible_part
-from dechirer.core.construct.panels import Face, Hinge, Panel, PanelTree
-from dechirer.core.construct.setting import Slab
+from dechirer.core.card.folding import fold
+from dechirer.core.card.hidden import find_collision, hidden_share, visible_part
+from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
+from dechirer.core.card.assembly import Slab
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.algebra import cut_away, keep_within, merge, offset

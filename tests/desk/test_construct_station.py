@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
 
-from dechirer.core.construct.constructions import KINDS
+from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.model import Job
 from dechirer.demo import DEMOS, load_demo_job
 from dechirer.desk.stations.construct import ConstructStation, name_step
@@ -177,10 +177,10 @@ def test_the_fields_of_a_construction_stand_above_the_drawing(open_desk: Callabl
     assert len(desk.settle().construct.tree.panels) == 7
     desk.room.document.edit("Hinged", [*changes("brief.construction", "hinged-shape")])
     desk.settle()
-    type_line(desk, "line-construct.hinged.rim", "20")
+    type_line(desk, "line-construct.hinged_shape.rim", "20")
     assert "repeats close evenly" in desk.settle().figures["base.width"].note
-    choose(desk, "choice-construct.hinged.shape", 1)
-    assert desk.settle().job.construct.hinged.shape == "hexagon"
+    choose(desk, "choice-construct.hinged_shape.shape", 1)
+    assert desk.settle().job.construct.hinged_shape.shape == "hexagon"
     desk.room.document.undo()
     desk.room.document.undo()
     desk.room.document.undo()
@@ -188,7 +188,7 @@ def test_the_fields_of_a_construction_stand_above_the_drawing(open_desk: Callabl
 
 
 def changes(path: str, value: object) -> list[object]:
-    from dechirer.core.job.edit import Change
+    from dechirer.core.decide.change import Change
 
     return [Change(path, value)]
 

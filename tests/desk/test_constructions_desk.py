@@ -44,11 +44,11 @@ def test_a_lock_is_set_on_the_drawing_and_its_order_above_it(open_desk: Callable
     desk.station("construct")
     desk.type_number("construct-flat", "lock.neck", "14 mm")
     assert desk.settle().figures["lock.slot"].value > 14
-    choose(desk, "choice-construct.lock.first", "right")
+    choose(desk, "choice-construct.lock_gate.first", "right")
     assert "construct.order-impossible" in [each.code for each in desk.settle().findings]
     desk.find("mend-construct.order-impossible-1").click()  # type: ignore[attr-defined]
     plan = desk.settle()
-    assert plan.job.construct.lock.head_shows == "inside"
+    assert plan.job.construct.lock_gate.head_shows == "inside"
     assert "construct.order-impossible" not in [each.code for each in plan.findings]
     slider = desk.find("opening")
     said = set()
@@ -56,11 +56,11 @@ def test_a_lock_is_set_on_the_drawing_and_its_order_above_it(open_desk: Callable
         slider.setValue(value)  # type: ignore[attr-defined]
         said.add(desk.words("fold-step"))
     assert len([each for each in said if each.startswith("step")]) == 3
-    assert desk.find("choice-construct.lock.flap_closes")
-    type_line(desk, "line-construct.lock.flap", "0")
+    assert desk.find("choice-construct.lock_gate.flap_closes")
+    type_line(desk, "line-construct.lock_gate.flap", "0")
     desk.settle()
     assert (
-        desk.window.findChild(QComboBox, "choice-construct.lock.flap_closes") is None
+        desk.window.findChild(QComboBox, "choice-construct.lock_gate.flap_closes") is None
     )  # nothing to choose without a flap
 
 
@@ -78,17 +78,17 @@ def test_the_strap_is_faced_with_another_paper(open_desk: Callable[[Job], Desk])
 def test_a_note_is_named_and_held_in_a_dome(open_desk: Callable[[Job], Desk]) -> None:
     desk = open_desk(quick_job("6x6in", fold="money-holder"))
     desk.station("construct")
-    type_line(desk, "line-construct.money.note", "50 euro")
+    type_line(desk, "line-construct.money_holder.note", "50 euro")
     assert desk.settle().figures["money.note-length"].value == 140
-    type_line(desk, "line-construct.money.note", "a lot")
-    assert "no size" in desk.words("complaint-construct.money.note")
-    type_line(desk, "line-construct.money.note", "20 euro")
-    choose(desk, "choice-construct.money.holder", "dome")
+    type_line(desk, "line-construct.money_holder.note", "a lot")
+    assert "no size" in desk.words("complaint-construct.money_holder.note")
+    type_line(desk, "line-construct.money_holder.note", "20 euro")
+    choose(desk, "choice-construct.money_holder.holder", "dome")
     plan = desk.settle()
     assert "construct.small-parts" in [each.code for each in plan.findings]
     desk.type_number("construct-flat", "money.dome", "95 mm")
     assert desk.settle().figures["money.opening"].value == pytest.approx(96)
-    assert desk.find("line-construct.money.rim").isVisible()
+    assert desk.find("line-construct.money_holder.rim").isVisible()
 
 
 def test_motifs_are_sized_on_the_drawing_added_and_taken_out(open_desk: Callable[[Job], Desk]) -> None:
@@ -105,8 +105,8 @@ def test_motifs_are_sized_on_the_drawing_added_and_taken_out(open_desk: Callable
     gap = desk.settle().figures["row.gap"].value
     desk.find("motif-add").click()  # type: ignore[attr-defined]
     assert desk.settle().figures["row.gap"].value < gap
-    choose(desk, "choice-construct.row.motifs.motif-1.shape", "heart")
-    choose(desk, "choice-construct.row.motifs.motif-1.cut", "whole")
+    choose(desk, "choice-construct.flap_row.motifs.motif-1.shape", "heart")
+    choose(desk, "choice-construct.flap_row.motifs.motif-1.cut", "whole")
     holes = [line for line in desk.settle().construct.pieces[0].lines if line.role == "hole"]
     assert len(holes) == 2
     desk.find("extra-off-motif-6").click()  # type: ignore[attr-defined]
@@ -186,7 +186,7 @@ def test_the_folded_card_is_typed_into_as_well(desk: Desk) -> None:
 
 
 def test_one_good_side_is_a_property_of_the_paper(open_desk: Callable[[Job], Desk]) -> None:
-    job = changed(quick_job("5x4in", fold="money-holder"), construct__money__shape="tag")
+    job = changed(quick_job("5x4in", fold="money-holder"), construct__money_holder__shape="tag")
     desk = open_desk(job)
     before = desk.settle().construct.pieces[1].outline
     desk.find("paper-more").click()  # type: ignore[attr-defined]

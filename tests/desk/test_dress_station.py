@@ -21,8 +21,8 @@ from PyQt6.QtWidgets import (
     QToolButton,
 )
 
-from dechirer.core.dress.typefaces import FOLDER
-from dechirer.core.job.edit import Change
+from dechirer.core.dress.words.typefaces import FOLDER
+from dechirer.core.decide.change import Change
 from dechirer.demo import load_demo_job
 from dechirer.desk.stations.dress import DressStation
 from dechirer.desk.widgets.field_edit import FieldEdit

@@ -15,8 +15,8 @@ from dechirer.desk.files import SUFFIX
 from dechirer.desk.machines import load_all_machines, machines_folder
 from dechirer.desk.settings import Settings
 from dechirer.desk.start import _remembered_theme, has_display
-from dechirer.formats.archive import read_archive, write_archive
-from dechirer.formats.atomic import write_atomically
+from dechirer.formats.job.archive import read_archive, write_archive
+from dechirer.formats.job.atomic import write_atomically
 from tests.desk.conftest import Desk
 from tests.helpers import quick_job
 

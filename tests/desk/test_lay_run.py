@@ -9,8 +9,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 from pytestqt.qtbot import QtBot
 
-from dechirer.core.job.machine import TOOLS
-from dechirer.core.job.model import Job, Pin
+from dechirer.core.card.tools import TOOLS
+from dechirer.core.job.model import Job
+from dechirer.core.lay.decisions import Pin
 from dechirer.core.plan import Plan
 from dechirer.desk.stations.lay import LayStation
 from dechirer.desk.stations.run import RunStation

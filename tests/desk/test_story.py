@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QApplication, QCheckBox, QFileDialog, QLineEdit, QLi
 from dechirer.core.job.model import Job
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.strip import TITLES
-from dechirer.formats.archive import read_archive
+from dechirer.formats.job.archive import read_archive
 from tests.desk.conftest import Desk
 from tests.helpers import changed, quick_job
 

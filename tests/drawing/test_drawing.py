@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.construct.constructions import KINDS
-from dechirer.core.construct.folding import fold
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.card.folding import fold
 from dechirer.core.job.attach import add_layer, add_peel, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.paper.colours import contrast

@@ -12,9 +12,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dechirer.core.job.model import Job, write_job_json
-from dechirer.formats import atomic
-from dechirer.formats.archive import ArchiveError, read_archive, write_archive
-from dechirer.formats.journal import JobLock, Journal, find_recovered, forget
+from dechirer.formats.job import atomic
+from dechirer.formats.job.archive import ArchiveError, read_archive, write_archive
+from dechirer.formats.job.journal import JobLock, Journal, find_recovered, forget
 from tests.helpers import changed
 
 

@@ -12,15 +12,15 @@ import pytest
 import shapely
 import svgelements
 
-from dechirer.core.construct.constructions import KINDS
+from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, read_job_json, write_job_json
 from dechirer.core.plan import Plan, make_plan
-from dechirer.formats.cut_list import write_cut_list
+from dechirer.formats.outputs.cut_list import write_cut_list
 from dechirer.formats.export import export_plan
-from dechirer.formats.run_sheet import write_run_sheet
-from dechirer.formats.svg_mat import write_mat_svg
+from dechirer.formats.outputs.run_sheet import write_run_sheet
+from dechirer.formats.outputs.mat_svg import write_mat_svg
 from tests.helpers import quick_job
 
 MM_PER_PX = 25.4 / 96  # CSS Values and Units, section 5.2: 96 px = 1 in

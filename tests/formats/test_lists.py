@@ -12,9 +12,9 @@ import pypdfium2
 import pytest
 
 from dechirer.core.plan import Plan, make_plan
-from dechirer.formats.cut_list import write_cut_list
+from dechirer.formats.outputs.cut_list import write_cut_list
 from dechirer.formats.export import ExportCancelledError, export_plan
-from dechirer.formats.run_sheet import write_run_sheet
+from dechirer.formats.outputs.run_sheet import write_run_sheet
 from tests.helpers import changed, quick_job, typed
 
 

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dechirer.core.plan import Plan, make_plan
-from dechirer.formats.svg_mat import write_mat_svg
+from dechirer.formats.outputs.mat_svg import write_mat_svg
 from tests.helpers import IN, changed, quick_job
 
 MM_PER_PX = 25.4 / 96  # CSS Values and Units, section 5.2: 96 px = 1 in

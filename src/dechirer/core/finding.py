@@ -1,17 +1,17 @@
 """What a check says: how bad it is, what is wrong, what it costs, and the mends on offer.
 
 A *mend* is data, a tuple of `Change`s to the job, so that the desk can offer it as an undoable step and the
-command line can print it. Checks live beside what they check; each station keeps them in a `CheckList`.
+command line can print it. Checks live beside what they check and register for it in `CHECKS`.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from typing import Generic, Literal, TypeVar
+from collections.abc import Callable, Iterable, Iterator
+from typing import Any, Literal, TypeVar
 
 from msgspec import Struct
 
-from dechirer.core.job.edit import Change
+from dechirer.core.decide.change import Change
 
 Severity = Literal["stop", "look", "note"]
 SEVERITIES: tuple[Severity, ...] = ("stop", "look", "note")
@@ -29,9 +29,9 @@ class Finding(Struct, frozen=True):
     """One complaint of one check.
 
     Attributes:
-        code: stable name of the check, such as `construct.liner-too-large`.
+        code: stable name of the complaint, such as `construct.liner-too-large`; what stands before the dot is the
+            station whose verdict it counts towards.
         severity: `stop`, `look` or `note`.
-        station: the station whose verdict it counts towards.
         title: what is wrong, in a few words.
         reason: why, with the numbers.
         cost: what happens when it is left as it is.
@@ -41,34 +41,64 @@ class Finding(Struct, frozen=True):
 
     code: str
     severity: Severity
-    station: str
     title: str
     reason: str
     cost: str = ""
     element: str = ""
     mends: tuple[Mend, ...] = ()
 
+    @property
+    def station(self) -> str:
+        """The station whose verdict it counts towards."""
+        return self.code.split(".", 1)[0]
 
-Context = TypeVar("Context")
-Check = Callable[[Context], Iterable[Finding]]
+
+Run = TypeVar("Run", bound=Callable[..., Iterable[Finding]])
 
 
-class CheckList(Generic[Context]):
-    """The registered checks of one station, in the order they were written."""
+class Check(Struct, frozen=True):
+    """A registered check: its function, the codes of what it may complain of, and what it is a check of."""
 
-    def __init__(self, station: str) -> None:
-        self.station = station
-        self.checks: list[Check[Context]] = []
+    run: Callable[..., Iterable[Finding]]
+    codes: tuple[str, ...]
+    of: Any
 
-    def register(self, check: Check[Context]) -> Check[Context]:
-        """Decorator: add a check to the station's preflight list."""
-        self.checks.append(check)
-        return check
 
-    def run(self, context: Context) -> tuple[Finding, ...]:
-        """Run every check; return all findings, worst first, otherwise in the order of the checks."""
-        found = [finding for check in self.checks for finding in check(context)]
-        return sort_findings(found)
+class Checks:
+    """All checks, each registered in its own file for what it checks: a builder, or a room's own function."""
+
+    def __init__(self) -> None:
+        self._checks: dict[Any, list[Check]] = {}
+
+    def add(self, *codes: str, of: Any) -> Callable[[Run], Run]:
+        """Decorator: register a check with the codes of its findings.
+
+        Args:
+            of: the function whose result is checked; `run` is called with it.
+        """
+
+        def register(run: Run) -> Run:
+            self._checks.setdefault(of, []).append(Check(run, codes, of))
+            return run
+
+        return register
+
+    def run(self, of: Any, seen: Any) -> Iterator[Finding]:
+        """The findings of every check of something, in the order they were registered.
+
+        Args:
+            seen: what those checks look at.
+        """
+        for check in self._checks.get(of, ()):
+            yield from check.run(seen)
+
+    def __iter__(self) -> Iterator[Check]:
+        """Every check that has been imported."""
+        for found in self._checks.values():
+            yield from found
+
+
+CHECKS = Checks()
 
 
 def sort_findings(found: Iterable[Finding]) -> tuple[Finding, ...]:

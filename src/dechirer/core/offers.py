@@ -8,12 +8,15 @@ import msgspec
 from msgspec import Struct
 
 from dechirer.core.brief.brief import make_brief
+from dechirer.core.construct.card import make_card
 from dechirer.core.construct.construct import make_construct
-from dechirer.core.construct.constructions import KINDS
-from dechirer.core.job.model import Construction, Job
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.job.model import Job
 from dechirer.core.lay.lay import make_lay
+from dechirer.core.memory import Memory
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.outline import bounds
+from dechirer.core.stations import Work
 
 
 class Offer(Struct, frozen=True):
@@ -36,15 +39,15 @@ class Offer(Struct, frozen=True):
 def make_offers(job: Job, cancelled: Callable[[], bool] = lambda: False) -> tuple[Offer, ...]:
     """Make and lay every construction with the job's own size, papers and attachments; stops early when cancelled."""
     facts = make_brief(job.brief)
+    card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm)
+    work = Work(Memory(), cancelled)
+    pins_off = msgspec.structs.replace(job.lay, pins=())
     offers = []
-    for kind in KINDS.values():
+    for kind in CONSTRUCTIONS:
         if cancelled():
             break
-        construction: Construction = kind.id  # type: ignore[assignment]
-        brief = msgspec.structs.replace(job.brief, construction=construction)
-        construct = make_construct(brief, job.construct, facts, job.units, job.lay.margin.mm)
-        pins_off = msgspec.structs.replace(job.lay, pins=())
-        lay = make_lay(construct.pieces, brief.papers, pins_off, brief.machine, cancelled)
+        construct = make_construct(kind.id, job.construct, card)
+        lay = make_lay(construct.pieces, job.brief.papers, pins_off, job.brief.machine, work)
         box = bounds([point for panel in construct.tree.panels for point in panel.outline])
         offers.append(
             Offer(

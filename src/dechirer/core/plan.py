@@ -1,35 +1,32 @@
-"""The one place that calls the stations in order: a job in, a plan out.
+"""The one place that works out the stations' parts in their order: a job in, a plan out.
 
-Each station's result is remembered by the content of what it was made from, so an edit recomputes only what
-depends on it. A plan is immutable; views draw it and never compute.
+Each part's result is remembered by what it was made from, so an edit works out only what depends on it. A plan is
+immutable; views draw it and never compute.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable
 from typing import Any, TypeVar
 
-from msgspec import Struct, structs
+from msgspec import Struct
 
-from dechirer.core.brief.brief import BriefPlan, make_brief
-from dechirer.core.brief.checks import CHECKS as BRIEF_CHECKS
-from dechirer.core.brief.checks import BriefContext
-from dechirer.core.construct.checks import CHECKS as CONSTRUCT_CHECKS
-from dechirer.core.construct.checks import ConstructContext
-from dechirer.core.construct.construct import ConstructPlan, make_construct
-from dechirer.core.dress.dressed import DressPlan, undressed
+from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.brief.station import BRIEF
+from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.station import CONSTRUCT
+from dechirer.core.dress.dressed import DressPlan
+from dechirer.core.dress.station import DRESS
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of
 from dechirer.core.job.model import Job
-from dechirer.core.lay.checks import CHECKS as LAY_CHECKS
-from dechirer.core.lay.checks import LayContext
-from dechirer.core.lay.lay import LayPlan, make_lay
-from dechirer.core.run.checks import CHECKS as RUN_CHECKS
-from dechirer.core.run.checks import RunContext
-from dechirer.core.run.run import RunPlan, make_run
-
-STATIONS: tuple[str, ...] = ("brief", "construct", "dress", "lay", "run")
-"""The stations that work so far, in the order of work."""
+from dechirer.core.lay.lay import LayPlan
+from dechirer.core.lay.station import LAY, find_whole
+from dechirer.core.memory import Memory
+from dechirer.core.run.run import RunPlan
+from dechirer.core.run.station import RUN
+from dechirer.core.stations import STATIONS, Cost, Known, Part, Work, figures_of
+from dechirer.core.words import plural
 
 Result = TypeVar("Result")
 
@@ -39,17 +36,55 @@ class PlanCancelled(Exception):  # noqa: N818 - it is not an error: a newer plan
 
 
 class Plan(Struct, frozen=True):
-    """All that follows from a job. `whole` is the construct with every line and piece of the dress."""
+    """All that follows from a job: the results of all parts by id, the findings and the figures.
+
+    `whole` is the card with every line and piece of the dress.
+    """
 
     job: Job
-    brief: BriefPlan
-    construct: ConstructPlan
-    dress: DressPlan
-    whole: ConstructPlan
-    lay: LayPlan
-    run: RunPlan
+    made: dict[str, Any]
     findings: tuple[Finding, ...]
     figures: dict[str, Figure]
+    whole: ConstructPlan
+
+    def part(self, part: Part[Result]) -> Result:
+        """What a part has made.
+
+        Raises:
+            KeyError: the plan has no such part.
+        """
+        found: Result = self.made[part.id]
+        return found
+
+    @property
+    def brief(self) -> BriefPlan:
+        """The brief's figures."""
+        return self.part(BRIEF)
+
+    @property
+    def construct(self) -> ConstructPlan:
+        """The card without its dress."""
+        return self.part(CONSTRUCT)
+
+    @property
+    def dress(self) -> DressPlan:
+        """What is on the faces."""
+        return self.part(DRESS)
+
+    @property
+    def lay(self) -> LayPlan:
+        """The mats."""
+        return self.part(LAY)
+
+    @property
+    def run(self) -> RunPlan:
+        """The run."""
+        return self.part(RUN)
+
+    @property
+    def known(self) -> Known:
+        """What is known, as the stations' own words about themselves are told it."""
+        return _known(self.job, self.made)
 
     def findings_at(self, station: str) -> tuple[Finding, ...]:
         """The findings that count towards a station's verdict."""
@@ -59,6 +94,17 @@ class Plan(Struct, frozen=True):
         """`clear`, `look` or `stop`."""
         return verdict_of(self.findings_at(station))
 
+    def live(self, station: str) -> str:
+        """The one live figure of a station, in words."""
+        return STATIONS[station].live(self.known)
+
+    def costs(self) -> tuple[Cost, ...]:
+        """The consequences line, in its order."""
+        known = self.known
+        found = [cost for spec in STATIONS for cost in spec.costs(known)]
+        found.append(Cost("stops", str(self.stops), plural(self.stops, "stop"), 100))
+        return tuple(sorted(found, key=lambda cost: cost.order))
+
     @property
     def stops(self) -> int:
         """How many findings stop the job."""
@@ -66,12 +112,10 @@ class Plan(Struct, frozen=True):
 
 
 class Planner:
-    """Makes plans and remembers the last few results of each station."""
-
-    REMEMBERED = 24
+    """Makes plans, and remembers what they were made of."""
 
     def __init__(self) -> None:
-        self._memory: dict[tuple[str, Hashable], Any] = {}
+        self.memory = Memory()
         self._latest: Plan | None = None
 
     def plan(
@@ -86,104 +130,72 @@ class Planner:
 
         Args:
             job: what the maker decided.
-            cancelled: asked between and within stations.
-            progress: told the name of each station as it begins.
-            coarse: outlines of the dress may be rough, for a picture while something is dragged.
+            cancelled: asked between and within parts.
+            progress: told the id of each station as it begins.
+            coarse: outlines of the dress may be rough, for a picture while something is dragged. Only what the eye
+                needs is worked out then; mats, run and findings are those of the last plan that was made in full.
 
         Raises:
             PlanCancelled: `cancelled` said yes.
         """
-
-        def room(name: str, key: Hashable, make: Callable[[], Result]) -> Result:
+        work = Work(self.memory, cancelled, coarse)
+        made: dict[str, Any] = {}
+        known = _known(job, made)
+        sketched = coarse and self._latest is not None
+        for part in STATIONS.parts():
             if cancelled():
                 raise PlanCancelled
-            progress(name)
-            return self._recall((name, key), make, cancelled)
-
-        brief = room("brief", job.brief, lambda: make_brief(job.brief))
-        construct = room(
-            "construct",
-            (job.brief, job.construct, job.units, job.lay.margin),
-            lambda: make_construct(job.brief, job.construct, brief, job.units, job.lay.margin.mm),
-        )
-        dress = room(
-            "dress",
-            (job.brief, job.construct, job.units, job.lay.margin, job.dress, coarse),
-            lambda: _dress(job, brief, construct, cancelled, coarse),
-        )
-        machine = job.brief.machine
-        if coarse and self._latest is not None:
-            # While something is dragged only its own station is worked out; mats and run follow when it is let go.
-            return self._sketch(job, brief, construct, dress, self._latest)
-        lay = room(
-            "lay",
-            (dress.pieces, job.brief.papers, job.lay, machine),
-            lambda: make_lay(dress.pieces, job.brief.papers, job.lay, machine, cancelled),
-        )
-        run = room("run", (lay, job.run, machine), lambda: make_run(lay, job.run, machine, cancelled))
-        whole = structs.replace(construct, pieces=dress.pieces, piece_count=dress.piece_count)
-        findings = sort_findings(
-            (
-                *BRIEF_CHECKS.run(BriefContext(job, brief)),
-                *CONSTRUCT_CHECKS.run(ConstructContext(job, construct)),
-                *_check_dress(job, brief, construct, dress),
-                *LAY_CHECKS.run(LayContext(job, whole, lay)),
-                *RUN_CHECKS.run(RunContext(job, brief, whole, run)),
-            )
-        )
-        self._latest = Plan(
-            job, brief, construct, dress, whole, lay, run, findings, _index(brief, construct, dress, lay, run)
-        )
+            if sketched and self._latest is not None and part.skipped_while_dragged:
+                made[part.id] = self._latest.made[part.id]
+                continue
+            progress(part.station)
+            made[part.id] = self._make(part, known, work)
+        figures, whole = figures_of(made.values()), find_whole(known)
+        if sketched and self._latest is not None:
+            return Plan(job, made, self._latest.findings, figures, whole)
+        self._latest = Plan(job, made, find_findings(known), figures, whole)
         return self._latest
 
-    def _sketch(self, job: Job, brief: BriefPlan, construct: ConstructPlan, dress: DressPlan, before: Plan) -> Plan:
-        """A plan for the eye alone: mats, run and findings are those of the last one that was made in full."""
-        whole = structs.replace(construct, pieces=dress.pieces, piece_count=dress.piece_count)
-        figures = _index(brief, construct, dress, before.lay, before.run)
-        return Plan(job, brief, construct, dress, whole, before.lay, before.run, before.findings, figures)
+    def _make(self, part: Part[Any], known: Known, work: Work) -> Any:
+        """A part's result, from memory where nothing it reads has changed."""
+        read = part.reads(known)
 
-    def _recall(self, key: tuple[str, Hashable], make: Callable[[], Result], cancelled: Callable[[], bool]) -> Result:
-        if key in self._memory:
-            result: Result = self._memory.pop(key)
-        else:
-            result = make()
-            if cancelled():  # a station that was told to stop gives half a result, not to be remembered
+        def make() -> Any:
+            result = part.make(*read, work)
+            if work.cancelled():  # a part that was told to stop gives half a result, not to be remembered
                 raise PlanCancelled
-        self._memory[key] = result
-        while len(self._memory) > self.REMEMBERED:
-            del self._memory[next(iter(self._memory))]
-        return result
+            return result
+
+        return self.memory.recall((part.id, work.coarse, *(_key(value) for value in read)), make)
 
 
-def _dress(
-    job: Job, brief: BriefPlan, construct: ConstructPlan, cancelled: Callable[[], bool], coarse: bool
-) -> DressPlan:
-    """The dress; its room is imported only for a card with something on it."""
-    if not job.dress.items:
-        return undressed(construct)
-    from dechirer.core.dress.dress import make_dress
+class _Same(Struct, frozen=True, eq=False):
+    """A result as a key: the very same one, since results are remembered and so given again."""
 
-    return make_dress(job.brief, job.dress, brief, construct, cancelled, coarse)
+    value: Any
+
+    def __hash__(self) -> int:
+        return id(self.value)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and self.value is other.value
 
 
-def _check_dress(job: Job, brief: BriefPlan, construct: ConstructPlan, dress: DressPlan) -> tuple[Finding, ...]:
-    if not job.dress.items:
-        return ()
-    from dechirer.core.dress.checks import CHECKS, DressContext
+def _key(value: Any) -> Any:
+    """A decision by its content, a result by itself: telling large results apart in depth would cost more."""
+    return _Same(value) if hasattr(value, "figures") else value
 
-    return CHECKS.run(DressContext(job, brief, construct, dress))
+
+def _known(job: Job, made: dict[str, Any]) -> Known:
+    return Known(job.units, {spec.decisions: getattr(job, spec.id) for spec in STATIONS}, made)
+
+
+def find_findings(known: Known) -> tuple[Finding, ...]:
+    """The findings of every part, worst first, otherwise in the order of the stations."""
+    checks = [part.check for spec in STATIONS for part in spec.parts if part.check is not None]
+    return sort_findings(finding for check in checks for finding in check(known))
 
 
 def make_plan(job: Job) -> Plan:
     """Make the plan of a job once, from nothing."""
     return Planner().plan(job)
-
-
-def _index(*parts: BriefPlan | ConstructPlan | DressPlan | LayPlan | RunPlan) -> dict[str, Figure]:
-    """Every figure by key, those it comes from included."""
-    found: dict[str, Figure] = {}
-    for part in parts:
-        for top in part.figures():
-            for _, figure in top.walk():
-                found.setdefault(figure.key, figure)
-    return found

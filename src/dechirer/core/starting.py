@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-import msgspec
-
 from dechirer.core.brief.brief import make_brief
-from dechirer.core.construct.construct import make_construct
-from dechirer.core.construct.envelope_checks import SPARE_MM
-from dechirer.core.job.edit import Change, apply_changes
+from dechirer.core.construct.card import make_card
+from dechirer.core.construct.construct import ConstructPlan, make_construct
+from dechirer.core.construct.envelopes.bought import SPARE_MM
+from dechirer.core.construct.specs import ATTACHMENTS
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.lay.lay import make_lay
 from dechirer.core.length import Length, make_length, parse_length
+from dechirer.core.memory import Memory
 from dechirer.core.paper.standards import StandardSize, load_sizes
+from dechirer.core.stations import Work
 
 SEARCH_STEPS = 16
 """Halvings of the search for a scale: 4 / 2^16 of the card's size is finer than any cut."""
@@ -38,8 +41,7 @@ def fit_envelope(job: Job, envelope: StandardSize) -> tuple[Change, ...]:
     Raises:
         StartError: the envelope is too small for any card.
     """
-    facts = make_brief(job.brief)
-    bulk = make_construct(job.brief, job.construct, facts, job.units, job.lay.margin.mm).closed_thickness.value
+    bulk = _make(job).closed_thickness.value
     short, long = sorted((envelope.width_mm - SPARE_MM - bulk, envelope.height_mm - SPARE_MM - bulk))
     if short < LEAST_MM:
         raise StartError(f"No card of {LEAST_MM:.0f} mm or more goes into a {envelope.name}")
@@ -76,21 +78,24 @@ def _fits(job: Job, width: float, height: float, per_sheet: int) -> bool:
     """Whether so many bases of a card of that size lie on one sheet."""
     if max(width, height) > 900:
         return False
-    bare = msgspec.structs.replace(job.construct, liner=None, layers=(), window=None, slits=None, envelope=None)
     scaled = apply_changes(
         job,
         [
             *_size(_exact(width), _exact(height)),
             Change("brief.count", per_sheet),
             Change("lay.pins", ()),
-            Change("construct", bare),
+            *(Change(spec.path, () if spec.many else None) for spec in ATTACHMENTS),
         ],
     )
-    construct = make_construct(
-        scaled.brief, scaled.construct, make_brief(scaled.brief), scaled.units, scaled.lay.margin.mm
-    )
-    lay = make_lay(construct.pieces, scaled.brief.papers, scaled.lay, scaled.brief.machine)
+    pieces = _make(scaled).pieces
+    lay = make_lay(pieces, scaled.brief.papers, scaled.lay, scaled.brief.machine, Work(Memory()))
     return not lay.unplaced and lay.sheet_count.value == 1
+
+
+def _make(job: Job) -> ConstructPlan:
+    facts = make_brief(job.brief)
+    card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm)
+    return make_construct(job.brief.construction, job.construct, card)
 
 
 def _exact(mm: float) -> Length:

@@ -8,8 +8,10 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from dechirer.core.job.edit import Change, apply_changes
-from dechirer.core.job.fields import FieldError, read_field, show_field
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.decide.field import FieldError
+from dechirer.core.job.edit import read_field, show_field
 from dechirer.core.job.history import History
 from dechirer.core.job.model import Job, JobError
 from dechirer.core.plan import Plan
@@ -130,7 +132,7 @@ class Document(QObject):
         Raises:
             ArchiveError, OSError: it cannot be read; the open job is untouched.
         """
-        from dechirer.formats.archive import read_archive
+        from dechirer.formats.job.archive import read_archive
 
         self.open_job(read_archive(path), path, saved=True)
 
@@ -140,7 +142,7 @@ class Document(QObject):
         Raises:
             OSError: it cannot be written; the old file is whole and the job stays unsaved.
         """
-        from dechirer.formats.archive import write_archive
+        from dechirer.formats.job.archive import write_archive
 
         write_archive(path, self.job)
         self.path = path

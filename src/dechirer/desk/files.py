@@ -17,7 +17,7 @@ from dechirer.desk.settings import Settings, state_folder
 from dechirer.desk.window import MainWindow
 
 if TYPE_CHECKING:
-    from dechirer.formats.journal import JobLock, Journal, Recovered
+    from dechirer.formats.job.journal import JobLock, Journal, Recovered
 
 JOURNAL_AFTER_MS = 300
 SUFFIX = ".dechirer"
@@ -87,7 +87,7 @@ class Files(QObject):
 
     def open_file(self, path: Path) -> bool:
         """Open a job file; when it cannot be read, say why and leave the open job as it is."""
-        from dechirer.formats.archive import ArchiveError
+        from dechirer.formats.job.archive import ArchiveError
 
         try:
             self.document.load(path)
@@ -112,7 +112,7 @@ class Files(QObject):
         return room is None or room.may_close()
 
     def _take_lock(self, path: Path) -> None:
-        from dechirer.formats.journal import JobLock
+        from dechirer.formats.job.journal import JobLock
 
         self._release_lock()
         try:
@@ -179,7 +179,7 @@ class Files(QObject):
 
     def offer_recovered(self) -> None:
         """Offer the unsaved work of a window that is gone."""
-        from dechirer.formats.journal import find_recovered
+        from dechirer.formats.job.journal import find_recovered
 
         folder = state_folder() / "journal"
         if not folder.is_dir():
@@ -213,7 +213,7 @@ class Files(QObject):
         self._drop(recovered, rest)
 
     def _drop(self, recovered: Recovered, rest: list[Recovered]) -> None:
-        from dechirer.formats.journal import forget
+        from dechirer.formats.job.journal import forget
 
         forget(recovered)
         self.window.banners.drop("recovered")
@@ -222,7 +222,7 @@ class Files(QObject):
 
     def _record(self) -> None:
         """Bring the journal up to date; it is begun when there is first something to lose."""
-        from dechirer.formats.journal import Journal
+        from dechirer.formats.job.journal import Journal
 
         if self.document.is_dragging:
             return  # what is dragged is kept when it is let go

@@ -15,8 +15,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.job.edit import Change
-from dechirer.core.job.machine import TOOLS
+from dechirer.core.decide.change import Change
+from dechirer.core.card.tools import TOOLS
 from dechirer.desk.document import Document
 from dechirer.desk.machines import keep_machine
 from dechirer.desk.widgets.choices import heading, small

@@ -9,9 +9,9 @@ from pathlib import Path
 import msgspec
 from platformdirs import user_config_path
 
-from dechirer.core.job.machine import Machine, load_machines
+from dechirer.core.brief.machine import Machine, load_machines
 from dechirer.core.job.upgrade import upgrade_machine
-from dechirer.formats.atomic import write_atomically
+from dechirer.formats.job.atomic import write_atomically
 
 
 def machines_folder() -> Path:

@@ -20,12 +20,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.dress.arrange import correct_scale
+from dechirer.core.dress.edits import correct_scale
 from dechirer.core.dress.drawn import draw_art
-from dechirer.core.dress.recipe import items_of
+from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.tidying import tidy
-from dechirer.core.job.dressing import ROLES, Art, Role
-from dechirer.core.job.edit import Change
+from dechirer.core.dress.brought import ROLES, Art, Role
+from dechirer.core.decide.change import Change
 from dechirer.core.length import LengthError, format_length, format_size, parse_length
 from dechirer.core.shape.affine import Points
 from dechirer.desk.document import Document

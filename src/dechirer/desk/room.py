@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QApplication, QFrame, QMessageBox
 
 from dechirer.core.finding import Finding, Mend
-from dechirer.core.job.edit import Change
+from dechirer.core.decide.change import Change
 from dechirer.core.job.model import Job
 from dechirer.desk.consequence_list import list_consequences, station_figure
 from dechirer.desk.document import Document

@@ -8,7 +8,7 @@ from typing import Any
 
 from platformdirs import user_config_path, user_state_path
 
-from dechirer.formats.atomic import write_atomically
+from dechirer.formats.job.atomic import write_atomically
 
 
 class Settings:

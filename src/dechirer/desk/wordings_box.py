@@ -19,9 +19,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.dress.wording import find_blanks
-from dechirer.core.job.dressing import Wordings
-from dechirer.core.job.edit import Change
+from dechirer.core.dress.words.wording import find_blanks
+from dechirer.core.dress.decisions import Wordings
+from dechirer.core.decide.change import Change
 from dechirer.desk.document import Document
 from dechirer.desk.widgets.choices import heading, small
 

@@ -18,10 +18,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.dress.lettering import find_tightest
-from dechirer.core.dress.typefaces import FEATURES, FontError, find_typeface, list_typefaces
-from dechirer.core.job.dressing import Words
-from dechirer.core.job.edit import Change
+from dechirer.core.dress.words.lettering import find_tightest
+from dechirer.core.dress.words.typefaces import FEATURES, FontError, find_typeface, list_typefaces
+from dechirer.core.dress.decisions import Words
+from dechirer.core.decide.change import Change
 from dechirer.core.length import fine_length
 from dechirer.desk.document import Document
 from dechirer.desk.importing import Importer

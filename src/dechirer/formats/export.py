@@ -6,11 +6,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 from dechirer.core.plan import Plan
-from dechirer.formats.atomic import write_atomically
-from dechirer.formats.cut_list import write_cut_list
-from dechirer.formats.plan_json import write_plan_json
-from dechirer.formats.run_sheet import write_run_sheet
-from dechirer.formats.svg_mat import write_mat_svg
+from dechirer.formats.job.atomic import write_atomically
+from dechirer.formats.output import OUTPUTS
 
 
 class ExportCancelledError(Exception):
@@ -24,10 +21,10 @@ def export_plan(
     progress: Callable[[int, int], None] = lambda done, all: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> list[Path]:
-    """Write `mats/*.svg`, `run-sheet.pdf`, `cut-list.csv` and `plan.json`.
+    """Write every registered output.
 
-    Mats of an earlier export that this plan no longer has are removed, so that nobody cuts a stale one; other
-    files in the folder are left alone.
+    Files of an earlier export that this plan no longer has (a mat fewer) are removed, so that nobody cuts a stale one;
+    other files in the folder are left alone.
 
     Returns:
         The files written, in order.
@@ -36,25 +33,24 @@ def export_plan(
         OSError: the folder cannot be made or written to.
         ExportCancelledError: `cancelled` said yes.
     """
-    mats = folder / "mats"
-    mats.mkdir(parents=True, exist_ok=True)
-    total = len(plan.lay.layouts) + 3
+    files = [file for spec in OUTPUTS for file in spec.files(plan)]
     written: list[Path] = []
-
-    def put(path: Path, content: bytes) -> None:
+    for name, content in files:
         if cancelled():
             raise ExportCancelledError
-        write_atomically(path, content)
+        path = folder / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        write_atomically(path, content())
         written.append(path)
-        progress(len(written), total)
-
-    for layout in plan.lay.layouts:
-        title = f"{plan.job.name}: mat {layout.number}, cut {layout.repeats} times"
-        put(mats / f"{layout.id}.svg", write_mat_svg(layout, plan.job.brief.machine, title=title).encode())
-    put(folder / "cut-list.csv", write_cut_list(plan).encode())
-    put(folder / "run-sheet.pdf", write_run_sheet(plan))
-    put(folder / "plan.json", write_plan_json(plan).encode())
-    for stale in mats.glob("mat-*.svg"):
-        if stale not in written and stale.stem.removeprefix("mat-").isdigit():
-            stale.unlink()
+        progress(len(written), len(files))
+    for spec in OUTPUTS:
+        if spec.each:
+            _remove_stale(folder, spec.pattern(), written)
     return written
+
+
+def _remove_stale(folder: Path, pattern: str, written: list[Path]) -> None:
+    """Remove numbered files of an earlier export that were not written now."""
+    for path in folder.glob(pattern):
+        if path not in written and path.stem.rpartition("-")[2].isdigit():
+            path.unlink()

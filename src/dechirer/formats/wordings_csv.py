@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 
-from dechirer.core.job.dressing import Wordings
+from dechirer.core.dress.decisions import Wordings
 
 MOST_BYTES = 4_000_000
 MOST_ROWS = 2000

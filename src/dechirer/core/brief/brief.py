@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from msgspec import Struct
 
+from dechirer.core.brief.decisions import Brief, Paper
 from dechirer.core.figure import Figure
-from dechirer.core.job.model import Brief, Paper
 from dechirer.core.paper.weight import make_thickness_figure, make_weight_figure, parse_weight
 
 

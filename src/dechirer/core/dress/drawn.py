@@ -11,19 +11,20 @@ from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct, structs
 
+from dechirer.core.card.operations import OPERATION
+from dechirer.core.dress.brought import Art, ArtGroup, Role
 from dechirer.core.dress.roles import HAIRLINE_MM
-from dechirer.core.job.dressing import Art, ArtGroup, Role
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.curves import FLAT_MM, Run, areas_of, cut_into_dashes, flatten_all, outline_of_lines
 
 if TYPE_CHECKING:
     from shapely import LineString, Polygon
 
-LINE_ROLES = frozenset({"score", "perforate", "pen"})
+LINE_ROLES = frozenset(spec.id for spec in OPERATION.values() if spec.on_middle)
 """Roles that follow the middle of a drawn line; the others take its outline, if it is more than a hairline."""
 
 
-KEPT_ROLES = frozenset({"score", "perforate", "pen", "foil", "print"})
+KEPT_ROLES = frozenset({"print", *(spec.id for spec in OPERATION.values() if spec.on_middle or spec.has_colour)})
 """Roles that stay when the art is cut out as a piece or a window."""
 
 
@@ -46,11 +47,20 @@ class Part(Struct, frozen=True):
         return not self.areas and not self.lines and not self.folds
 
 
+class Remark(Struct, frozen=True):
+    """What a step had to say: a code, its words, the place (mm) and the step's id."""
+
+    code: str
+    words: str
+    place: tuple[float, float]
+    step: str = ""
+
+
 class Drawn(Struct, frozen=True):
-    """The parts of an item, and what a step had to say about them (code, words, place)."""
+    """The parts of an item, and what steps had to say about them."""
 
     parts: tuple[Part, ...] = ()
-    remarks: tuple[tuple[str, str, tuple[float, float]], ...] = ()
+    remarks: tuple[Remark, ...] = ()
 
     @property
     def areas(self) -> tuple[Polygon, ...]:
@@ -80,12 +90,12 @@ class Drawn(Struct, frozen=True):
     def moved(self, map: Affine) -> Drawn:
         """The same, mapped; rings stay valid under any map that does not flatten the plane."""
         change = mapper(map)
-        remarks = tuple((code, words, map(place)) for code, words, place in self.remarks)
+        remarks = tuple(structs.replace(remark, place=map(remark.place)) for remark in self.remarks)
         return Drawn(tuple(map_part(part, change) for part in self.parts), remarks)
 
     def with_remark(self, code: str, words: str, place: tuple[float, float]) -> Drawn:
         """With something more to say."""
-        return structs.replace(self, remarks=(*self.remarks, (code, words, place)))
+        return structs.replace(self, remarks=(*self.remarks, Remark(code, words, place)))
 
 
 def mapper(map: Affine) -> Callable[[Iterable[Any]], tuple[Any, ...]]:

@@ -1,47 +1,38 @@
-"""From construct and dress decisions to the dressed pieces: what is on each face as seen, and where it lands on the flat.
+"""From the card and the decisions to the dressed pieces: what is on each face as seen, and where it lands on the flat.
 
 Everything of an item is worked out on its face as seen, at its final size; only then is it mapped to the flat piece.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from msgspec import structs
 
 from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.brief.decisions import Brief
+from dechirer.core.card.piece import Piece
 from dechirer.core.construct.construct import ConstructPlan
-from dechirer.core.construct.piece import Piece
+from dechirer.core.dress.decisions import Dress, Item
 from dechirer.core.dress.dressed import Dressed, DressPlan, undressed
 from dechirer.core.dress.landing import land
-from dechirer.core.dress.memory import Memory
-from dechirer.core.dress.placing import Placed, place_item
+from dechirer.core.dress.place import place_item
+from dechirer.core.dress.placed import Placed
+from dechirer.core.dress.source import Given, depends_on
 from dechirer.core.dress.spots import Spot, find_spots
 from dechirer.core.dress.weak import find_weak
-from dechirer.core.dress.wording import Copy, fill_in, has_blanks, list_copies
+from dechirer.core.dress.words.wording import Copy, fill_in, has_blanks, list_copies
 from dechirer.core.figure import Figure
-from dechirer.core.job.dressing import Dress, Item
-from dechirer.core.job.model import Brief
-
-_PLACED: Memory[Placed] = Memory(400)
+from dechirer.core.stations import Work
 
 
-def make_dress(
-    brief: Brief,
-    dress: Dress,
-    facts: BriefPlan,
-    construct: ConstructPlan,
-    cancelled: Callable[[], bool] = lambda: False,
-    coarse: bool = False,
-) -> DressPlan:
+def make_dress(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan, work: Work) -> DressPlan:
     """Place every item and give the pieces their lines.
 
     Args:
-        coarse: flatten and offset roughly, for a picture while a measure is dragged.
+        work: how; coarse flattens and offsets roughly, for a picture while a measure is dragged.
     """
     if not dress.items:
-        return undressed(construct)
-    spots = find_spots(construct)
+        return undressed(card)
+    spots = find_spots(card)
     by_id = {spot.id: spot for spot in spots}
     copies = list_copies(dress, brief.count)
     items: list[Dressed] = []
@@ -49,20 +40,19 @@ def make_dress(
     for copy in copies:
         placed: dict[str, Placed] = {}
         for item in _in_order(dress.items):
-            if cancelled():
+            if work.cancelled():
                 break
             if copy.number and not _varies(item, dress):
                 placed[item.id] = first[item.id]
                 continue
-            spot = by_id.get(item.face)
-            placed[item.id] = _recall(item, dress, spot, construct, placed, copy, coarse)
+            placed[item.id] = _recall(item, dress, by_id.get(item.face), card, placed, copy, work)
         first = first or placed
         for item in dress.items:
             if item.id in placed and (not copy.number or _varies(item, dress)):
                 mine = placed[item.id]
                 sizes, places = _measure(item, mine, copy), _measure_place(item, mine, copy)
                 items.append(Dressed(item, by_id.get(item.face), mine, copy, *sizes, *places))
-    landed = land(construct, facts, brief, tuple(items), copies)
+    landed = land(card, facts, brief, tuple(items), copies, work.memory)
     count = Figure(
         "dress.items",
         "on the faces",
@@ -72,7 +62,7 @@ def make_dress(
         f"{sum(item.words is not None for item in dress.items)} of words, "
         f"{sum(item.of is not None for item in dress.items)} made of another item",
     )
-    weak = () if coarse else find_weak(tuple(items), brief, facts)
+    weak = () if work.coarse else find_weak(tuple(items), brief, facts, work.memory)
     return DressPlan(
         spots,
         tuple(items),
@@ -81,17 +71,17 @@ def make_dress(
         landed.marks,
         copies,
         count,
-        _count_pieces(construct, landed.pieces),
+        _count_pieces(card, landed.pieces),
         weak,
     )
 
 
-def _count_pieces(construct: ConstructPlan, pieces: tuple[Piece, ...]) -> Figure:
+def _count_pieces(card: ConstructPlan, pieces: tuple[Piece, ...]) -> Figure:
     """Every piece to be cut, those the dress adds included."""
     total = float(sum(piece.count for piece in pieces))
-    built = structs.replace(construct.piece_count, key="construct.pieces.card", name="pieces of the card")
+    built = structs.replace(card.piece_count, key="construct.pieces.card", name="pieces of the card")
     if total == built.value:
-        return construct.piece_count
+        return card.piece_count
     extra = Figure(
         "dress.pieces",
         "pieces of the dress",
@@ -137,22 +127,25 @@ def _recall(
     item: Item,
     dress: Dress,
     spot: Spot | None,
-    construct: ConstructPlan,
+    card: ConstructPlan,
     placed: dict[str, Placed],
     copy: Copy,
-    coarse: bool,
+    work: Work,
 ) -> Placed:
-    art = next((art for art in dress.art if art.id == item.art), None)
+    """An item placed, remembered by all that it depends on."""
     needed = {other: placed[other] for other in sorted(item.needs()) if other in placed}
-    text = fill_in(item.words.text, copy) if item.words else ""
-    fonts = dress.fonts if item.words else ()
-    bare = structs.replace(item, name="", paper=None)
-    sight = (construct.slabs, construct.tree) if item.place.within == "visible" else ()
-    made_of = tuple((name, each.serial) for name, each in needed.items())
-    key = (bare, art, text, fonts, spot, dress.safe.mm, made_of, sight, coarse)
-    return _PLACED.recall(
-        key, lambda: place_item(item, art, text, fonts, spot, construct, needed, dress.safe.mm, coarse)
+    given = Given(
+        next((art for art in dress.art if art.id == item.art), None),
+        fill_in(item.words.text, copy) if item.words else "",
+        dress.fonts if item.words else (),
+        needed,
+        work.coarse,
     )
+    sight = (card.slabs, card.tree) if item.place.within == "visible" else ()
+    made_of = tuple((name, each.serial) for name, each in needed.items())
+    safe = dress.safe.mm
+    key = ("placed", depends_on(item), given.art, given.text, given.fonts, spot, safe, made_of, sight, work.coarse)
+    return work.memory.recall(key, lambda: place_item(item, given, spot, card, safe))
 
 
 def _measure(item: Item, placed: Placed, copy: Copy) -> tuple[Figure, Figure]:

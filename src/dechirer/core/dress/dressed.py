@@ -3,22 +3,21 @@ nothing on its faces needs no more of this room."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Iterator
 
 from msgspec import Struct
 
+from dechirer.core.card.assembly import Slab
+from dechirer.core.card.piece import Piece
 from dechirer.core.construct.construct import ConstructPlan
-from dechirer.core.construct.piece import Piece
-from dechirer.core.construct.setting import Slab
+from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.mark import Mark
+from dechirer.core.dress.placed import Placed
 from dechirer.core.dress.spots import Spot, find_spots
+from dechirer.core.dress.words.wording import Copy
 from dechirer.core.figure import Figure
-
-if TYPE_CHECKING:
-    from dechirer.core.dress.landing import Mark
-    from dechirer.core.dress.placing import Placed
-    from dechirer.core.dress.weak import Weak
-    from dechirer.core.dress.wording import Copy
-    from dechirer.core.job.dressing import Item
+from dechirer.core.shape.affine import Point
+from dechirer.core.shape.webs import Narrow
 
 
 class Dressed(Struct, frozen=True):
@@ -35,10 +34,22 @@ class Dressed(Struct, frozen=True):
     top: Figure
 
 
+class Weak(Struct, frozen=True):
+    """The weak places of one item: narrow ones of the paper that is left, narrow ones of what is taken out, the middles
+    of islands, and what its paper holds (mm)."""
+
+    item: str
+    spot: str
+    holds: float
+    narrow: tuple[Narrow, ...] = ()
+    slim: tuple[Narrow, ...] = ()
+    islands: tuple[Point, ...] = ()
+
+
 class DressPlan(Struct, frozen=True):
     """Every face that can be dressed, what is on it, and the pieces with their lines.
 
-    `pieces` are the construct's with the lines of the dress, and the pieces it adds; `slabs` the card's with its openings;
+    `pieces` are the card's with the lines of the dress, and the pieces it adds; `slabs` the card's with its openings;
     `marks` what is seen of the dress on each face. `copies` are the wordings, `count` how many words are set in all.
     """
 
@@ -59,6 +70,14 @@ class DressPlan(Struct, frozen=True):
     def item(self, item_id: str) -> Dressed | None:
         """The item of that id as it is on the first copy, or None."""
         return next((dressed for dressed in self.items if dressed.item.id == item_id), None)
+
+    def first_of_each(self) -> Iterator[Dressed]:
+        """Every item once, on the first copy that has it."""
+        seen: set[str] = set()
+        for dressed in self.items:
+            if dressed.item.id not in seen:
+                seen.add(dressed.item.id)
+                yield dressed
 
     def on(self, spot_id: str) -> tuple[Dressed, ...]:
         """The items of a face on the first copy that has each, from back to front."""

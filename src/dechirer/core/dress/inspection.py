@@ -7,10 +7,10 @@ from typing import Any
 
 from msgspec import Struct
 
+from dechirer.core.dress.brought import Art
 from dechirer.core.dress.drawn import draw_art
-from dechirer.core.dress.recipe import items_of
+from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.tidying import count_nodes
-from dechirer.core.job.dressing import Art
 from dechirer.core.shape.webs import narrowest
 
 LOOK_UP_TO_MM = 3.0

@@ -9,7 +9,7 @@ import re
 
 from msgspec import Struct
 
-from dechirer.core.job.dressing import Role
+from dechirer.core.dress.brought import Role
 
 HAIRLINE_MM = 0.4
 """A drawn line up to this width is taken for its centre line; a wider one is artwork and has an outline."""

@@ -9,10 +9,10 @@ from typing import Any
 
 from msgspec import Struct
 
+from dechirer.core.card.assembly import FOAM
+from dechirer.core.card.panels import Side
+from dechirer.core.card.piece import Piece
 from dechirer.core.construct.construct import ConstructPlan
-from dechirer.core.construct.panels import Side
-from dechirer.core.construct.piece import Piece
-from dechirer.core.construct.setting import FOAM
 from dechirer.core.shape.affine import Affine, Point, Points, translate
 from dechirer.core.shape.outline import bounds, clockwise
 
@@ -214,7 +214,7 @@ def region_of(spot: Spot, within: str, safe: float, construct: ConstructPlan) ->
 def _seen(spot: Spot, construct: ConstructPlan) -> Any:
     import shapely
 
-    from dechirer.core.construct.hidden import visible_part
+    from dechirer.core.card.hidden import visible_part
     from dechirer.core.shape.algebra import polygon
 
     face = next((each for each in construct.tree.faces if each.name == spot.id), None)

@@ -3,40 +3,20 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING, Any
-
-from msgspec import Struct
+from typing import Any
 
 from dechirer.core.brief.brief import BriefPlan
-from dechirer.core.dress.memory import Memory
-from dechirer.core.dress.recipe import items_of
+from dechirer.core.brief.decisions import Brief
+from dechirer.core.dress.dressed import Dressed, Weak
+from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.spots import Spot
-from dechirer.core.job.model import Brief
+from dechirer.core.memory import Memory
 from dechirer.core.paper.strength import web_it_holds
-from dechirer.core.shape.affine import Point
 from dechirer.core.shape.webs import Narrow, find_narrow
-
-if TYPE_CHECKING:
-    from dechirer.core.dress.dressed import Dressed
 
 MOST_PLACES = 60
 HOLE_SHARE = 0.5
 """An opening narrower than this share of what the paper holds cannot be weeded (common practice)."""
-
-
-class Weak(Struct, frozen=True):
-    """The weak places of one item: narrow ones of the paper that is left, narrow ones of what is taken out, the middles
-    of islands, and what its paper holds (mm)."""
-
-    item: str
-    spot: str
-    holds: float
-    narrow: tuple[Narrow, ...] = ()
-    slim: tuple[Narrow, ...] = ()
-    islands: tuple[Point, ...] = ()
-
-
-_LOOKED: Memory[Weak] = Memory(300)
 
 
 def holds_of(paper_id: str, brief: Brief, facts: BriefPlan) -> float:
@@ -48,7 +28,7 @@ def holds_of(paper_id: str, brief: Brief, facts: BriefPlan) -> float:
     return web_it_holds(gsm) if gsm > 0 else 1.0
 
 
-def find_weak(items: tuple[Dressed, ...], brief: Brief, facts: BriefPlan) -> tuple[Weak, ...]:
+def find_weak(items: tuple[Dressed, ...], brief: Brief, facts: BriefPlan, memory: Memory) -> tuple[Weak, ...]:
     """The weak places of every item that is cut, on the first copy of each."""
     found = []
     seen: set[str] = set()
@@ -66,7 +46,7 @@ def find_weak(items: tuple[Dressed, ...], brief: Brief, facts: BriefPlan) -> tup
         ]
         key = (dressed.placed.serial, item.made, holds, spot, tuple(other.placed.serial for other in opened))
         look = partial(_look, dressed, spot, holds, opened)
-        kept = _LOOKED.recall(key, look)
+        kept = memory.recall(("weak", *key), look)
         if kept.narrow or kept.slim or kept.islands:
             found.append(kept)
     return tuple(found)

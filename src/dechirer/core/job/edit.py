@@ -1,40 +1,26 @@
-"""Edits of a job as data: a `Change` names a field by its path and the value it gets.
-
-A path is field names joined by dots; an entry of a list of papers or loadings is named by its id, as in
-`brief.papers.sea-grey.weight`. Every edit makes a new, validated job.
-"""
+"""Edits of a job: a set of changes makes a new, valid job, or none."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from typing import Any
 
-import msgspec
-from msgspec import Struct
-
-from dechirer.core.job.model import Job, JobError, Loading, from_plain, to_plain
-
-
-class Change(Struct, frozen=True):
-    """Set the field at `path` to `value` (a model value, a Length, or plain data)."""
-
-    path: str
-    value: Any
+from dechirer.core.decide.change import Change, PathError, change_all, owner_at, value_at
+from dechirer.core.decide.field import FieldError, Slot, slots_of
+from dechirer.core.job.model import Job, JobError
 
 
 def apply_changes(job: Job, changes: Iterable[Change]) -> Job:
-    """Make the job with all changes applied, validated as a whole.
+    """Make the job with all changes applied at once; it is validated as a whole, whatever their order.
 
     Raises:
         JobError: no such field, or the changed job is not valid; the job given is untouched.
     """
-    changed = job
-    for change in changes:
-        try:
-            changed = _replace(changed, change.path.split("."), change.value, change.path)
-        except (TypeError, ValueError) as error:  # a model refuses the value
-            raise error if isinstance(error, JobError) else JobError(f"field {change.path}: {error}") from None
-    return from_plain(to_plain(changed))
+    try:
+        changed: Job = change_all(job, changes)
+    except ValueError as error:  # a path that leads nowhere, or a value that is refused
+        raise JobError(str(error)) from None
+    return changed
 
 
 def get_field(job: Job, path: str) -> Any:
@@ -43,34 +29,69 @@ def get_field(job: Job, path: str) -> Any:
     Raises:
         JobError: no such field.
     """
-    here: Any = job
-    for step in path.split("."):
-        here = _step(here, step, path)
-    return here
+    try:
+        return value_at(job, path)
+    except PathError as error:
+        raise JobError(str(error)) from None
 
 
-def _step(here: Any, step: str, path: str) -> Any:
-    if isinstance(here, tuple):
-        for entry in here:
-            if step in (getattr(entry, "id", None), getattr(entry, "paper", None)):
-                return entry
-    elif isinstance(here, msgspec.Struct) and step in here.__struct_fields__:
-        return getattr(here, step)
-    raise JobError(f"the job has no field {path} (at “{step}”)")
+def find_slot(job: Job, path: str) -> Slot | None:
+    """What is known of the field at a path, or None when it is no field."""
+    try:
+        owner, name = owner_at(job, path)
+    except PathError:
+        return None
+    return slots_of(type(owner))[name]
 
 
-def _replace(here: Any, steps: list[str], value: Any, path: str) -> Any:
-    if not steps:
-        return value
-    below = _replace(_step(here, steps[0], path), steps[1:], value, path)
-    if isinstance(here, tuple):
-        old = _step(here, steps[0], path)
-        return tuple(below if entry is old else entry for entry in here)
-    return msgspec.structs.replace(here, **{steps[0]: below})
+def read_field(job: Job, path: str, text: str) -> tuple[Change, ...]:
+    """The changes that a text typed into a field means; some fields change others with them.
+
+    Raises:
+        FieldError: it is not a field to type into, or the text is not of its kind or out of its bounds.
+    """
+    slot = find_slot(job, path)
+    if slot is None or not slot.is_typed:
+        raise FieldError(f"{path} is not a field to type into")
+    owner, name = owner_at(job, path)
+    parent = path.rpartition(".")[0]
+    fields = owner.typed(name, text, job.units)
+    return tuple(Change(f"{parent}.{field}" if parent else field, value) for field, value in fields.items())
 
 
-def set_loading(job: Job, paper: str, **fields: Any) -> Change:
-    """The change that sets fields of a paper's loading, making the loading when there is none yet."""
-    existing = next((entry for entry in job.lay.loadings if entry.paper == paper), Loading(paper))
-    others = tuple(entry for entry in job.lay.loadings if entry.paper != paper)
-    return Change("lay.loadings", (*others, msgspec.structs.replace(existing, **fields)))
+def show_field(job: Job, path: str) -> str:
+    """The text to edit for a field: what was typed, in the maker's own spelling.
+
+    Raises:
+        JobError: no such field.
+    """
+    try:
+        owner, name = owner_at(job, path)
+    except PathError as error:
+        raise JobError(str(error)) from None
+    return owner.shown(name, job.units)
+
+
+def title_of(job: Job, path: str) -> str:
+    """The maker's word for a field; the last word of its path for what is no field."""
+    slot = find_slot(job, path)
+    return slot.field.title if slot is not None else path.rpartition(".")[2].replace("_", " ")
+
+
+def choices_of(job: Job, path: str) -> tuple[tuple[Any, str], ...]:
+    """What the field at a path may be, as (value, words); empty when it is not chosen from a list."""
+    slot = find_slot(job, path)
+    if slot is None:
+        return ()
+    if slot.kind == "paper":
+        papers = tuple((paper.id, paper.name) for paper in job.brief.papers)
+        return ((None, slot.field.none), *papers) if slot.optional else papers
+    return slot.choices if slot.kind == "choice" else ()
+
+
+def has_effect(job: Job, path: str) -> bool:
+    """Whether a field changes anything as the job is now: a dome's flange does not while straps hold the note."""
+    slot = find_slot(job, path)
+    if slot is None or slot.field.shows is None:
+        return True
+    return slot.field.shows(owner_at(job, path)[0])

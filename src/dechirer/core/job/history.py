@@ -7,7 +7,7 @@ from msgspec import Struct
 from dechirer.core.job.model import Job
 
 
-class Step(Struct, frozen=True):
+class Edit(Struct, frozen=True):
     """One edit: what it is called, the job after it, and the key by which it merges with the last one."""
 
     label: str
@@ -21,7 +21,7 @@ class History:
     MOST_STEPS = 500
 
     def __init__(self, job: Job) -> None:
-        self._steps = [Step("Open", job)]
+        self._steps = [Edit("Open", job)]
         self._at = 0
         self._saved: Job | None = job
 
@@ -52,9 +52,9 @@ class History:
         del self._steps[self._at + 1 :]
         last = self._steps[self._at]
         if merge_key and last.merge_key == merge_key and self._at and last.job is not self._saved:
-            self._steps[self._at] = Step(label, job, merge_key)
+            self._steps[self._at] = Edit(label, job, merge_key)
             return True
-        self._steps.append(Step(label, job, merge_key))
+        self._steps.append(Edit(label, job, merge_key))
         if len(self._steps) > self.MOST_STEPS:
             del self._steps[0]
         self._at = len(self._steps) - 1
@@ -64,7 +64,7 @@ class History:
         """A drag is over: what comes next is a step of its own."""
         last = self._steps[self._at]
         if last.merge_key:
-            self._steps[self._at] = Step(last.label, last.job)
+            self._steps[self._at] = Edit(last.label, last.job)
 
     def undo(self) -> Job:
         """Go one step back (or stay at the first) and return the job there."""

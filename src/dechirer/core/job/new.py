@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-import msgspec
-
-from dechirer.core.job.constructing import Construct, Liner
-from dechirer.core.job.machine import load_machines
-from dechirer.core.job.model import Brief, Job, JobError, Paper, Units, from_plain, to_plain
-from dechirer.core.job.values import Size
+from dechirer.core.brief.decisions import Brief, Paper
+from dechirer.core.brief.machine import load_machines
+from dechirer.core.card.fold import Fold
+from dechirer.core.construct.attachments.liner import Liner
+from dechirer.core.construct.decisions import Construct
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.decide.values import Size
+from dechirer.core.job.model import Job, JobError, Units, from_plain, to_plain
 from dechirer.core.length import Length, parse_length
 
 CARD_PAPER = "card"
@@ -18,7 +18,7 @@ LINER_PAPER = "liner-paper"
 
 def make_job(
     *,
-    construction: str = "side-fold",
+    construction: str = "",
     size: tuple[Length, Length] | None = None,
     count: int = 1,
     liner: Length | None = None,
@@ -29,10 +29,12 @@ def make_job(
     units: Units = "in",
     name: str = "Untitled card",
 ) -> Job:
-    """Make a job; what is not said is a 5 x 7 in side-fold card on 12 x 12 in sheets of 110 lb cover.
+    """Make a job; what is not said is a 5 x 7 in folded card on 12 x 12 in sheets of 110 lb cover.
 
     Args:
+        construction: the id of a construction; the first one when it is empty.
         liner: reveal on each side, or None for no liner.
+        fold: how folds are marked.
 
     Raises:
         JobError: a value is out of range; an unknown machine or construction lists the right ones.
@@ -43,16 +45,15 @@ def make_job(
     width, height = size or (parse_length("5 in"), parse_length("7 in"))
     sheet_size = sheet or (parse_length("12 in"), parse_length("12 in"))
     try:
-        papers: tuple[Paper, ...] = (
+        papers = (
             Paper(CARD_PAPER, "card", "#E9E1D0", weight, Size(*sheet_size)),
             Paper(LINER_PAPER, "liner paper", "#FBFBF6", "80 lb text", Size(*sheet_size)),
         )
-        chosen: Any = construction
-        brief = Brief(chosen, width, height, count, papers, CARD_PAPER, machines[machine])
-        construct = Construct(liner=Liner(liner, LINER_PAPER) if liner is not None else None)
-        kind: Any = fold
-        construct = msgspec.structs.replace(construct, fold=msgspec.structs.replace(construct.fold, kind=kind))
-        job = Job(name, brief, units=units, construct=construct)
+        construction = construction or next(iter(CONSTRUCTIONS)).id
+        brief = Brief(construction, width, height, count, papers, CARD_PAPER, machines[machine])
+        lined = Liner(liner, LINER_PAPER) if liner is not None else None
+        construct = Construct(fold=Fold(kind=fold), liner=lined)  # type: ignore[arg-type,call-arg]
+        job = Job(name=name, brief=brief, units=units, construct=construct)  # type: ignore[call-arg]
     except ValueError as error:
         raise JobError(str(error)) from None
     return from_plain(to_plain(job))

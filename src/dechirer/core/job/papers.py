@@ -6,8 +6,14 @@ import re
 
 import msgspec
 
-from dechirer.core.job.edit import Change
-from dechirer.core.job.model import Job, Paper
+from dechirer.core.brief.decisions import Paper
+from dechirer.core.decide.change import Change, value_at
+from dechirer.core.decide.papers import papers_in
+from dechirer.core.job.edit import find_slot, title_of
+from dechirer.core.job.model import Job
+from dechirer.core.stations import STATIONS
+
+BASE = "brief.base_paper"
 
 
 def add_paper(job: Job, like: str) -> tuple[Change, ...]:
@@ -35,20 +41,28 @@ def why_kept(job: Job, paper_id: str) -> str:
     """Why a paper cannot be removed; empty when it can."""
     if len(job.brief.papers) == 1:
         return "A job needs at least one paper."
-    if job.construct.liner is not None and job.construct.liner.paper == paper_id:
-        return "The liner is made of it."
-    if any(layer.paper == paper_id for layer in job.construct.layers):
-        return "A layer is made of it."
-    construct = job.construct
-    parts = (
-        ("The window's backer", construct.window),
-        ("The insert", construct.slits),
-        ("The envelope", construct.envelope),
-    )
-    for name, part in parts:
-        if part is not None and part.paper == paper_id:
-            return f"{name} is made of it."
+    for spec in STATIONS:
+        for path, paper in papers_in(getattr(job, spec.id), spec.id):
+            if paper == paper_id and path != BASE:
+                owner = path.rpartition(".")[0]
+                return f"{name_of_part(job, owner)} is made of it."
     return ""
+
+
+def name_of_part(job: Job, path: str) -> str:
+    """What stands at a path in words: an item by its name, anything else by its title."""
+    value = value_at(job, path)
+    name = getattr(value, "name", None)
+    if isinstance(name, str):
+        return name
+    steps = path.split(".")
+    while len(steps) > 1:
+        title = title_of(job, ".".join(steps))
+        slot = find_slot(job, ".".join(steps))
+        if slot is not None:
+            return title.replace("{face}", str(getattr(value, "face", "the card")))
+        steps.pop()
+    return path
 
 
 def remove_paper(job: Job, paper_id: str) -> tuple[Change, ...]:

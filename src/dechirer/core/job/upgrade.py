@@ -47,9 +47,13 @@ def _tool(name: Any) -> Any:
 
 
 def _from_1(job: Plain) -> Plain:
-    """Construct was called build, and tools and holders had other names."""
+    """Construct was called build; tools, holders and constructions had other names; every step had every measure."""
     found = {("construct" if key == "build" else key): value for key, value in job.items()}
-    brief, run = found.get("brief"), found.get("run")
+    brief, run, dress, construct = (found.get(key) for key in ("brief", "run", "dress", "construct"))
+    if isinstance(construct, dict):
+        found["construct"] = _construct_from_1(construct)
+    if isinstance(dress, dict) and isinstance(dress.get("items"), list):
+        found["dress"] = {**dress, "items": [_item_from_1(item) for item in dress["items"]]}
     if isinstance(brief, dict):
         found["brief"] = {**brief, "machine": upgrade_machine(brief.get("machine"))}
     if isinstance(run, dict):
@@ -59,6 +63,61 @@ def _from_1(job: Plain) -> Plain:
             run["tools"] = [_tool(each) for each in tools]
         found["run"] = run
     return found
+
+
+_KINDS = {"hinged": "hinged_shape", "lock": "lock_gate", "money": "money_holder", "row": "flap_row"}
+
+
+def _construct_from_1(construct: Plain) -> Plain:
+    found = {_KINDS.get(key, key): value for key, value in construct.items()}
+    if isinstance(found.get("bought"), str):
+        found["bought"] = {"name": found["bought"]}
+    return found
+
+
+_MEASURES: Plain = {
+    "by": "2 mm",
+    "to": "0 mm",
+    "count": 2,
+    "of": None,
+    "edges": "outer",
+    "corners": "round",
+    "each": False,
+    "side": "top",
+    "keep": "frame",
+}
+"""The measures every step had, with what they were when nothing was said."""
+_USED = {
+    "border": ("by", "edges", "corners", "each"),
+    "join": ("of",),
+    "merge": ("by",),
+    "cut": ("of", "by"),
+    "relief": ("by", "keep"),
+    "bridge": ("by", "count"),
+    "fill": (),
+    "outermost": (),
+    "item": ("count",),
+    "mirror": ("side",),
+    "repeat": ("count", "by", "of", "each"),
+    "spread": ("by",),
+    "round": ("by",),
+    "tidy": ("by",),
+    "fit": ("by", "to"),
+    "lift": ("by", "side"),
+}
+
+
+def _item_from_1(item: Any) -> Any:
+    if not isinstance(item, dict) or not isinstance(item.get("steps"), list):
+        return item
+    return {**item, "steps": [_step_from_1(step) for step in item["steps"]]}
+
+
+def _step_from_1(step: Any) -> Any:
+    if not isinstance(step, dict) or step.get("kind") not in _USED:
+        return step
+    kind = step["kind"]
+    return {"id": step.get("id"), "kind": kind, **{name: step.get(name, _MEASURES[name]) for name in _USED[kind]}}
 
 
 _UPGRADES: dict[int, Callable[[Plain], Plain]] = {1: _from_1}

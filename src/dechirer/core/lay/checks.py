@@ -7,67 +7,69 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
+from dechirer.core.brief.decisions import Brief, Paper
+from dechirer.core.card.piece import Piece
+from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.construct.construct import ConstructPlan
-from dechirer.core.construct.envelope_checks import TITLES
-from dechirer.core.construct.envelope_shapes import STYLES
-from dechirer.core.construct.piece import Piece
-from dechirer.core.finding import CheckList, Finding, Mend
-from dechirer.core.job.edit import Change, set_loading
-from dechirer.core.job.model import Job, Paper
-from dechirer.core.job.values import Size
-from dechirer.core.lay.lay import LayPlan
+from dechirer.core.construct.decisions import Construct
+from dechirer.core.construct.specs import ENVELOPES
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.values import Size
+from dechirer.core.dress.dressed import Dressed, DressPlan
+from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.lay.decisions import Lay, set_loading
+from dechirer.core.lay.lay import LayPlan, make_lay
 from dechirer.core.lay.pinning import name_of, unpin_layout
-from dechirer.core.lay.sheet import LoadedSheet, load_sheet, sheet_set
+from dechirer.core.lay.sheet import load_sheet, sheet_set
 from dechirer.core.length import Length, format_length, format_size, parse_length
 from dechirer.core.shape.outline import Box, bounds, outlines_overlap
 
 
-class LayContext(Struct, frozen=True):
-    """What the lay's checks look at."""
+class LaySeen(Struct, frozen=True):
+    """The decisions up to here, the dressed card (`whole`), and the mats."""
 
-    job: Job
-    construct: ConstructPlan
-    lay: LayPlan
-
-
-CHECKS: CheckList[LayContext] = CheckList("lay")
-
-
-def _paper(job: Job, paper_id: str) -> Paper:
-    return next(paper for paper in job.brief.papers if paper.id == paper_id)
+    brief: Brief
+    construct: Construct
+    lay: Lay
+    units: str
+    dressed: DressPlan
+    whole: ConstructPlan
+    plan: LayPlan
 
 
-@CHECKS.register
-def find_piece_too_large(context: LayContext) -> Iterator[Finding]:
+def _paper(seen: LaySeen, paper_id: str) -> Paper:
+    return next(paper for paper in seen.brief.papers if paper.id == paper_id)
+
+
+@CHECKS.add("lay.piece-too-large", of=make_lay)
+def find_piece_too_large(seen: LaySeen) -> Iterator[Finding]:
     """A flat piece larger than what the machine reaches on its sheet."""
-    job = context.job
-    for piece_id, _count in context.lay.unplaced:
-        piece = context.construct.piece(piece_id)
+    for piece_id, _count in seen.plan.unplaced:
+        piece = seen.whole.piece(piece_id)
         if piece is None:
             continue
-        paper = _paper(job, piece.paper)
-        sheet = load_sheet(sheet_set(job.lay, paper), job.lay, job.brief.machine)
+        paper = _paper(seen, piece.paper)
+        sheet = load_sheet(sheet_set(seen.lay, paper), seen.lay, seen.brief.machine)
         box = bounds(piece.outline)
         yield Finding(
             "lay.piece-too-large",
             "stop",
-            "lay",
             f"The {piece.name} does not fit on its sheet",
-            f"It is {format_size(box.width, box.height, job.units)} flat{_smallest(job, piece, sheet)}; on "
-            f"{paper.name} of {format_size(sheet.width, sheet.height, job.units)} the {job.brief.machine.name} reaches "
-            f"{_room(sheet, job.units)}.",
+            f"It is {format_size(box.width, box.height, seen.units)} flat{_smallest(seen, piece, sheet)}; on "
+            f"{paper.name} of {format_size(sheet.width, sheet.height, seen.units)} the {seen.brief.machine.name} "
+            f"reaches {_room(sheet, seen.units)}.",
             "It cannot be cut.",
             piece.id,
-            (*_mends_for_envelope(context, piece), *_mends_for_size(job, piece, paper, sheet)),
+            (*_mends_for_envelope(seen, piece), *_mends_for_size(seen, piece, paper, sheet)),
         )
 
 
-def _smallest(job: Job, piece: Piece, sheet: LoadedSheet) -> str:
+def _smallest(seen: LaySeen, piece: Piece, sheet: LoadedSheet) -> str:
     """How small it gets at its best turn, where turning is allowed and changes anything."""
     from dechirer.core.shape.turning import find_best_turn  # it brings numpy, which a plain card does without
 
     room = sheet.room
-    if not job.lay.may_turn or min(room.width, room.height) <= 0:
+    if not seen.lay.may_turn or min(room.width, room.height) <= 0:
         return ""
     turn = find_best_turn(piece.outline, room.width, room.height)
     box = bounds(piece.outline)
@@ -81,30 +83,28 @@ def _smallest(job: Job, piece: Piece, sheet: LoadedSheet) -> str:
         - 1e-9
     ):
         return ", and no turn makes it smaller"
-    return f" and at best, turned by {turn.angle_deg:.1f}°, {format_size(turn.width, turn.height, job.units)}"
+    return f" and at best, turned by {turn.angle_deg:.1f}°, {format_size(turn.width, turn.height, seen.units)}"
 
 
-def _mends_for_envelope(context: LayContext, piece: Piece) -> Iterator[Mend]:
+def _mends_for_envelope(seen: LaySeen, piece: Piece) -> Iterator[Mend]:
     """Other styles of envelope that close over the same card and fit the sheet."""
-    fits = context.construct.figure("envelope.fits")
-    envelope = context.job.construct.envelope
-    if piece.id != "envelope" or fits is None or envelope is None:
+    envelope = seen.construct.envelope
+    if piece.id != "envelope" or envelope is None:
         return
-    for style in STYLES:
-        if style in fits.source and style != envelope.style:
-            yield Mend(f"Use {TITLES[style]}", (Change("construct.envelope.style", style),))
+    for style in seen.whole.envelope_fits:
+        if style != envelope.style:
+            yield Mend(f"Use {ENVELOPES[style].use}", (Change("construct.envelope.style", style),))
 
 
-@CHECKS.register
-def find_piece_turned_askew(context: LayContext) -> Iterator[Finding]:
+@CHECKS.add("lay.turned-to-fit", of=make_lay)
+def find_piece_turned_askew(seen: LaySeen) -> Iterator[Finding]:
     """A piece that fits only askew: said, because its grain and its pattern turn with it."""
-    for piece_id, angle in context.lay.turned:
-        piece = context.construct.piece(piece_id)
+    for piece_id, angle in seen.plan.turned:
+        piece = seen.whole.piece(piece_id)
         if piece is not None:
             yield Finding(
                 "lay.turned-to-fit",
                 "note",
-                "lay",
                 f"The {piece.name} is turned by {angle:.1f}° to fit",
                 "Upright it is larger than what the machine reaches; at this turn it takes the least room.",
                 "The paper's grain and pattern run askew on it.",
@@ -118,28 +118,28 @@ def _room(sheet: LoadedSheet, units: str) -> str:
     return format_size(sheet.room.width, sheet.room.height, units)
 
 
-def _mends_for_size(job: Job, piece: Piece, paper: Paper, sheet: LoadedSheet) -> Iterator[Mend]:
+def _mends_for_size(seen: LaySeen, piece: Piece, paper: Paper, sheet: LoadedSheet) -> Iterator[Mend]:
     box = bounds(piece.outline)
-    if not job.lay.may_turn and _fits(box.height, box.width, sheet.room):
+    if not seen.lay.may_turn and _fits(box.height, box.width, sheet.room):
         yield Mend("Allow turning", (Change("lay.may_turn", True),))
-    offered = [other.sheet for other in job.brief.papers] + [
+    offered = [other.sheet for other in seen.brief.papers] + [
         Size(parse_length(w), parse_length(h))
         for w, h in (("12 in", "12 in"), ("12 in", "24 in"), ("210 mm", "297 mm"))
     ]
     for size in offered:
-        room = load_sheet(size, job.lay, job.brief.machine).room
-        if _fits(box.width, box.height, room) or (job.lay.may_turn and _fits(box.height, box.width, room)):
-            shown = format_size(size.width.mm, size.height.mm, job.units)
+        room = load_sheet(size, seen.lay, seen.brief.machine).room
+        if _fits(box.width, box.height, room) or (seen.lay.may_turn and _fits(box.height, box.width, room)):
+            shown = format_size(size.width.mm, size.height.mm, seen.units)
             yield Mend(
                 f"Use sheets of {shown}",
-                (Change(f"brief.papers.{paper.id}.sheet", size), set_loading(job, paper.id, sheet=None)),
+                (Change(f"brief.papers.{paper.id}.sheet", size), set_loading(seen.lay, paper.id, sheet=None)),
             )
             break
-    largest = find_largest_size(job, piece, sheet.room)
+    largest = find_largest_size(seen, piece, sheet.room)
     if largest is not None:
         width, height = largest
         yield Mend(
-            f"Make the card {format_size(width.mm, height.mm, job.units)}",
+            f"Make the card {format_size(width.mm, height.mm, seen.units)}",
             (Change("brief.width", width), Change("brief.height", height)),
         )
 
@@ -148,48 +148,46 @@ def _fits(width: float, height: float, room: Box) -> bool:
     return width <= room.width + 1e-6 and height <= room.height + 1e-6
 
 
-def find_largest_size(job: Job, piece: Piece, room: Box) -> tuple[Length, Length] | None:
+def find_largest_size(seen: LaySeen, piece: Piece, room: Box) -> tuple[Length, Length] | None:
     """The largest finished size of the same proportions whose piece fits the room, or None when none does.
 
     Rounded down to a sixteenth of an inch or a millimetre, so that it can be typed and measured.
     """
     box = bounds(piece.outline)
-    step = 25.4 / 16 if job.units == "in" else 1.0
+    step = 25.4 / 16 if seen.units == "in" else 1.0
     scales = [min(room.width / box.width, room.height / box.height)]
-    if job.lay.may_turn:
+    if seen.lay.may_turn:
         scales.append(min(room.width / box.height, room.height / box.width))
     scale = max(scales)
     # A liner shrinks by the same reveal at every size, so scaling by its own bounds errs on the small side only.
-    width = math.floor(job.brief.width.mm * scale / step + 1e-9)
-    height = math.floor(job.brief.height.mm * scale / step + 1e-9)
+    width = math.floor(seen.brief.width.mm * scale / step + 1e-9)
+    height = math.floor(seen.brief.height.mm * scale / step + 1e-9)
     if min(width, height) * step < 20 or scale >= 1:
         return None
-    unit = "/16 in" if job.units == "in" else " mm"
+    unit = "/16 in" if seen.units == "in" else " mm"
     return parse_length(f"{width}{unit}"), parse_length(f"{height}{unit}")
 
 
-@CHECKS.register
-def find_sheet_that_differs(context: LayContext) -> Iterator[Finding]:
+@CHECKS.add("lay.sheet-differs", of=make_lay)
+def find_sheet_that_differs(seen: LaySeen) -> Iterator[Finding]:
     """The sheet size set at the machine must be the size of the sheets there are."""
-    job = context.job
-    for paper in job.brief.papers:
-        if not any(piece.paper == paper.id for piece in context.construct.pieces):
+    for paper in seen.brief.papers:
+        if not any(piece.paper == paper.id for piece in seen.whole.pieces):
             continue
-        size = sheet_set(job.lay, paper)
+        size = sheet_set(seen.lay, paper)
         if _same(size, paper.sheet):
             continue
-        stated = format_size(size.width.mm, size.height.mm, job.units)
-        real = format_size(paper.sheet.width.mm, paper.sheet.height.mm, job.units)
+        stated = format_size(size.width.mm, size.height.mm, seen.units)
+        real = format_size(paper.sheet.width.mm, paper.sheet.height.mm, seen.units)
         yield Finding(
             "lay.sheet-differs",
             "stop",
-            "lay",
             f"{paper.name}: the sheet set is not the sheet on hand",
             f"The machine is set to {stated}, the sheets on hand are {real}.",
             "Pieces may be cut off the paper, into the mat.",
             f"brief.papers.{paper.id}.sheet",
             (
-                Mend(f"Set {real}", (set_loading(job, paper.id, sheet=None),)),
+                Mend(f"Set {real}", (set_loading(seen.lay, paper.id, sheet=None),)),
                 Mend(f"My sheets are {stated}", (Change(f"brief.papers.{paper.id}.sheet", size),)),
             ),
         )
@@ -202,17 +200,16 @@ def _same(first: Size, second: Size) -> bool:
     return all(abs(a - b) < 0.5 for a, b in zip(sides(first), sides(second), strict=True))
 
 
-@CHECKS.register
-def find_too_few_sheets(context: LayContext) -> Iterator[Finding]:
+@CHECKS.add("lay.too-few-sheets", of=make_lay)
+def find_too_few_sheets(seen: LaySeen) -> Iterator[Finding]:
     """More sheets are needed than are on hand."""
-    for paper in context.job.brief.papers:
-        needed = next((each for each in context.lay.sheets if each.key == f"lay.sheets.{paper.id}"), None)
+    for paper in seen.brief.papers:
+        needed = next((each for each in seen.plan.sheets if each.key == f"lay.sheets.{paper.id}"), None)
         if needed is None or paper.on_hand is None or needed.value <= paper.on_hand:
             continue
         yield Finding(
             "lay.too-few-sheets",
             "look",
-            "lay",
             f"{paper.name}: {needed.value - paper.on_hand:.0f} sheets short",
             f"The job needs {needed.value:.0f} sheets; {paper.on_hand} are on hand.",
             "The run stops half way.",
@@ -220,42 +217,40 @@ def find_too_few_sheets(context: LayContext) -> Iterator[Finding]:
         )
 
 
-@CHECKS.register
-def find_sheet_larger_than_mat(context: LayContext) -> Iterator[Finding]:
+@CHECKS.add("lay.sheet-larger-than-mat", of=make_lay)
+def find_sheet_larger_than_mat(seen: LaySeen) -> Iterator[Finding]:
     """A sheet larger than the mat has to be trimmed first."""
     told = set()
-    for layout in context.lay.layouts:
+    for layout in seen.plan.layouts:
         if layout.sheet.trimmed and layout.paper not in told:
             told.add(layout.paper)
-            size = format_size(layout.sheet.width, layout.sheet.height, context.job.units)
+            size = format_size(layout.sheet.width, layout.sheet.height, seen.units)
             yield Finding(
                 "lay.sheet-larger-than-mat",
                 "note",
-                "lay",
-                f"{_paper(context.job, layout.paper).name}: trim the sheets to {size}",
+                f"{_paper(seen, layout.paper).name}: trim the sheets to {size}",
                 "The sheets are larger than the mat; the layout is made for the trimmed size.",
                 "",
                 layout.id,
             )
 
 
-@CHECKS.register
-def find_pinned_trouble(context: LayContext) -> Iterator[Finding]:
+@CHECKS.add("lay.piece-off-sheet", "lay.pieces-overlap", "lay.pieces-too-close", of=make_lay)
+def find_pinned_trouble(seen: LaySeen) -> Iterator[Finding]:
     """A pinned piece may have come to lie off the sheet or on another when sizes changed."""
-    job, spacing = context.job, context.job.lay.spacing.mm
-    for layout in context.lay.layouts:
+    spacing = seen.lay.spacing.mm
+    for layout in seen.plan.layouts:
         if not layout.is_pinned:
             continue
-        mend = (Mend("Place this mat again", (unpin_layout(job, layout),)),)
+        mend = (Mend("Place this mat again", (unpin_layout(seen.lay, layout),)),)
         for index, placed in enumerate(layout.placements):
             if not layout.sheet.room.holds(placed.box, slack=0.01):
                 yield Finding(
                     "lay.piece-off-sheet",
                     "stop",
-                    "lay",
                     f"Mat {layout.number}: {name_of(placed)} lies outside what the machine reaches",
-                    f"It was pinned {format_length(placed.box.left, job.units)} from the left and "
-                    f"{format_length(placed.box.top, job.units)} from the top of the sheet.",
+                    f"It was pinned {format_length(placed.box.left, seen.units)} from the left and "
+                    f"{format_length(placed.box.top, seen.units)} from the top of the sheet.",
                     "Part of it is not cut.",
                     f"{layout.id}/{placed.id}",
                     mend,
@@ -265,7 +260,6 @@ def find_pinned_trouble(context: LayContext) -> Iterator[Finding]:
                     yield Finding(
                         "lay.pieces-overlap",
                         "stop",
-                        "lay",
                         f"Mat {layout.number}: {name_of(placed)} lies on {name_of(other)}",
                         "Two pieces cannot be cut from the same paper.",
                         "Both are spoilt.",
@@ -276,10 +270,52 @@ def find_pinned_trouble(context: LayContext) -> Iterator[Finding]:
                     yield Finding(
                         "lay.pieces-too-close",
                         "look",
-                        "lay",
                         f"Mat {layout.number}: {name_of(placed)} is too close to {name_of(other)}",
-                        f"The spacing is {format_length(spacing, job.units)}.",
+                        f"The spacing is {format_length(spacing, seen.units)}.",
                         "The strip between may lift and catch.",
                         f"{layout.id}/{placed.id}",
                         mend,
                     )
+
+
+@CHECKS.add("lay.wrong-side", of=make_lay)
+def find_wrong_side(seen: LaySeen) -> Iterator[Finding]:
+    """Pens, foil and kiss cuts work on the side that lies up; a face that lies down is not reached."""
+    for paper in seen.brief.papers:
+        loading = next((each for each in seen.lay.loadings if each.paper == paper.id), None)
+        up = loading.face if loading is not None else "outside-up"
+        wrong: list[Dressed] = []
+        right = 0
+        for dressed in seen.dressed.first_of_each():
+            spot = dressed.spot
+            own = dressed.item.made == "piece"  # what is drawn on a piece of its own lies on that piece's front
+            if spot is None or (dressed.item.paper if own else spot.paper) != paper.id:
+                continue
+            if not any(part.role in ("pen", "foil", "kiss") for part in dressed.placed.drawn.parts):
+                continue
+            side = "inside-up" if spot.to_piece.is_mirrored and not own else "outside-up"
+            if side == up:
+                right += 1
+            else:
+                wrong.append(dressed)
+        if not wrong:
+            continue
+        names = ", ".join(each.item.name for each in wrong[:3])
+        other = "inside-up" if up == "outside-up" else "outside-up"
+        mends = (
+            (Mend(f"Load {paper.name} {other.replace('-', ' ')}", (set_loading(seen.lay, paper.id, face=other),)),)
+            if not right
+            else ()
+        )
+        reason = f"{paper.name} is loaded {up.replace('-', ' ')}, and the pen reaches only the side that lies up."
+        if right:
+            reason += " The other side is drawn on as well: one of the two needs a piece of its own, glued in."
+        yield Finding(
+            "lay.wrong-side",
+            "stop",
+            f"{names} would be drawn on the wrong side",
+            reason,
+            "It appears mirrored on the other face.",
+            wrong[0].item.id,
+            mends,
+        )

@@ -3,44 +3,24 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
-from msgspec import Struct, structs
+from msgspec import Struct
 
-from dechirer.core.construct.piece import Line, Piece, turn_over, turn_piece
+from dechirer.core.brief.decisions import Paper
+from dechirer.core.brief.machine import Machine
+from dechirer.core.card.piece import Piece, turn_over, turn_piece
+from dechirer.core.card.placed import Placement, make_placement
+from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import Figure
-from dechirer.core.job.machine import Machine
-from dechirer.core.job.model import Lay, Paper, Pin
+from dechirer.core.lay.decisions import Lay, Pin
 from dechirer.core.lay.packing import Demand, fill_sheet
-from dechirer.core.lay.sheet import LoadedSheet, load_sheet, loading_of, sheet_set
-from dechirer.core.shape.affine import Affine, Points, rotate_quarter, translate
+from dechirer.core.lay.sheet import load_sheet, loading_of, sheet_set
 from dechirer.core.shape.outline import Box, area, bounds
+from dechirer.core.stations import Work
 
 if TYPE_CHECKING:
     from dechirer.core.shape.turning import Turn
-
-
-class Placement(Struct, frozen=True):
-    """One piece on a sheet: where, whether turned and pinned. `to_sheet` maps the piece, as it lies face up."""
-
-    id: str
-    piece: Piece
-    box: Box
-    turned: bool
-    pinned: bool
-    to_sheet: Affine
-
-    @property
-    def outline(self) -> Points:
-        """The piece's outline on the sheet."""
-        return self.to_sheet.all(self.piece.outline)
-
-    def lines(self) -> Iterator[Line]:
-        """The piece's lines as they lie on the sheet."""
-        for line in self.piece.lines:
-            paths = tuple(self.to_sheet.all(path) for path in line.paths)
-            yield structs.replace(line, paths=paths)
 
 
 class MatLayout(Struct, frozen=True):
@@ -79,13 +59,7 @@ class LayPlan(Struct, frozen=True):
         return (self.mats, self.sheet_count, self.share, *self.sheets, *(each.share for each in self.layouts))
 
 
-def make_lay(
-    pieces: tuple[Piece, ...],
-    papers: tuple[Paper, ...],
-    lay: Lay,
-    machine: Machine,
-    cancelled: Callable[[], bool] = lambda: False,
-) -> LayPlan:
+def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, machine: Machine, work: Work) -> LayPlan:
     """Place every piece.
 
     Args:
@@ -93,7 +67,7 @@ def make_lay(
         papers: the papers on hand.
         lay: margins, spacing, turns, loadings and pins.
         machine: its mat and cut area.
-        cancelled: asked between sheets; when it says yes, what is left counts as unplaced.
+        work: asked between sheets whether to stop; then what is left counts as unplaced.
     """
     layouts: list[MatLayout] = []
     unplaced: list[tuple[str, int]] = []
@@ -112,31 +86,7 @@ def make_lay(
                 if turn is not None:
                     mine[piece_id] = turn_piece(piece, turn.affine)
                     turned.append((piece_id, turn.angle_deg))
-        left = Counter({piece.id: piece.count for piece in mine.values()})
-        index = 0
-        while left.total() and not cancelled():
-            pins = [pin for pin in lay.pins if pin.paper == paper.id and pin.mat == index]
-            placements = _fill(mine, left, sheet, lay, pins)
-            if not placements:
-                break
-            used = Counter(placement.piece.id for placement in placements)
-            repeats = min(left[piece] // number for piece, number in used.items())
-            left -= Counter({piece: number * repeats for piece, number in used.items()})
-            number = len(layouts) + 1
-            layouts.append(
-                MatLayout(
-                    f"mat-{number}",
-                    number,
-                    paper.id,
-                    index,
-                    sheet,
-                    face,
-                    repeats,
-                    placements,
-                    _share(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet),
-                )
-            )
-            index += 1
+        left = _lay_paper(paper, mine, (sheet, face), lay, layouts, work)
         unplaced += [(piece, count) for piece, count in left.items() if count]
     sheets = _count_sheets(layouts, papers)
     return LayPlan(
@@ -148,6 +98,33 @@ def make_lay(
         _share_of_all(layouts),
         tuple(turned),
     )
+
+
+def _lay_paper(
+    paper: Paper,
+    mine: dict[str, Piece],
+    loaded: tuple[LoadedSheet, str],
+    lay: Lay,
+    layouts: list[MatLayout],
+    work: Work,
+) -> Counter[str]:
+    """Add the mats of one paper; how many of each piece are left over."""
+    sheet, face = loaded
+    left = Counter({piece.id: piece.count for piece in mine.values()})
+    index = 0
+    while left.total() and not work.cancelled():
+        pins = [pin for pin in lay.pins if pin.paper == paper.id and pin.mat == index]
+        placements = _fill(mine, left, sheet, lay, pins)
+        if not placements:
+            break
+        used = Counter(placement.piece.id for placement in placements)
+        repeats = min(left[piece] // number for piece, number in used.items())
+        left -= Counter({piece: number * repeats for piece, number in used.items()})
+        number = len(layouts) + 1
+        share = _share(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet)
+        layouts.append(MatLayout(f"mat-{number}", number, paper.id, index, sheet, face, repeats, placements, share))
+        index += 1
+    return left
 
 
 def find_needed_turn(piece: Piece, sheet: LoadedSheet) -> Turn | None:
@@ -166,15 +143,6 @@ def find_needed_turn(piece: Piece, sheet: LoadedSheet) -> Turn | None:
 
     turn = find_best_turn(piece.outline, room.width, room.height)
     return turn if turn.width <= room.width + 1e-6 and turn.height <= room.height + 1e-6 else None
-
-
-def make_placement(id: str, piece: Piece, x: float, y: float, *, turned: bool, pinned: bool) -> Placement:
-    """A piece put down with the top left corner of its bounding box at (x, y)."""
-    box = bounds(piece.outline)
-    turn = rotate_quarter(box.height) if turned else Affine()
-    to_sheet = translate(-box.left, -box.top).then(turn).then(translate(x, y))
-    width, height = (box.height, box.width) if turned else (box.width, box.height)
-    return Placement(id, piece, Box(x, y, x + width, y + height), turned, pinned, to_sheet)
 
 
 def _fill(

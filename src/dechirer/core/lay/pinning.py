@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from dechirer.core.job.edit import Change
-from dechirer.core.job.model import Job, Pin
-from dechirer.core.lay.lay import MatLayout, Placement, make_placement
+from dechirer.core.card.placed import Placement, make_placement
+from dechirer.core.decide.change import Change
+from dechirer.core.lay.decisions import Lay, Pin
+from dechirer.core.lay.lay import MatLayout
 from dechirer.core.length import format_length
 from dechirer.core.shape.outline import Box, outlines_overlap
 
@@ -66,7 +67,7 @@ def snap_to(layout: MatLayout, moved: Placement, spacing: float, reach: float) -
     return x if abs(x - box.left) <= reach else box.left, y if abs(y - box.top) <= reach else box.top
 
 
-def pin_layout(job: Job, layout: MatLayout, moved: Placement) -> Change:
+def pin_layout(lay: Lay, layout: MatLayout, moved: Placement) -> Change:
     """Pin every piece of a layout where it lies, with one of them moved, so that nothing else jumps."""
     pins = [
         Pin(
@@ -79,13 +80,13 @@ def pin_layout(job: Job, layout: MatLayout, moved: Placement) -> Change:
         )
         for each in (moved if old.id == moved.id else old for old in layout.placements)
     ]
-    return Change("lay.pins", (*_other_pins(job, layout), *pins))
+    return Change("lay.pins", (*_other_pins(lay, layout), *pins))
 
 
-def unpin_layout(job: Job, layout: MatLayout) -> Change:
+def unpin_layout(lay: Lay, layout: MatLayout) -> Change:
     """Let the pieces of a layout be placed again."""
-    return Change("lay.pins", _other_pins(job, layout))
+    return Change("lay.pins", _other_pins(lay, layout))
 
 
-def _other_pins(job: Job, layout: MatLayout) -> tuple[Pin, ...]:
-    return tuple(pin for pin in job.lay.pins if (pin.paper, pin.mat) != (layout.paper, layout.index))
+def _other_pins(lay: Lay, layout: MatLayout) -> tuple[Pin, ...]:
+    return tuple(pin for pin in lay.pins if (pin.paper, pin.mat) != (layout.paper, layout.index))

@@ -1,34 +1,13 @@
-"""The sheet on the mat: how it is turned to fit, what of it the machine reaches, which edge goes in first."""
+"""Loading a sheet: how it is turned to fit the mat, and what of it the machine reaches."""
 
 from __future__ import annotations
 
-from msgspec import Struct
-
-from dechirer.core.job.machine import Machine
-from dechirer.core.job.model import Lay, Loading, Paper
-from dechirer.core.job.values import Size
+from dechirer.core.brief.decisions import Paper
+from dechirer.core.brief.machine import Machine
+from dechirer.core.card.sheet import LoadedSheet
+from dechirer.core.decide.values import Size
+from dechirer.core.lay.decisions import Lay, Loading
 from dechirer.core.shape.outline import Box
-
-
-class LoadedSheet(Struct, frozen=True):
-    """A sheet as it lies on the mat, its top left corner in the mat's. Lengths in mm.
-
-    `room` is where pieces may lie: what the carriage reaches, less the margin round the sheet's edge.
-    `trimmed` says that the sheet is larger than the mat and has to be cut down to it first.
-    """
-
-    width: float
-    height: float
-    turned: bool
-    trimmed: bool
-    room: Box
-
-    @property
-    def first_edge(self) -> str:
-        """Which edge goes in first, in words."""
-        if abs(self.width - self.height) < 0.5:
-            return "any edge, the sheet is square"
-        return "a short edge" if self.width < self.height else "a long edge"
 
 
 def loading_of(lay: Lay, paper_id: str) -> Loading:

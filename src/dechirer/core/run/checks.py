@@ -7,85 +7,79 @@ from collections.abc import Iterator
 from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.brief.decisions import Brief
+from dechirer.core.brief.machine import find_holder
+from dechirer.core.card.operations import OPERATION
+from dechirer.core.card.tools import EASILY_HELD, TOOLS
 from dechirer.core.construct.construct import ConstructPlan
-from dechirer.core.finding import CheckList, Finding, Mend
-from dechirer.core.job.edit import Change
-from dechirer.core.job.machine import TOOLS, find_holder
-from dechirer.core.job.model import Job
+from dechirer.core.decide.change import Change
+from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.paper.weight import DOUBLE_SCORE_FROM_GSM
-from dechirer.core.run.run import RunPlan
-from dechirer.core.run.tools import TOOLS_FOR, VERBS, ToolChoice
+from dechirer.core.run.decisions import BEST, Run
+from dechirer.core.run.run import RunPlan, make_run
+from dechirer.core.run.tools import ToolChoice
 
 
-class RunContext(Struct, frozen=True):
-    """What the run's checks look at."""
+class RunSeen(Struct, frozen=True):
+    """The decisions up to here, what is known of the papers, the dressed card (`whole`) and the run."""
 
-    job: Job
-    brief: BriefPlan
-    construct: ConstructPlan
-    run: RunPlan
-
-
-CHECKS: CheckList[RunContext] = CheckList("run")
-
-EASILY_HELD = frozenset({"pen", "hot-foil-tip"})
-"""Tools that clamp into a holder without parts of the machine's own."""
+    brief: Brief
+    run: Run
+    facts: BriefPlan
+    whole: ConstructPlan
+    plan: RunPlan
 
 
-@CHECKS.register
-def find_missing_tools(context: RunContext) -> Iterator[Finding]:
+@CHECKS.add("run.tool-missing", of=make_run)
+def find_missing_tools(seen: RunSeen) -> Iterator[Finding]:
     """A tool the plan asks for that the maker does not own, or that no holder of the machine takes."""
-    job = context.job
-    for choice in context.run.choices:
+    for choice in seen.plan.choices:
         if not choice.trouble:
             continue
         if choice.trouble == "not-owned":
             title = f"{choice.title} is not among your tools"
-            reason = f"The plan asks for it to {VERBS[choice.operation][0]} with."
+            reason = f"The plan asks for it to {OPERATION[choice.operation].verb} with."
         else:
             title = f"No holder takes the {choice.title.lower()}"
             reason = (
-                f"The {job.brief.machine.name} has {', '.join(holder.name for holder in job.brief.machine.holders)}."
+                f"The {seen.brief.machine.name} has {', '.join(holder.name for holder in seen.brief.machine.holders)}."
             )
         yield Finding(
             "run.tool-missing",
             "stop",
-            "run",
             title,
             reason,
-            f"Nothing can be {VERBS[choice.operation][1]}.",
+            f"Nothing can be {OPERATION[choice.operation].done}.",
             choice.tool,
-            tuple(_mends_for_tool(context, choice)),
+            tuple(_mends_for_tool(seen, choice)),
         )
 
 
-def _mends_for_tool(context: RunContext, choice: ToolChoice) -> Iterator[Mend]:
-    job = context.job
-    for other in TOOLS_FOR[choice.operation]:
-        if other != choice.tool and other in job.run.tools and find_holder(job.brief.machine, other):
-            yield Mend(f"Use the {TOOLS[other].lower()}", (Change("run.score_with", "best"),))
+def _mends_for_tool(seen: RunSeen, choice: ToolChoice) -> Iterator[Mend]:
+    for other in OPERATION[choice.operation].tools:
+        if other != choice.tool and other in seen.run.tools and find_holder(seen.brief.machine, other):
+            yield Mend(f"Use the {TOOLS[other].lower()}", (Change("run.score_with", BEST),))
     if choice.operation == "score":
-        paths = dict.fromkeys(piece.fold_field for piece in context.construct.pieces if piece.folds)
+        paths = dict.fromkeys(piece.fold_field for piece in seen.whole.pieces if piece.folds)
         yield Mend("Perforate the folds", tuple(Change(f"{path}.kind", "perforate") for path in paths))
     if choice.trouble == "no-holder" and choice.tool in EASILY_HELD:
         # Machine profiles written before pens were planned for do not list them.
-        first = job.brief.machine.holders[0]
-        others = tuple(holder for holder in job.brief.machine.holders if holder is not first)
+        first = seen.brief.machine.holders[0]
+        others = tuple(holder for holder in seen.brief.machine.holders if holder is not first)
         taught = structs.replace(first, takes=(*first.takes, choice.tool))
         yield Mend(f"The {first.name} takes it", (Change("brief.machine.holders", (taught, *others)),))
-    if choice.trouble == "not-owned" and find_holder(job.brief.machine, choice.tool):
-        yield Mend("I have one", (Change("run.tools", (*job.run.tools, choice.tool)),))
+    if choice.trouble == "not-owned" and find_holder(seen.brief.machine, choice.tool):
+        yield Mend("I have one", (Change("run.tools", (*seen.run.tools, choice.tool)),))
 
 
-@CHECKS.register
-def find_single_score_on_heavy_stock(context: RunContext) -> Iterator[Finding]:
+@CHECKS.add("run.single-score", of=make_run)
+def find_single_score_on_heavy_stock(seen: RunSeen) -> Iterator[Finding]:
     """Heavy stock is scored twice, or it cracks along the fold."""
-    job = context.job
-    if job.run.score_passes > 1:
+    if seen.run.score_passes > 1:
         return
     told: set[str] = set()
-    for piece in context.construct.pieces:
-        facts = context.brief.paper(piece.paper)
+    for piece in seen.whole.pieces:
+        facts = seen.facts.paper(piece.paper)
         if piece.paper in told:  # once for a paper, however many pieces are of it
             continue
         if facts.grammage.value < DOUBLE_SCORE_FROM_GSM or not any(line.operation == "score" for line in piece.lines):
@@ -94,7 +88,6 @@ def find_single_score_on_heavy_stock(context: RunContext) -> Iterator[Finding]:
         yield Finding(
             "run.single-score",
             "look",
-            "run",
             f"{facts.paper.name} is heavy for a single score",
             f"It weighs {facts.grammage.value:.0f} g/m²; from about {DOUBLE_SCORE_FROM_GSM:.0f} g/m² a fold is scored "
             "twice (common practice).",

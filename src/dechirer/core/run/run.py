@@ -4,20 +4,20 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Sequence
-from functools import lru_cache
+from collections.abc import Sequence
 
 from msgspec import Struct
 
-from dechirer.core.construct.piece import OPERATIONS, Operation
+from dechirer.core.brief.machine import Machine, Pace
+from dechirer.core.card.operations import OPERATION, OPERATIONS, Operation
 from dechirer.core.figure import Figure
-from dechirer.core.job.machine import Machine, Pace
-from dechirer.core.job.model import Run
 from dechirer.core.lay.lay import LayPlan, MatLayout
+from dechirer.core.run.decisions import Run
 from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time
 from dechirer.core.run.tools import ToolChoice, tool_options
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.outline import path_length
+from dechirer.core.stations import Work
 
 HOME: Point = (0.0, 0.0)
 """The carriage waits at the mat's top left corner."""
@@ -26,7 +26,7 @@ MOST_MATS_TO_PERMUTE = 6
 """Up to this many layouts every order is tried; beyond it the nearest next one is taken."""
 
 
-class Step(Struct, frozen=True):
+class ToolStep(Struct, frozen=True):
     """One path of the tool: lifted to its start from the path before, then along it.
 
     `at_s` is when the work along it begins and `ends_s` when it ends, in seconds from the start of the mat.
@@ -57,7 +57,7 @@ class MatRun(Struct, frozen=True):
 
     layout: MatLayout
     passes: tuple[Pass, ...]
-    steps: tuple[Step, ...]
+    steps: tuple[ToolStep, ...]
     seconds: float
 
 
@@ -78,8 +78,12 @@ class RunPlan(Struct, frozen=True):
         return next((each for each in self.mats if each.layout.id == layout_id), None)
 
 
-def make_run(lay: LayPlan, run: Run, machine: Machine, cancelled: Callable[[], bool] = lambda: False) -> RunPlan:
-    """Plan the run: try each combination of able tools and keep the one with least time spent changing them."""
+def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
+    """Plan the run: try each combination of able tools and keep the one with least time spent changing them.
+
+    Args:
+        work: asked between mats whether to stop; then the mats that follow are missing.
+    """
     present = _order_kinds({kind for layout in lay.layouts for kind in _kinds(layout)})
     options = [tool_options(operation, run, machine, colour) for operation, colour in present]
     best: tuple[int, tuple[ToolChoice, ...], list[MatLayout]] | None = None
@@ -93,9 +97,10 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, cancelled: Callable[[], b
     tools = {(choice.operation, choice.colour): choice for choice in choices}
     mats = []
     for layout in order:
-        if cancelled():
+        if work.cancelled():
             break
-        mats.append(_run_mat(layout, tuple(tools.values()), run.score_passes, machine.pace))
+        args = (layout, tuple(tools.values()), run.score_passes, machine.pace)
+        mats.append(work.memory.recall(("mat", *args), lambda args=args: _run_mat(*args)))  # type: ignore[misc]
     return RunPlan(tuple(mats), choices, _count_changes(changes, choices), _total_minutes(mats, changes, machine.pace))
 
 
@@ -153,18 +158,18 @@ def _order_mats(layouts: Sequence[MatLayout], choices: dict[Kind, ToolChoice]) -
     return order, count_changes(order, tools)
 
 
-@lru_cache(maxsize=256)
 def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int, pace: Pace) -> MatRun:
     passes: list[Pass] = []
-    steps: list[Step] = []
+    steps: list[ToolStep] = []
     clock, here = 0.0, HOME
     by_kind = {(choice.operation, choice.colour): choice for choice in tools}
     for operation, colour in _order_kinds(_kinds(layout)):
         paths = _paths_in_order(layout, operation, colour, here)
         if not paths:
             continue
-        speed = pace.score_mm_s if operation in ("score", "pen", "foil") else pace.cut_mm_s
-        times = score_passes if operation == "score" else 1
+        spec = OPERATION[operation]
+        speed = pace.score_mm_s if spec.pace == "score" else pace.cut_mm_s
+        times = score_passes if spec.again else 1
         began = clock
         length = 0.0
         for placement, line, path in paths:
@@ -173,7 +178,7 @@ def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int
                 start = clock + travel + 2 * pace.lift_s
                 clock = start + path_time(path, speed, pace)
                 length += path_length(path)
-                steps.append(Step(operation, placement, line, path, here, start, clock))
+                steps.append(ToolStep(operation, placement, line, path, here, start, clock))
                 here = path[-1]
                 # Going back over a groove saves the way to its start; a closed line ends where it began.
                 path = tuple(reversed(path))

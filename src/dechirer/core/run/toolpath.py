@@ -13,7 +13,7 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
-from dechirer.core.job.machine import Pace
+from dechirer.core.brief.machine import Pace
 from dechirer.core.shape.affine import Point, Points
 
 MOST_LINES_TO_MEND = 160

@@ -4,30 +4,11 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from dechirer.core.construct.piece import Operation
-from dechirer.core.job.machine import TOOLS, Machine, find_holder
-from dechirer.core.job.model import Run
+from dechirer.core.brief.machine import Machine, find_holder
+from dechirer.core.card.operations import OPERATION, Operation
+from dechirer.core.card.tools import TOOLS
 from dechirer.core.paper.colours import name_colour
-
-TOOLS_FOR: dict[Operation, tuple[str, ...]] = {
-    "pen": ("pen",),
-    "score": ("creasing-point", "creasing-wheel"),
-    "foil": ("hot-foil-tip",),
-    "perforate": ("thin-card-blade", "thick-card-blade"),
-    "kiss": ("thin-card-blade",),
-    "cut": ("thin-card-blade", "thick-card-blade"),
-}
-"""Tools that can do an operation, the usual one first. A point spares the blade change of a wheel."""
-
-VERBS: dict[str, tuple[str, str]] = {
-    "pen": ("draw", "drawn"),
-    "score": ("score", "scored"),
-    "foil": ("foil", "foiled"),
-    "perforate": ("perforate", "perforated"),
-    "kiss": ("kiss-cut", "kiss-cut"),
-    "cut": ("cut", "cut"),
-}
-"""What each operation does, and what is then done."""
+from dechirer.core.run.decisions import Run
 
 
 class ToolChoice(Struct, frozen=True):
@@ -56,8 +37,8 @@ class ToolChoice(Struct, frozen=True):
 
 def tool_options(operation: Operation, run: Run, machine: Machine, colour: str = "") -> list[ToolChoice]:
     """Every tool that can do an operation here; when there is none, the one asked for with its trouble."""
-    wanted: tuple[str, ...] = TOOLS_FOR[operation]
-    if operation == "score" and run.score_with != "best":
+    wanted = OPERATION[operation].tools
+    if run.score_with in wanted:
         wanted = (run.score_with,)
     able = []
     for tool in wanted:

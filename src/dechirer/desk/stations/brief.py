@@ -17,8 +17,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.construct.constructions import KINDS
-from dechirer.core.job.edit import Change
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.decide.change import Change
 from dechirer.core.job.papers import add_paper, remove_paper, why_kept
 from dechirer.core.length import format_size
 from dechirer.core.paper.standards import StandardSize

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.construct.folding import fold_steps
+from dechirer.core.card.folding import fold_steps
 from dechirer.core.job.attach import (
     add_bought,
     add_envelope,
@@ -29,9 +29,9 @@ from dechirer.core.job.attach import (
     add_stack,
     add_window,
 )
-from dechirer.core.job.constructing import Liner
-from dechirer.core.job.edit import Change
-from dechirer.core.job.model import FOLD_KINDS
+from dechirer.core.construct.attachments.liner import Liner
+from dechirer.core.decide.change import Change
+from dechirer.core.card.fold import FOLD_KINDS
 from dechirer.core.length import format_size, parse_length
 from dechirer.desk.document import Document
 from dechirer.desk.stations.base import Station

@@ -20,8 +20,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.construct.folding import fold_steps
-from dechirer.core.dress.arrange import (
+from dechirer.core.card.folding import fold_steps
+from dechirer.core.dress.edits import (
     forget_unused,
     place_again,
     place_art,
@@ -31,12 +31,13 @@ from dechirer.core.dress.arrange import (
     place_words,
     take_apart,
 )
-from dechirer.core.dress.checks import remove_item
+from dechirer.core.dress.seen import remove_item
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.recipe import items_of
+from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.spots import Spot
-from dechirer.core.job.dressing import Art, FontFile
-from dechirer.core.job.edit import Change, apply_changes
+from dechirer.core.dress.brought import Art, FontFile
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.length import parse_length
 from dechirer.desk.document import Document
 from dechirer.desk.importing import Importer, contents, takes

@@ -8,8 +8,10 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from dechirer.core.job.edit import Change, set_loading
-from dechirer.core.lay.lay import MatLayout, Placement
+from dechirer.core.decide.change import Change
+from dechirer.core.lay.decisions import set_loading
+from dechirer.core.lay.lay import MatLayout
+from dechirer.core.card.placed import Placement
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to, unpin_layout
 from dechirer.core.length import format_length
 from dechirer.desk.document import Document

@@ -15,10 +15,11 @@ from PyQt6.QtWidgets import (
 )
 
 from dechirer.core.figure import format_minutes
-from dechirer.core.job.edit import Change
-from dechirer.core.job.machine import TOOLS, find_holder
+from dechirer.core.decide.change import Change
+from dechirer.core.card.tools import TOOLS
+from dechirer.core.brief.machine import find_holder
 from dechirer.core.plan import Plan
-from dechirer.core.run.run import MatRun, Step
+from dechirer.core.run.run import MatRun, ToolStep
 from dechirer.core.run.tools import VERBS
 from dechirer.desk.document import Document
 from dechirer.desk.stations.base import Station

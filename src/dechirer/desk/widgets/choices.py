@@ -8,7 +8,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QLabel, QSizePolicy, QWidget
 
-from dechirer.core.construct.constructions import KINDS, ConstructionKind
+from dechirer.core.construct.specs import CONSTRUCTIONS, ConstructionSpec
 from dechirer.core.length import format_size
 from dechirer.core.shape.outline import bounds
 from dechirer.desk.painter import paint_display

@@ -21,8 +21,9 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.construct.checks import remove_layer
 from dechirer.core.job.attach import add_motif, remove_motif
-from dechirer.core.job.choices import find_choices, has_effect
-from dechirer.core.job.edit import Change, get_field
+from dechirer.core.job.edit import choices_of, has_effect
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import get_field
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan
 from dechirer.desk.document import Document
@@ -228,8 +229,8 @@ def _rows_of(plan: Plan) -> tuple[tuple[str, str, tuple[tuple[str, str], ...]], 
     if own:
         rows.append(("construction", "", own))
     if kind.id == "flap-row":
-        for motif in job.construct.row.motifs:
-            path = f"construct.row.motifs.{motif.id}"
+        for motif in job.construct.flap_row.motifs:
+            path = f"construct.flap_row.motifs.{motif.id}"
             rows.append((motif.id, motif.id.replace("-", " "), ((f"{path}.shape", "shape"), (f"{path}.cut", "is"))))
         rows.append(("add-motif", "", ()))
     for name, path, title, fields in ATTACHMENTS:

@@ -22,11 +22,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.dress.arrange import INK, MADE_TITLES, make_as, move_item, ways_for
-from dechirer.core.dress.checks import remove_item
+from dechirer.core.dress.edits import INK, MADE_TITLES, make_as, move_item, ways_for
+from dechirer.core.dress.seen import remove_item
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.job.dressing import Item
-from dechirer.core.job.edit import Change
+from dechirer.core.dress.decisions import Item
+from dechirer.core.decide.change import Change
 from dechirer.core.paper.colours import name_colour
 from dechirer.core.plan import Plan
 from dechirer.desk.document import Document

@@ -19,11 +19,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.dress.arrange import add_step, move_step, remove_step
+from dechirer.core.dress.edits import add_step, move_step, remove_step
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.steps import STEPS
-from dechirer.core.job.dressing import Item, Step
-from dechirer.core.job.edit import Change
+from dechirer.core.dress.step import STEPS
+from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.step import Step
+from dechirer.core.decide.change import Change
 from dechirer.core.plan import Plan
 from dechirer.desk.document import Document
 from dechirer.desk.theme import theme

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
-from dechirer.core.construct.piece import Piece
+from dechirer.core.card.piece import Piece
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.landing import Mark
+from dechirer.core.dress.mark import Mark
 from dechirer.core.dress.spots import Spot
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, Point, Points

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from dechirer.core.construct.piece import FoldMark, Measure, Piece, fold_of
-from dechirer.core.job.fields import show_field
+from dechirer.core.card.piece import FoldMark, Measure, Piece, fold_of
+from dechirer.core.job.edit import show_field
 from dechirer.core.job.model import Job
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 
-from dechirer.core.job.machine import Machine
-from dechirer.core.lay.lay import MatLayout, Placement
+from dechirer.core.brief.machine import Machine
+from dechirer.core.card.placed import Placement
+from dechirer.core.lay.lay import MatLayout
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun

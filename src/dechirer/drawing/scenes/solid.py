@@ -14,9 +14,9 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from dechirer.core.construct.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
-from dechirer.core.construct.panels import Hinge, PanelTree
-from dechirer.core.construct.setting import FOAM, Slab
+from dechirer.core.card.assembly import FOAM, Slab
+from dechirer.core.card.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
+from dechirer.core.card.panels import Hinge, PanelTree
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, Point, Points
@@ -24,7 +24,7 @@ from dechirer.core.shape.outline import Box, area, bounds, is_inside
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 
 if TYPE_CHECKING:
-    from dechirer.core.dress.landing import Mark
+    from dechirer.core.dress.mark import Mark
     from dechirer.core.dress.spots import Spot
 
 TILT_DEG = 24.0

@@ -8,8 +8,8 @@ import re
 import msgspec
 from msgspec import Struct
 
+from dechirer.core.dress.brought import Art, ArtGroup
 from dechirer.core.dress.roles import Looks, guess_role, role_by_name
-from dechirer.core.job.dressing import Art, ArtGroup
 
 MOST_PATHS = 200_000
 MOST_GROUPS = 300
@@ -122,11 +122,11 @@ class Collector:
                     tuple(paths),
                     key.colour,
                     key.stroke,
-                    key.caps,
-                    key.corners,
-                    key.rule,
+                    key.caps,  # type: ignore[arg-type]
+                    key.corners,  # type: ignore[arg-type]
+                    key.rule,  # type: ignore[arg-type]
                     key.dash,
-                    reason,  # type: ignore[arg-type]
+                    reason,
                 )
             )
         return tuple(made)

@@ -9,7 +9,7 @@ import io
 import math
 from typing import Any
 
-from dechirer.core.job.dressing import Art
+from dechirer.core.dress.brought import Art
 from dechirer.formats.art.collect import ArtError, Collector, Key, Segments, Sheet, make_art
 
 MOST_BYTES = 60_000_000

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from dechirer.core.job.dressing import MOST_FONT_BYTES, Art, FontFile
+from dechirer.core.dress.brought import MOST_FONT_BYTES, Art, FontFile
 from dechirer.formats.art.collect import ArtError, make_id
 
 ART_FILTER = "Art and typefaces (*.svg *.dxf *.png *.jpg *.jpeg *.ttf *.otf);;All files (*)"
@@ -74,7 +74,7 @@ def read_font(data: bytes, name: str, taken: set[str]) -> FontFile:
     Raises:
         ArtError: not a font, damaged, too large, or without letters.
     """
-    from dechirer.core.dress.typefaces import FontError, open_font
+    from dechirer.core.dress.words.typefaces import FontError, open_font
 
     if len(data) > MOST_FONT_BYTES:
         raise ArtError(f"{name}: is {len(data) / 1e6:.0f} MB; typefaces up to {MOST_FONT_BYTES / 1e6:.0f} MB are kept")

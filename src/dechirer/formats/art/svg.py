@@ -11,7 +11,7 @@ import re
 from typing import Any
 from xml.etree.ElementTree import Element
 
-from dechirer.core.job.dressing import Art
+from dechirer.core.dress.brought import Art
 from dechirer.core.shape.affine import Affine
 from dechirer.formats.art.collect import ArtError, Collector, Key, Segments, Sheet, make_art
 from dechirer.formats.art.svg_shapes import DRAWERS, Pen, fit_view, numbers, read_transform, stretches

@@ -1,0 +1,89 @@
+"""What the maker decides in Brief: the finished card, how many, the papers on hand and the machine."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Any, Literal
+
+from msgspec import Meta
+
+from dechirer.core.brief.machine import Machine
+from dechirer.core.decide.field import Decisions, Field, FieldError, require, require_own_ids, slots_of
+from dechirer.core.decide.reading import check_length
+from dechirer.core.decide.values import Colour, Identifier, Name, Size
+from dechirer.core.length import Length, LengthError
+from dechirer.core.paper.standards import find_size, parse_size
+from dechirer.core.paper.weight import parse_weight
+
+
+class Paper(Decisions, frozen=True):
+    """A paper the maker has: name, colour, stated weight, sheet size, and what is left of it.
+
+    `holds` is the narrowest web of it that does not tear, when the maker has found it by trial.
+    """
+
+    id: Identifier
+    name: Annotated[Name, Field("Paper name", 1, 120)]
+    colour: Colour
+    weight: Annotated[str, Field("Paper weight", takes="weight", hint="110 lb cover or 298 gsm")]
+    sheet: Annotated[Size, Field("Sheet size", 20, 1000, hint="12 x 12 in")]
+    thickness: Annotated[Length | None, Field("Measured thickness", 0.01, 5, hint="leave empty to estimate")] = None
+    on_hand: Annotated[int | None, Field("Sheets on hand", 0, 100_000, hint="leave empty if unknown")] = None
+    holds: Annotated[
+        Length | None, Field("Narrowest web it holds", 0.05, 20, hint="leave empty to go by its weight")
+    ] = None
+    good_sides: Annotated[
+        Literal["both", "one"],
+        Field("Good sides", choices={"both": "both sides are good", "one": "one good side"}),
+    ] = "both"
+
+    def agree(self) -> None:
+        parse_weight(self.weight)
+
+
+class Brief(Decisions, frozen=True):
+    """What the finished card is, how many, on which papers and which machine.
+
+    `construction` is the id of one of the constructions of the next room. `blank` is a flat size the maker has stated
+    for the base, when it is bought or already cut.
+    """
+
+    construction: Identifier
+    width: Annotated[Length, Field("Finished width", 20, 1000, drawn=True)]
+    height: Annotated[Length, Field("Finished height", 20, 1000, drawn=True)]
+    count: Annotated[int, Field("Copies", 1, 10_000, drawn=True)]
+    papers: Annotated[tuple[Paper, ...], Meta(min_length=1, max_length=60), Field("Papers")]
+    base_paper: Annotated[Identifier, Field("Paper of the card", takes="paper")]
+    machine: Annotated[Machine, Field("Machine")]
+    blank: Annotated[Size | None, Field("Flat size of the blank", 20, 1000, hint="none: the base is cut")] = None
+
+    def agree(self) -> None:
+        require_own_ids("papers", self.papers)
+        ids = [paper.id for paper in self.papers]
+        require(self.base_paper in ids, f"base_paper “{self.base_paper}” is not one of {', '.join(ids)}")
+
+    def typed(self, name: str, text: str, units: str) -> dict[str, Any]:
+        """As for any decisions; width and height also take a whole size (`a6`, `5 x 7`), which sets both.
+
+        Raises:
+            FieldError: the text is no length and no size, or is out of bounds.
+        """
+        if name in ("width", "height") and (find_size(text) or re.search(r"\d\s*[x×X]\s*\d", text)):
+            try:
+                sides = parse_size(text.strip(), unit=units)
+            except LengthError as error:
+                raise FieldError(str(error)) from None
+            slots = slots_of(Brief)
+            return {
+                side: check_length(slots[side], length, units)
+                for side, length in zip(("width", "height"), sides, strict=True)
+            }
+        return Decisions.typed(self, name, text, units)
+
+    def paper(self, paper_id: str) -> Paper:
+        """The paper of that id.
+
+        Raises:
+            StopIteration: no such paper.
+        """
+        return next(paper for paper in self.papers if paper.id == paper_id)

@@ -1,0 +1,84 @@
+"""Cutting machines: the profile a job is planned for. The shipped ones are invented; makers edit their own."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from pathlib import Path
+from typing import Annotated
+
+import msgspec
+from msgspec import Meta
+
+from dechirer.core.card.tools import TOOLS
+from dechirer.core.decide.field import Decisions, Field, require
+
+
+class Holder(Decisions, frozen=True):
+    """A place on the carriage: its name and the tools that fit it."""
+
+    name: str
+    takes: tuple[str, ...]
+
+    def agree(self) -> None:
+        unknown = [tool for tool in self.takes if tool not in TOOLS]
+        if unknown:
+            raise ValueError(f"tool “{unknown[0]}” is not one of {', '.join(TOOLS)}")
+
+
+class Pace(Decisions, frozen=True):
+    """The speed and acceleration model of a machine; times are estimates built from these.
+
+    A straight line is run with constant acceleration up to the speed and down again (a trapezoid), and the
+    carriage stops at corners sharper than `corner_deg`.
+    """
+
+    cut_mm_s: Annotated[float, Field("Cutting, mm/s", 0.1, 5000)]
+    score_mm_s: Annotated[float, Field("Scoring, mm/s", 0.1, 5000)]
+    travel_mm_s: Annotated[float, Field("Travel, mm/s", 0.1, 5000)]
+    acceleration_mm_s2: Annotated[float, Field("Acceleration, mm/s²", 1, 100_000)]
+    lift_s: Annotated[float, Field("Lifting the tool, s", 0, 3600)]
+    corner_deg: Annotated[float, Field("Stops at corners over, degrees", 1, 180)]
+    load_mat_s: Annotated[float, Field("Loading a mat, s", 0, 3600)]
+    change_tool_s: Annotated[float, Field("Changing a tool, s", 0, 3600)]
+
+
+class Reader(Decisions, frozen=True):
+    """What the machine's mark reader can see: the largest printed area it registers, in mm."""
+
+    width: Annotated[float, Field("Area width", 20, 3000, takes="mm")]
+    height: Annotated[float, Field("Area length", 20, 3000, takes="mm")]
+
+
+class Machine(Decisions, frozen=True):
+    """A machine profile. Lengths in mm.
+
+    `mat_*` is the tacky mat; `cut_*` the area the carriage reaches, which starts `cut_left`, `cut_top` in
+    from the mat's corner. The mat's top edge goes in first.
+    """
+
+    name: Annotated[str, Field("Machine name", 1, 120)]
+    mat_width: Annotated[float, Field("Mat width", 20, 3000, takes="mm")]
+    mat_height: Annotated[float, Field("Mat length", 20, 3000, takes="mm")]
+    cut_width: Annotated[float, Field("Cut width", 20, 3000, takes="mm")]
+    cut_height: Annotated[float, Field("Cut length", 20, 3000, takes="mm")]
+    cut_left: Annotated[float, Field("Cut area starts from the left", 0, 500, takes="mm")]
+    cut_top: Annotated[float, Field("Cut area starts from the top", 0, 500, takes="mm")]
+    holders: Annotated[tuple[Holder, ...], Meta(min_length=1)]
+    pace: Annotated[Pace, Field("Pace, for the time estimate")]
+    reader: Annotated[Reader | None, Field("Mark reader")] = None
+
+    def agree(self) -> None:
+        require(self.cut_left + self.cut_width <= self.mat_width + 1e-6, "the cut area is wider than the mat")
+        require(self.cut_top + self.cut_height <= self.mat_height + 1e-6, "the cut area is longer than the mat")
+
+
+@lru_cache(maxsize=1)
+def load_machines() -> dict[str, Machine]:
+    """The machine profiles that ship with Dechirer, by id."""
+    text = Path(__file__).with_name("machines.json").read_bytes()
+    return msgspec.json.decode(text, type=dict[str, Machine])
+
+
+def find_holder(machine: Machine, tool: str) -> Holder | None:
+    """The holder of a machine that takes a tool, or None."""
+    return next((holder for holder in machine.holders if tool in holder.takes), None)

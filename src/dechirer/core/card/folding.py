@@ -1,0 +1,126 @@
+"""Folding in three dimensions: where each panel is at any opening of the card.
+
+Space: x and y as on the flat sheet with its outside up, z towards the viewer of the outside, so the sheet
+of thickness t fills z from 0 (inside) to t (outside). Rotation by Rodrigues' formula, about each hinge's axis at
+its own height (`Hinge.axis_z`).
+"""
+
+from __future__ import annotations
+
+import math
+
+from msgspec import Struct, structs
+
+from dechirer.core.card.panels import Hinge, PanelTree
+
+Vector = tuple[float, float, float]
+
+
+class Pose(Struct, frozen=True):
+    """A rigid placement: `rows` is the 3 x 3 rotation, `offset` the move after it, in mm."""
+
+    rows: tuple[Vector, Vector, Vector]
+    offset: Vector
+
+    def __call__(self, point: Vector) -> Vector:
+        """Place a point."""
+        x, y, z = point
+        a, b, c = self.rows
+        dx, dy, dz = self.offset
+        return (
+            a[0] * x + a[1] * y + a[2] * z + dx,
+            b[0] * x + b[1] * y + b[2] * z + dy,
+            c[0] * x + c[1] * y + c[2] * z + dz,
+        )
+
+    def turn(self, direction: Vector) -> Vector:
+        """Rotate a direction, without the move."""
+        return self.__class__(self.rows, (0.0, 0.0, 0.0))(direction)
+
+    def after(self, first: Pose) -> Pose:
+        """The pose that places by `first`, then by this one."""
+        columns = [self.turn(column) for column in zip(*first.rows, strict=True)]
+        rows = tuple(zip(*columns, strict=True))
+        return Pose((rows[0], rows[1], rows[2]), self(first.offset))
+
+
+STILL = Pose(((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)), (0.0, 0.0, 0.0))
+
+
+def hinge_axis(tree: PanelTree, hinge: Hinge) -> Vector:
+    """The unit axis of a hinge, directed so that a positive angle folds in the hinge's sense.
+
+    Raises:
+        ValueError: the hinge has no length.
+    """
+    (x0, y0), (x1, y1) = hinge.start, hinge.end
+    length = math.dist(hinge.start, hinge.end)
+    if length <= 0:
+        raise ValueError(f"hinge {hinge.id} has no length")
+    ux, uy = (x1 - x0) / length, (y1 - y0) / length
+    child = tree.panel(hinge.child).outline
+    cx = sum(x for x, _ in child) / len(child) - x0
+    cy = sum(y for _, y in child) / len(child) - y0
+    # u x n has only a z part: (ux * cy - uy * cx). A mountain turns the child to negative z.
+    towards = ux * cy - uy * cx
+    wanted = -1.0 if hinge.sense == "mountain" else 1.0
+    sign = 1.0 if towards * wanted > 0 else -1.0
+    return sign * ux, sign * uy, 0.0
+
+
+def rotation(axis: Vector, angle_deg: float, through: Vector) -> Pose:
+    """Rotate by an angle about a unit axis through a point (Rodrigues)."""
+    x, y, z = axis
+    angle = math.radians(angle_deg)
+    cos, sin = math.cos(angle), math.sin(angle)
+    rest = 1 - cos
+    rows = (
+        (cos + x * x * rest, x * y * rest - z * sin, x * z * rest + y * sin),
+        (y * x * rest + z * sin, cos + y * y * rest, y * z * rest - x * sin),
+        (z * x * rest - y * sin, z * y * rest + x * sin, cos + z * z * rest),
+    )
+    turned = Pose(rows, (0.0, 0.0, 0.0))(through)
+    return Pose(rows, (through[0] - turned[0], through[1] - turned[1], through[2] - turned[2]))
+
+
+def hinge_angle_deg(tree: PanelTree, hinge: Hinge, closed: float) -> float:
+    """How far a hinge has turned when the card is closed by a share from 0 (flat) to 1 (closed).
+
+    Hinges fold one order after the other, each taking an equal part of the way.
+    """
+    orders = sorted({each.order for each in tree.hinges})
+    place = orders.index(hinge.order)
+    share = min(1.0, max(0.0, closed * len(orders) - place))
+    return hinge.closed_deg * share
+
+
+def fold(tree: PanelTree, closed: float) -> dict[str, Pose]:
+    """Where each panel is at an opening.
+
+    Args:
+        tree: the panels.
+        closed: 0 flat to 1 closed; values beyond are brought back into that range.
+
+    Returns:
+        A pose per panel id; the root's is the identity.
+    """
+    poses = {tree.root.id: STILL}
+    for hinge in tree.downwards():
+        angle = hinge_angle_deg(tree, hinge, closed)
+        through = (*hinge.start, hinge.axis_z)
+        poses[hinge.child] = poses[hinge.parent].after(rotation(hinge_axis(tree, hinge), angle, through))
+    return poses
+
+
+def pressed(tree: PanelTree) -> PanelTree:
+    """The tree as it is put away: what lifts in use lies flat."""
+    if not any(hinge.lifts for hinge in tree.hinges):
+        return tree
+    hinges = tuple(structs.replace(hinge, closed_deg=0.0) if hinge.lifts else hinge for hinge in tree.hinges)
+    return structs.replace(tree, hinges=hinges)
+
+
+def fold_steps(tree: PanelTree) -> tuple[str, ...]:
+    """What the steps of folding are called, in order; empty for a flat piece."""
+    orders = sorted({hinge.order for hinge in tree.hinges})
+    return tuple(next(hinge.step for hinge in tree.hinges if hinge.order == order) for order in orders)

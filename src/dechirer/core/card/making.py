@@ -1,0 +1,124 @@
+"""Making a piece from a tree of panels: its fold lines, its marks with their figures, its outline last."""
+
+from __future__ import annotations
+
+from dechirer.core.card.fold import Fold
+from dechirer.core.card.foldline import make_fold_lines
+from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
+from dechirer.core.card.piece import FoldMark, Line, Measure, Piece
+from dechirer.core.figure import Figure
+from dechirer.core.shape.affine import Affine, Points
+from dechirer.core.shape.outline import rectangle
+
+
+def derive(key: str, name: str, value: float, formula: str, *inputs: Figure, note: str = "") -> Figure:
+    """A length that follows from others."""
+    return Figure(key, name, value, formula=formula, inputs=inputs, note=note)
+
+
+def times(number: int, given: Figure, key: str, name: str, *, note: str = "") -> Figure:
+    """A whole number of times a length."""
+    formula = "{" + given.name + "}" if number == 1 else f"{number} × " + "{" + given.name + "}"
+    return derive(key, name, number * given.value, formula, given, note=note if number > 1 else "")
+
+
+def make_piece(
+    id: str,
+    letter: str,
+    name: str,
+    tree: PanelTree,
+    outline: Points,
+    *,
+    paper: str,
+    count: int,
+    fold: Fold,
+    field: str,
+    width: Figure,
+    height: Figure,
+    at: dict[str, tuple[Figure, Figure]],
+    inner: tuple[Line, ...] = (),
+    measures: tuple[Measure, ...] = (),
+) -> Piece:
+    """A piece with its lines in running order.
+
+    Args:
+        fold: how its folds are marked; `field` is the path of that in the job.
+        at: for each hinge, the figure of where it lies and the figure of how long it is from edge to edge.
+        inner: cuts inside the outline.
+    """
+    lines: list[Line] = []
+    marks: list[FoldMark] = []
+    for hinge in tree.hinges:
+        lines += make_fold_lines(fold, hinge.start, hinge.end, id=f"{id}-{hinge.id}", sense=hinge.sense)
+        marks.append(_make_mark(id, hinge, fold, field, *at[hinge.id]))
+    lines += inner
+    lines.append(Line(f"{id}-outline", "outline", "cut", (outline,), closed=True))
+    return Piece(
+        id,
+        letter,
+        name,
+        paper,
+        count,
+        tree,
+        outline,
+        tuple(lines),
+        tuple(marks),
+        width,
+        height,
+        measures=measures,
+        fold_field=field,
+    )
+
+
+def _make_mark(piece: str, hinge: Hinge, fold: Fold, field: str, at: Figure, along: Figure) -> FoldMark:
+    key = f"{piece}.{hinge.id}"
+    ends = Figure(f"{key}.ends", "short of the edge", fold.ends.mm, field=f"{field}.ends")
+    length = Figure(
+        f"{key}.length",
+        f"{piece} fold length",
+        along.value - 2 * fold.ends.mm,
+        formula="{" + along.name + "}" + (" − 2 × {" + ends.name + "}" if fold.ends.mm else ""),
+        inputs=(along, ends) if fold.ends.mm else (along,),
+    )
+    dash = Figure(f"{key}.dash", "perforation dash", fold.dash.mm, field=f"{field}.dash")
+    land = Figure(f"{key}.land", "perforation land", fold.land.mm, field=f"{field}.land")
+    settings = (ends, dash, land) if fold.kind == "perforate" else (ends,)
+    return FoldMark(hinge.id, hinge.start, hinge.end, fold.kind, hinge.sense, at, length, settings, hinge.lifts)
+
+
+def make_flat_piece(
+    id: str,
+    letter: str,
+    name: str,
+    *,
+    paper: str,
+    count: int,
+    width: Figure,
+    height: Figure,
+    measures: tuple[Measure, ...] = (),
+) -> Piece:
+    """A rectangle without folds."""
+    outline = rectangle(width.value, height.value)
+    face = Face("front", id, "outside", width.value, height.value, Affine())
+    tree = PanelTree((Panel(id, name, outline),), (), (face,))
+    return make_piece(
+        id,
+        letter,
+        name,
+        tree,
+        outline,
+        paper=paper,
+        count=count,
+        fold=Fold(kind="unmarked"),
+        field="",
+        width=width,
+        height=height,
+        at={},
+        measures=measures,
+    )
+
+
+def letter_of(number: int) -> str:
+    """The letter of the number-th piece (from 0): A to Z, then AA, AB and so on."""
+    high, low = divmod(number, 26)
+    return (letter_of(high - 1) if high else "") + chr(65 + low)

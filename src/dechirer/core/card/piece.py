@@ -1,0 +1,129 @@
+"""A flat piece: its outline, the lines it owns, its panels and its figures. A piece owns its lines."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from msgspec import Struct, structs
+
+from dechirer.core.card.fold import Fold
+from dechirer.core.card.operations import Operation
+from dechirer.core.card.panels import PanelTree, sense_seen_from
+from dechirer.core.decide.change import value_at
+from dechirer.core.figure import Figure
+from dechirer.core.shape.affine import Affine, Point, Points, mirror_x
+from dechirer.core.shape.outline import area, bounds
+
+
+class Line(Struct, frozen=True):
+    """One line of a piece: its operation and the paths it is made of, outside up.
+
+    `role` says what it is for: `outline`, `fold`, `tick`, `hole` (a closed line whose middle falls out), `slit`, `flap`
+    (an open line round what lifts), `peel` or `art`. A fold line carries its sense, a drawn one its ink's colour.
+    """
+
+    id: str
+    name: str
+    operation: Operation
+    paths: tuple[Points, ...]
+    closed: bool = False
+    role: str = "outline"
+    sense: str = ""
+    colour: str = ""
+
+
+class FoldMark(Struct, frozen=True):
+    """A fold on the flat piece, marked or not: where it runs, its kind and its sense outside up."""
+
+    hinge: str
+    start: tuple[float, float]
+    end: tuple[float, float]
+    kind: str
+    sense: str
+    at: Figure
+    length: Figure
+    settings: tuple[Figure, ...] = ()
+    lifts: bool = False
+
+
+class Measure(Struct, frozen=True):
+    """A parameter drawn on a piece as a dimension: from `start` to `end` on the piece, outside up.
+
+    One given `as_words` stands as a number with its words below `start`, where a line would be one too many.
+    """
+
+    figure: Figure
+    start: Point
+    end: Point
+    words: str = ""
+    shift_px: float = 0.0
+    guide: Points = ()
+    as_words: bool = False
+
+
+class Piece(Struct, frozen=True):
+    """A flat piece, seen outside up, with its top left corner at the origin. Lengths in mm."""
+
+    id: str
+    letter: str
+    name: str
+    paper: str
+    count: int
+    tree: PanelTree
+    outline: Points
+    lines: tuple[Line, ...]
+    folds: tuple[FoldMark, ...]
+    width: Figure
+    height: Figure
+    face: str = "outside-up"
+    measures: tuple[Measure, ...] = ()
+    fold_field: str = ""
+
+    @property
+    def area(self) -> float:
+        """Area of the outline in mm2."""
+        return area(self.outline)
+
+
+def turn_over(piece: Piece) -> Piece:
+    """The piece as it lies with its inside up: mirrored left to right, mountain and valley exchanged."""
+    box = bounds(piece.outline)
+    flip = mirror_x(box.left + box.right)
+    lines = tuple(
+        structs.replace(line, paths=tuple(flip.all(path) for path in line.paths), sense=_other_sense(line.sense))
+        for line in piece.lines
+    )
+    folds = tuple(
+        structs.replace(mark, start=flip(mark.start), end=flip(mark.end), sense=_other_sense(mark.sense))
+        for mark in piece.folds
+    )
+    return structs.replace(
+        piece,
+        outline=tuple(reversed(flip.all(piece.outline))),
+        lines=lines,
+        folds=folds,
+        face="inside-up" if piece.face == "outside-up" else "outside-up",
+    )
+
+
+def turn_piece(piece: Piece, turn: Affine) -> Piece:
+    """The piece turned on its sheet, by any angle; its panels and measures stay as they are read."""
+    lines = tuple(structs.replace(line, paths=tuple(turn.all(path) for path in line.paths)) for line in piece.lines)
+    folds = tuple(structs.replace(mark, start=turn(mark.start), end=turn(mark.end)) for mark in piece.folds)
+    return structs.replace(piece, outline=turn.all(piece.outline), lines=lines, folds=folds)
+
+
+def _other_sense(sense: str) -> str:
+    return sense_seen_from(sense, "inside") if sense in ("mountain", "valley") else sense  # type: ignore[arg-type]
+
+
+def fold_of(decided: Any, piece: Piece) -> Fold | None:
+    """How a piece's folds are marked, or None for a piece without folds.
+
+    Args:
+        decided: whatever holds the decisions by the names that paths begin with, such as a job.
+    """
+    if not piece.fold_field:
+        return None
+    found = value_at(decided, piece.fold_field)
+    return found if isinstance(found, Fold) else None

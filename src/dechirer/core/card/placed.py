@@ -1,0 +1,42 @@
+"""A piece placed on a sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from msgspec import Struct, structs
+
+from dechirer.core.card.piece import Line, Piece
+from dechirer.core.shape.affine import Affine, Points, rotate_quarter, translate
+from dechirer.core.shape.outline import Box, bounds
+
+
+class Placement(Struct, frozen=True):
+    """One piece on a sheet: where, whether turned and pinned. `to_sheet` maps the piece, as it lies face up."""
+
+    id: str
+    piece: Piece
+    box: Box
+    turned: bool
+    pinned: bool
+    to_sheet: Affine
+
+    @property
+    def outline(self) -> Points:
+        """The piece's outline on the sheet."""
+        return self.to_sheet.all(self.piece.outline)
+
+    def lines(self) -> Iterator[Line]:
+        """The piece's lines as they lie on the sheet."""
+        for line in self.piece.lines:
+            paths = tuple(self.to_sheet.all(path) for path in line.paths)
+            yield structs.replace(line, paths=paths)
+
+
+def make_placement(id: str, piece: Piece, x: float, y: float, *, turned: bool, pinned: bool) -> Placement:
+    """A piece put down with the top left corner of its bounding box at (x, y)."""
+    box = bounds(piece.outline)
+    turn = rotate_quarter(box.height) if turned else Affine()
+    to_sheet = translate(-box.left, -box.top).then(turn).then(translate(x, y))
+    width, height = (box.height, box.width) if turned else (box.width, box.height)
+    return Placement(id, piece, Box(x, y, x + width, y + height), turned, pinned, to_sheet)

@@ -1,0 +1,28 @@
+"""The sheet on the mat, as every room to the right of Dress knows it."""
+
+from __future__ import annotations
+
+from msgspec import Struct
+
+from dechirer.core.shape.outline import Box
+
+
+class LoadedSheet(Struct, frozen=True):
+    """A sheet as it lies on the mat, its top left corner in the mat's. Lengths in mm.
+
+    `room` is where pieces may lie: what the carriage reaches, less the margin round the sheet's edge.
+    `trimmed` says that the sheet is larger than the mat and has to be cut down to it first.
+    """
+
+    width: float
+    height: float
+    turned: bool
+    trimmed: bool
+    room: Box
+
+    @property
+    def first_edge(self) -> str:
+        """Which edge goes in first, in words."""
+        if abs(self.width - self.height) < 0.5:
+            return "any edge, the sheet is square"
+        return "a short edge" if self.width < self.height else "a long edge"

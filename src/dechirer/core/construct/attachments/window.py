@@ -1,0 +1,127 @@
+"""Window: a rectangular opening in the front, and a backer glued behind it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Annotated
+
+from dechirer.core.card.panels import Face
+from dechirer.core.card.piece import Line, Measure
+from dechirer.core.construct.attached import Attached, more
+from dechirer.core.construct.specs import ATTACHMENTS, Seen, Start
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.field import Decisions, Field
+from dechirer.core.decide.values import Identifier, given
+from dechirer.core.figure import Figure
+from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.length import Length, format_length, make_length
+from dechirer.core.shape.affine import Points
+from dechirer.core.shape.outline import bounds, rectangle
+
+LEAST_WINDOW_FRAME_MM = 6.0
+"""Paper left between a window and the edge or fold: less tears or springs (common practice, no published figure)."""
+
+
+class Window(Decisions, frozen=True):
+    """A rectangular opening in the middle of the front, and a backer glued behind it.
+
+    `drop` moves it down from the middle (up when below zero); `margin` is the glue margin on each side.
+    """
+
+    width: Annotated[Length, Field("Window width", 2, 1000, drawn=True)]
+    height: Annotated[Length, Field("Window height", 2, 1000, drawn=True)]
+    paper: Annotated[Identifier, Field("Backer", takes="paper")]
+    drop: Annotated[Length, Field("Below the middle by", -300, 300)] = given("0 mm")
+    margin: Annotated[Length, Field("Glue margin of the backer", 0, 100)] = given("5 mm")
+
+
+def start_window(at: Start) -> Window:
+    """A window half as wide and high as its face, backed with another paper."""
+    return Window(make_length(at.width * 0.5, at.units), make_length(at.height * 0.5, at.units), at.other_paper())
+
+
+def window_outline(face: Face, window: Window) -> Points:
+    """The window on its face as seen: in the middle, lower by its drop (mm)."""
+    left = (face.width - window.width.mm) / 2
+    top = (face.height - window.height.mm) / 2 + window.drop.mm
+    return rectangle(window.width.mm, window.height.mm, at=(left, top))
+
+
+@ATTACHMENTS.add(
+    "window",
+    title="Window backer",
+    add="Window in the {face}",
+    order=10,
+    decisions=Window,
+    start=start_window,
+    piece="backer",
+    line="window",
+)
+def add_window(attached: Attached, window: Window) -> None:
+    """An opening in the middle of the front, and its backer behind."""
+    face = attached.front
+    path = "construct.window"
+    width = Figure("window.width", "window width", window.width.mm, field=f"{path}.width")
+    height = Figure("window.height", "window height", window.height.mm, field=f"{path}.height")
+    margin = Figure("window.margin", "glue margin", window.margin.mm, field=f"{path}.margin")
+    drop = Figure("window.drop", "below the middle by", window.drop.mm, field=f"{path}.drop")
+    attached.figures += [width, height, margin, drop]
+    hole = face.to_flat.all(window_outline(face, window))
+    attached.add_line(face.panel, Line("window", "window", "cut", (hole,), closed=True, role="window"))
+    attached.assembler.cut_hole(face.panel, hole)
+    across = more(width, margin, "backer.width", "backer width")
+    down = more(height, margin, "backer.height", "backer height")
+    box, m = bounds(window_outline(face, window)), margin.value
+    around = rectangle(across.value, down.value, at=(box.left - m, box.top - m))
+    attached.put("backer", window.paper, face.panel, attached.behind(face), face.to_flat.all(around))
+    guide = rectangle(width.value, height.value, at=(m, m))
+    ends = (across.value - m, down.value / 2), (across.value, down.value / 2)
+    measure = Measure(margin, *ends, "margin", 0.0, guide)
+    attached.add_flat("backer", "window backer", window.paper, across, down, (measure,))
+    seen = bounds(hole)
+    level = seen.bottom - seen.height * 0.15
+    attached.measure_on_base(face.panel, Measure(width, (seen.left, level), (seen.right, level), "", 0.0))
+    beside = seen.left + seen.width * 0.15
+    attached.measure_on_base(face.panel, Measure(height, (beside, seen.bottom), (beside, seen.top), "", 0.0))
+
+
+@CHECKS.add("construct.window-near-edge", "construct.backer-over-edge", of=add_window)
+def find_window_trouble(seen: Seen[Window]) -> Iterator[Finding]:
+    """A window must leave a frame, and its backer must stay off the fold and the edges."""
+    window, units, face = seen.own, seen.units, seen.plan.tree.faces[0]
+    hole = bounds(window_outline(face, window))
+    frame = min(hole.left, hole.top, face.width - hole.right, face.height - hole.bottom)
+    widest = max(2.0, face.width - 2 * LEAST_WINDOW_FRAME_MM - 2 * window.margin.mm)
+    tallest = max(2.0, face.height - 2 * LEAST_WINDOW_FRAME_MM - 2 * window.margin.mm - 2 * abs(window.drop.mm))
+    smaller = Mend(
+        "Make the window smaller",
+        (
+            Change("construct.window.width", make_length(min(window.width.mm, widest), units)),
+            Change("construct.window.height", make_length(min(window.height.mm, tallest), units)),
+        ),
+    )
+    off = Mend("No window", (Change("construct.window", None),))
+    if frame < LEAST_WINDOW_FRAME_MM - 1e-6:
+        past = frame < 0
+        yield Finding(
+            "construct.window-near-edge",
+            "stop" if past else "look",
+            f"The window {'runs past' if past else 'is close to'} the edge of the {face.name}",
+            f"{format_length(max(frame, 0.0), units)} of paper is left; it holds from {LEAST_WINDOW_FRAME_MM:.0f} mm.",
+            "The frame tears, or the fold springs open.",
+            "base-window",
+            (smaller, off),
+        )
+    elif frame < window.margin.mm - 1e-6:
+        narrower = make_length(frame - 1.0, units)
+        mends = (Mend(f"Use a margin of {narrower}", (Change("construct.window.margin", narrower),)), smaller)
+        yield Finding(
+            "construct.backer-over-edge",
+            "stop",
+            "The window's backer reaches past its panel",
+            f"A glue margin of {format_length(window.margin.mm, units)} needs more than the "
+            f"{format_length(frame, units)} there is beside the window.",
+            "It is glued over the fold or shows at the edge.",
+            "backer",
+            mends,
+        )

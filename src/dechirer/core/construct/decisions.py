@@ -1,0 +1,60 @@
+"""What the maker decides in Construct: the folds of the base, each construction's own, and what is glued on or in.
+
+The decisions of every construction are kept, so that turning to another one and back loses nothing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Annotated, Any
+
+import msgspec
+from msgspec import Meta
+
+from dechirer.core.card.fold import Fold
+from dechirer.core.construct.specs import ATTACHMENTS, CONSTRUCTIONS, AttachmentSpec
+from dechirer.core.decide.field import Decisions, Field, require_own_ids
+from dechirer.core.decide.values import made
+
+MOST_OF_A_KIND = 20
+
+
+class _Construct(Decisions, frozen=True):
+    """What every card has: how the folds of its base are marked."""
+
+    fold: Annotated[Fold, Field("Folds of the base")] = made(Fold)
+
+    def agree(self) -> None:
+        for spec in ATTACHMENTS:
+            if spec.many:
+                require_own_ids(spec.id, getattr(self, spec.id))
+
+    def attached(self) -> Iterator[tuple[AttachmentSpec, Any]]:
+        """What is glued on or in, from below to above: (its spec, its decisions)."""
+        for spec in ATTACHMENTS:
+            own = getattr(self, spec.id)
+            if own:
+                yield spec, own
+
+
+def _fields() -> Iterator[tuple[str, Any, Any]]:
+    for kind in CONSTRUCTIONS:
+        if kind.decisions is not Decisions:
+            yield kind.field, Annotated[kind.decisions, Field(kind.title)], made(kind.decisions)
+    for spec in ATTACHMENTS:
+        listed: Any = tuple[spec.decisions, ...]  # type: ignore[name-defined]
+        if spec.many:
+            yield spec.id, Annotated[listed, Meta(max_length=MOST_OF_A_KIND), Field(spec.title)], ()
+        else:
+            yield spec.id, Annotated[spec.decisions | None, Field(spec.title)], None
+
+
+if TYPE_CHECKING:
+
+    class Construct(_Construct, frozen=True):
+        """The decisions of the room; those of each construction and attachment are fields by their own names."""
+
+        def __getattr__(self, name: str) -> Any: ...
+
+else:
+    Construct = msgspec.defstruct("Construct", list(_fields()), bases=(_Construct,), module=__name__, frozen=True)

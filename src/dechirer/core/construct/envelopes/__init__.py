@@ -1,0 +1,1 @@
+"""Envelopes: one file per style, the envelope itself, and the bought one."""

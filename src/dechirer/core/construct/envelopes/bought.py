@@ -1,0 +1,135 @@
+"""Bought envelopes: the standard ones by name, and whether the closed card goes into the one the maker has."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Annotated
+
+from msgspec import Struct
+
+from dechirer.core.card.stack import find_closed_box
+from dechirer.core.construct.attached import Attached
+from dechirer.core.construct.envelopes.envelope import Envelope
+from dechirer.core.construct.specs import ATTACHMENTS, Seen, Start
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.field import Choices, Decisions, Field
+from dechirer.core.decide.values import Name
+from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.length import format_size
+from dechirer.core.paper.standards import load_sizes
+
+SPARE_MM = 2.0
+"""Least room each way for a card to slide into a bought envelope, besides its thickness (common sizes leave 1/8 in)."""
+
+
+def _names() -> Choices:
+    names = [size.name.removesuffix(" envelope") for size in load_sizes() if size.kind == "envelope"]
+    return tuple((name, name) for name in names)
+
+
+class Bought(Decisions, frozen=True):
+    """The standard envelope the card shall go into."""
+
+    name: Annotated[Name, Field("Bought envelope", choices=_names)]
+
+
+def start_bought(at: Start) -> Bought:
+    """The smallest standard envelope as large as the card, to be checked against it; the largest when none is."""
+    need = sorted((at.card_width, at.card_height))
+    sizes = [size for size in load_sizes() if size.kind == "envelope"]
+    sizes.sort(key=lambda size: size.width_mm * size.height_mm)
+    larger = (
+        size
+        for size in sizes
+        if all(a <= b for a, b in zip(need, sorted((size.width_mm, size.height_mm)), strict=True))
+    )
+    return Bought(next(larger, sizes[-1]).name.removesuffix(" envelope"))
+
+
+@ATTACHMENTS.add(
+    "bought", title="Bought envelope", add="Bought envelope", order=90, decisions=Bought, start=start_bought
+)
+def keep_bought(_attached: Attached, _bought: Bought) -> None:
+    """Nothing of it is cut: the closed card is checked against it."""
+
+
+class BoughtEnvelope(Struct, frozen=True):
+    """A standard envelope: its name and size in mm."""
+
+    name: str
+    width: float
+    height: float
+
+
+def find_bought_envelope(width: float, height: float, bulk: float) -> BoughtEnvelope | None:
+    """The smallest standard envelope the closed card goes into, with SPARE_MM and its thickness to spare each way."""
+    need = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
+    fits = []
+    for size in load_sizes():
+        inner = sorted((size.width_mm, size.height_mm))
+        if size.kind == "envelope" and inner[0] >= need[0] and inner[1] >= need[1]:
+            fits.append((inner[0] * inner[1], size.name, size.width_mm, size.height_mm))
+    if not fits:
+        return None
+    _, name, wide, high = min(fits)
+    return BoughtEnvelope(name.removesuffix(" envelope"), wide, high)
+
+
+def find_named_envelope(name: str) -> BoughtEnvelope | None:
+    """The standard envelope of that name, with or without the word envelope; or None."""
+    wanted = name.lower().removesuffix(" envelope")
+    for size in load_sizes():
+        if size.kind == "envelope" and size.name.lower().removesuffix(" envelope") == wanted:
+            return BoughtEnvelope(size.name.removesuffix(" envelope"), size.width_mm, size.height_mm)
+    return None
+
+
+@CHECKS.add("construct.envelope-unknown", "construct.card-larger-than-envelope", of=keep_bought)
+def find_card_larger_than_envelope(seen: Seen[Bought]) -> Iterator[Finding]:
+    """The closed card goes into the envelope the maker has bought."""
+    box = find_closed_box(seen.plan.tree)
+    width, height, bulk = box.width, box.height, seen.plan.closed_thickness.value
+    better, name, units = seen.plan.bought, seen.own.name, seen.units
+    envelope = find_named_envelope(name)
+    mends = []
+    if better is not None:
+        mends.append(Mend(f"Use a {better.name} envelope", (Change("construct.bought.name", better.name),)))
+    mends += [
+        Mend(
+            "Make an envelope for it",
+            (
+                Change("construct.bought", None),
+                Change("construct.envelope", Envelope(seen.card.paper)),
+            ),
+        ),
+        Mend("No bought envelope", (Change("construct.bought", None),)),
+    ]
+    if envelope is None:
+        yield Finding(
+            "construct.envelope-unknown",
+            "look",
+            f"There is no standard envelope {name}",
+            "Its size is not known, so it cannot be checked.",
+            "The card may not go in.",
+            "envelope",
+            tuple(mends),
+        )
+        return
+    need = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
+    inner = sorted((envelope.width, envelope.height))
+    if need[0] <= inner[0] + 1e-9 and need[1] <= inner[1] + 1e-9:
+        return
+    flat = sorted((width + SPARE_MM, height + SPARE_MM))
+    thick = flat[0] <= inner[0] and flat[1] <= inner[1]
+    why = f"{bulk:.1f} mm thick" if thick else "larger than it"
+    yield Finding(
+        "construct.card-larger-than-envelope",
+        "stop",
+        f"The closed card does not go into a {envelope.name} envelope",
+        f"It is {format_size(width, height, units)} and {why}; the envelope is "
+        f"{format_size(envelope.width, envelope.height, units)}, and {SPARE_MM:.0f} mm and the thickness are wanted to "
+        "spare each way.",
+        "It bulges, tears the envelope, or does not go in.",
+        "envelope",
+        tuple(mends),
+    )

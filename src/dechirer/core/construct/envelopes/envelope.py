@@ -1,0 +1,263 @@
+"""Envelopes: glued side flaps, half-hexagon flaps, round petals; sized from the closed card, ease and thickness.
+
+Outside up the body is the address side; the flaps fold behind it, so every fold is a mountain. For half-hexagon flaps
+(a regular hexagon as wide from corner to corner as the side it sits on) the depth is sqrt(3) / 4 x side. Round petals
+are half discs on a square body S: 2 S upright and S (1 + sqrt(2) / 2) turned by 45 degrees (plain geometry).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Annotated
+
+from msgspec import Struct, structs
+
+from dechirer.core.card.assembly import Assembler, Made, Slab
+from dechirer.core.card.fold import Fold
+from dechirer.core.card.folding import fold, pressed
+from dechirer.core.card.making import derive, letter_of, make_piece
+from dechirer.core.card.panels import PanelTree
+from dechirer.core.construct.attached import Attached
+from dechirer.core.construct.card import Card
+from dechirer.core.construct.envelope_shapes import SQUARE_MM, fitting_styles, lay_out_envelope, map_tree, overlap_of
+from dechirer.core.construct.inlay import make_inlay
+from dechirer.core.construct.specs import ATTACHMENTS, ENVELOPES, Seen, Start
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.field import Choices, Decisions, Field, require
+from dechirer.core.decide.values import Identifier, given, made
+from dechirer.core.figure import Figure
+from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.length import Length, format_length, format_size
+from dechirer.core.shape.affine import Points, translate
+from dechirer.core.shape.outline import bounds
+
+THICK_MM = 5.0
+"""From about this thickness many postal services charge more (from memory; the local service's rules count)."""
+HAIR_MM = 1e-6
+
+
+def _styles() -> Choices:
+    return tuple((spec.id, spec.title) for spec in ENVELOPES)
+
+
+class Envelope(Decisions, frozen=True):
+    """An envelope for the closed card: its style, its paper, and how much larger than the card it is.
+
+    `inlay` is the paper of a piece glued inside it by its rim, `inlay_margin` smaller on each side.
+    """
+
+    paper: Annotated[Identifier, Field("Paper", takes="paper")]
+    style: Annotated[Identifier, Field("Style", choices=_styles)] = "glued"
+    ease: Annotated[Length, Field("Larger than the card by", 0, 100)] = given("1/4 in")
+    fold: Annotated[Fold, Field("Folds of the envelope")] = made(Fold)
+    inlay: Annotated[Identifier | None, Field("Inlay", takes="paper", none="no inlay")] = None
+    inlay_margin: Annotated[
+        Length, Field("Inlay smaller by, each side", 1, 60, shows=lambda own: own.inlay is not None)
+    ] = given("6 mm")
+
+    def agree(self) -> None:
+        require(self.style in ENVELOPES, f"style “{self.style}” is not one of {', '.join(ENVELOPES.ids())}")
+
+
+class EnvelopeMade(Struct, frozen=True):
+    """The envelope: what is made of it, what lies on what when it is folded, and the styles that would fit."""
+
+    made: Made
+    slabs: tuple[Slab, ...]
+    fits: tuple[str, ...]
+
+
+def start_envelope(at: Start) -> Envelope:
+    """A glued envelope in the last paper on hand that is not the card's."""
+    ids = [paper.id for paper in at.papers if paper.id != at.base_paper]
+    return Envelope(ids[-1] if ids else at.base_paper)
+
+
+@ATTACHMENTS.add(
+    "envelope",
+    title="Envelope",
+    add="Envelope",
+    order=80,
+    decisions=Envelope,
+    start=start_envelope,
+    late=True,
+    piece="envelope",
+)
+def add_envelope(attached: Attached, envelope: Envelope, tree: PanelTree) -> EnvelopeMade:
+    """An envelope round the closed card as it is now, made and folded on its own."""
+    poses = fold(pressed(tree), 1.0)
+    points = [
+        poses[slab.panel]((x, y, z))
+        for slab in attached.assembler.slabs
+        for x, y in slab.outline
+        for z in (slab.bottom, slab.top)
+    ]
+    box = bounds([(x, y) for x, y, _ in points])
+    bulk = max(z for _, _, z in points) - min(z for _, _, z in points)
+    bulk += attached.made.bulk.value if attached.made.bulk is not None else 0.0
+    size = (box.width, box.height, bulk)
+    made, fits = make_envelope(attached.card, envelope, size, len(attached.pieces))
+    for piece in made.pieces:
+        attached.add(piece)
+    attached.figures += made.figures
+    assembler = Assembler(made, envelope.paper, attached.card.thickness_of)
+    made = structs.replace(made, tree=assembler.finish())
+    return EnvelopeMade(made, tuple(assembler.slabs), fits)
+
+
+def make_envelope(
+    card: Card, envelope: Envelope, closed: tuple[float, float, float], number: int
+) -> tuple[Made, tuple[str, ...]]:
+    """The envelope for a closed card, and the styles that would fit the sheet.
+
+    Args:
+        closed: width, height and thickness of the closed card, in mm.
+        number: how many pieces there are before it, for its letter.
+    """
+    ease = Figure("envelope.ease", "ease", envelope.ease.mm, field="construct.envelope.ease")
+    bulk = Figure("envelope.bulk", "thickness of the card", closed[2], source="the closed card at its thickest")
+    sizes = _size_inside(closed, ease, bulk)
+    laid = lay_out_envelope(envelope.style, sizes[0].value, sizes[1].value, card.longest_mm)
+    box = bounds([point for panel in laid.tree.panels for point in panel.outline])
+    tree = map_tree(laid.tree, translate(-box.left, -box.top))
+    formula, note = ENVELOPES[envelope.style].words(laid.turned)
+    piece = make_piece(
+        "envelope",
+        letter_of(number),
+        "envelope",
+        tree,
+        _outline(tree),
+        paper=envelope.paper,
+        count=card.count,
+        fold=envelope.fold,
+        field="construct.envelope.fold",
+        width=derive("envelope.width", "envelope flat width", box.width, formula, *sizes, note=note),
+        height=derive("envelope.height", "envelope flat height", box.height, formula, *sizes),
+        at=_place_folds(tree),
+    )
+    styles = fitting_styles(sizes, card.longest_mm)
+    overlap = Figure(
+        "envelope.overlap", "overlap of top and bottom flap", overlap_of(laid), source=f"the {envelope.style} flaps"
+    )
+    fits = Figure(
+        "envelope.fits",
+        "styles that fit the sheet",
+        float(len(styles)),
+        "count",
+        source=", ".join(styles) or "none of them",
+    )
+    figures = [ease, bulk, *sizes, overlap, fits]
+    pieces, patches = [piece], []
+    if envelope.inlay is not None:
+        margin = Figure(
+            "envelope.inlay-margin", "inlay margin", envelope.inlay_margin.mm, field="construct.envelope.inlay_margin"
+        )
+        figures.append(margin)
+        inlay = make_inlay(card, envelope.inlay, envelope.fold, tree, margin, letter_of(number + 1))
+        if inlay is not None:
+            pieces.append(inlay[0])
+            patches += inlay[1]
+    parts = {panel.id: "envelope" for panel in tree.panels}
+    return Made(tree, tuple(pieces), parts, tuple(figures), tuple(patches)), styles
+
+
+def _size_inside(closed: tuple[float, float, float], ease: Figure, bulk: Figure) -> list[Figure]:
+    sizes = []
+    for side, value in zip(("width", "height"), closed[:2], strict=True):
+        outer = Figure(f"envelope.card-{side}", f"closed {side}", value, source="the closed card")
+        sizes.append(
+            derive(
+                f"envelope.inner-{side}",
+                f"inner {side}",
+                value + ease.value + bulk.value,
+                "{closed " + side + "} + {ease} + {thickness of the card}",
+                outer,
+                ease,
+                bulk,
+            )
+        )
+    return sizes
+
+
+def _place_folds(tree: PanelTree) -> dict[str, tuple[Figure, Figure]]:
+    return {
+        hinge.id: (
+            Figure(
+                f"envelope.{hinge.id}.at",
+                f"{hinge.id} of the envelope",
+                min(hinge.start[0], hinge.end[0]),
+                source="the body's edge, from the flat's left",
+            ),
+            Figure(
+                f"envelope.{hinge.id}.edge",
+                f"{hinge.id} from end to end",
+                math.dist(hinge.start, hinge.end),
+                source="the body's side",
+            ),
+        )
+        for hinge in tree.hinges
+    }
+
+
+def _outline(tree: PanelTree) -> Points:
+    """One outline round body and flaps."""
+    import shapely
+
+    joined = shapely.union_all([shapely.Polygon(panel.outline) for panel in tree.panels], grid_size=1e-7)
+    return tuple((float(x), float(y)) for x, y in list(joined.simplify(0).exterior.coords)[:-1])
+
+
+@CHECKS.add("construct.flaps-apart", "construct.petals-not-square", of=add_envelope)
+def find_envelope_that_fails(seen: Seen[Envelope]) -> Iterator[Finding]:
+    """Flaps must meet; a style for square cards wants a square card."""
+    envelope, units, figure = seen.own, seen.units, seen.plan.value
+    usual = next(iter(ENVELOPES))
+    works = tuple(
+        Mend(f"Use {ENVELOPES[style].use}", (Change("construct.envelope.style", style),))
+        for style in seen.plan.envelope_fits
+        if style != envelope.style
+    ) or (Mend(f"Use {usual.use}", (Change("construct.envelope.style", usual.id),)),)
+    overlap = figure("envelope.overlap")
+    inner = figure("envelope.inner-width"), figure("envelope.inner-height")
+    if overlap < -HAIR_MM:
+        yield Finding(
+            "construct.flaps-apart",
+            "stop",
+            "The envelope's flaps do not meet",
+            f"A gap of {format_length(-overlap, units)} is left between its top and its bottom flap: half-hexagon "
+            "flaps meet only where 0.866 × the width is at least the height.",
+            "The card falls out.",
+            "envelope",
+            works,
+        )
+    if ENVELOPES[envelope.style].wants_square and abs(inner[0] - inner[1]) > SQUARE_MM:
+        yield Finding(
+            "construct.petals-not-square",
+            "look",
+            "The petal envelope is larger than the card one way",
+            f"Round petals want a square body; the card asks for {format_size(*inner, units)}.",
+            "The card slides about in it.",
+            "envelope",
+            works,
+        )
+
+
+@CHECKS.add("construct.postage", of=add_envelope)
+def find_dearer_postage(seen: Seen[Envelope]) -> Iterator[Finding]:
+    """What the post may say of a thick, square or long envelope."""
+    bulk = seen.plan.value("envelope.bulk")
+    inner = [seen.plan.value(f"envelope.inner-{side}") for side in ("width", "height")]
+    ratio = max(inner) / min(inner)
+    words = [f"it is {bulk:.1f} mm thick"] if bulk > THICK_MM else []
+    if ratio < 1.3 or ratio > 2.5:
+        words.append("it is nearly square" if ratio < 1.3 else "it is very long")
+    if words:
+        yield Finding(
+            "construct.postage",
+            "note",
+            "The post may charge more",
+            f"Many services do when {' and '.join(words)} (from memory). Ask your own service for its rules.",
+            "",
+            "envelope",
+        )

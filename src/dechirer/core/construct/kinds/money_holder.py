@@ -1,0 +1,485 @@
+"""Money holder: a front and a back of one outline that hold a rolled banknote, which sets the size of what holds it.
+
+Straps are cut from the front, stand up at 90 degrees and have a hole each for the roll; or a clear bought dome sits in
+a hole of the front, its flange between the two layers. Nothing of that scales with the card, as the note does not.
+The back is cut as it is seen from behind, so it is mirrored when its paper has one good side.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Annotated, Literal
+
+import msgspec
+
+from dechirer.core.card.assembly import Made, Patch
+from dechirer.core.card.fold import Fold
+from dechirer.core.card.making import derive, make_piece
+from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
+from dechirer.core.card.piece import Line, Measure, Piece
+from dechirer.core.construct.base import make_base
+from dechirer.core.construct.card import Card
+from dechirer.core.construct.specs import CONSTRUCTIONS, Seen
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.field import Decisions, Field
+from dechirer.core.decide.values import Identifier, Size, given
+from dechirer.core.figure import Figure
+from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.length import Length, format_length, format_size, make_length, parse_length
+from dechirer.core.paper.banknotes import find_banknote, roll_diameter
+from dechirer.core.shape.affine import Affine, Point, Points
+from dechirer.core.shape.outline import bounds, is_inside
+from dechirer.core.shape.silhouettes import arc, circle, unit_outline
+
+PAST_MM = 10.0
+"""How far the roll reaches past each strap, so that it does not slip out (common practice, no published figure)."""
+FRAME_MM = 6.0
+"""Paper left round what is cut out of the front."""
+BETWEEN_MM = 4.0
+"""Paper left between two straps that are cut towards each other."""
+HANG_MM = 6.0
+
+
+def _in_straps(own: MoneyHolder) -> bool:
+    return own.holder == "straps"
+
+
+def _in_a_dome(own: MoneyHolder) -> bool:
+    return own.holder == "dome"
+
+
+def _make_note() -> Size:
+    return Size(parse_length("133 mm"), parse_length("72 mm"))
+
+
+class MoneyHolder(Decisions, frozen=True):
+    """A front and a back of one outline that hold a rolled banknote, by standing straps or in a clear dome.
+
+    `thickness` is the note's own, `core` what it is rolled on. The straps have a hole for the roll with `clearance`
+    and `wall` of paper round it. `dome` is the size of a bought dome's opening, `depth` its height, `rim` its flange,
+    and `free` what round it stays free of glue. `hanging` is the diameter of a hole to hang it by (0: none).
+    """
+
+    note: Annotated[Size, Field("Note", 20, 300, takes="note")] = msgspec.field(default_factory=_make_note)
+    thickness: Annotated[Length, Field("Thickness of the note", 0.01, 2)] = given("0.11 mm")
+    holder: Annotated[
+        Literal["straps", "dome"], Field("Held by", choices={"straps": "standing straps", "dome": "a clear dome"})
+    ] = "straps"
+    shape: Annotated[Literal["rectangle", "disc", "tag"], Field("Shape")] = "rectangle"
+    core: Annotated[Length, Field("The note is rolled on", 1, 60, shows=_in_straps)] = given("8 mm")
+    clearance: Annotated[Length, Field("Clearance of the hole", -5, 30)] = given("1 mm")
+    wall: Annotated[Length, Field("Paper round the hole", 1, 60, drawn=True)] = given("5 mm")
+    dome: Annotated[Length, Field("Opening of the dome", 5, 400, drawn=True)] = given("90 mm")
+    depth: Annotated[Length, Field("Depth of the dome", 1, 100, shows=_in_a_dome)] = given("20 mm")
+    rim: Annotated[Length, Field("Flange of the dome", 1, 60, shows=_in_a_dome)] = given("6 mm")
+    free: Annotated[Length, Field("Free of glue round the flange", 0, 60, shows=_in_a_dome)] = given("1/8 in")
+    hanging: Annotated[Length, Field("Hanging hole (0: none)", 0, 60)] = given("0 mm")
+    back_paper: Annotated[Identifier | None, Field("Back", takes="paper", none="as the front")] = None
+
+
+class _Sizes:
+    """What the note makes of the holder: figures that straps, dome and checks share."""
+
+    def __init__(self, wanted: MoneyHolder) -> None:
+        sides = sorted((wanted.note.width.mm, wanted.note.height.mm))
+        known = find_banknote(*sides)
+        name = f"{known.name} note, from memory: the central bank's own figures count" if known else ""
+        self.length = Figure(
+            "money.note-length", "note length", sides[1], field="construct.money_holder.note", note=name
+        )
+        self.height = Figure("money.note-height", "note height", sides[0], field="construct.money_holder.note")
+        given = {
+            key: Figure(f"money.{key}", words, getattr(wanted, key).mm, field=f"construct.money_holder.{key}")
+            for key, words in (
+                ("thickness", "note thickness"),
+                ("core", "core"),
+                ("clearance", "clearance"),
+                ("wall", "wall"),
+                ("dome", "dome"),
+                ("depth", "dome depth"),
+                ("rim", "flange"),
+                ("free", "free of glue"),
+                ("hanging", "hanging hole"),
+            )
+        }
+        self.given = given
+        self.roll = derive(
+            "money.roll",
+            "roll diameter",
+            roll_diameter(sides[1], wanted.thickness.mm, wanted.core.mm),
+            "√({core}² + 4 × {note length} × {note thickness} ÷ π)",
+            given["core"],
+            self.length,
+            given["thickness"],
+            note=f"The note rolled along its length; the roll is {sides[0]:.0f} mm long.",
+        )
+        self.hole = derive(
+            "money.hole",
+            "hole for the roll",
+            self.roll.value + wanted.clearance.mm,
+            "{roll diameter} + {clearance}",
+            self.roll,
+            given["clearance"],
+        )
+        self.strap = derive(
+            "money.strap",
+            "strap",
+            max(1.0, self.hole.value) + 2 * wanted.wall.mm,
+            "{hole for the roll} + 2 × {wall}",
+            self.hole,
+            given["wall"],
+            note="As broad as it is high.",
+        )
+        self._size_straps()
+        self._size_dome(wanted)
+
+    def _size_straps(self) -> None:
+        """How far apart the straps stand, and whether they are cut towards each other."""
+        past = Figure("money.past", "roll past each strap", PAST_MM, source="common practice")
+        self.spacing = derive(
+            "money.spacing",
+            "straps apart",
+            self.height.value - 2 * PAST_MM,
+            "{note height} − 2 × {roll past each strap}",
+            self.height,
+            past,
+        )
+        self.inward = self.spacing.value >= 2 * self.strap.value + BETWEEN_MM
+
+    def _size_dome(self, wanted: MoneyHolder) -> None:
+        """The hole a bought dome sits in, and what stays free of glue round it."""
+        given = self.given
+        self.opening = derive(
+            "money.opening",
+            "hole for the dome",
+            wanted.dome.mm + wanted.clearance.mm,
+            "{dome} + {clearance}",
+            given["dome"],
+            given["clearance"],
+        )
+        self.glue_free = derive(
+            "money.glue-free",
+            "no glue within",
+            wanted.dome.mm + 2 * (wanted.rim.mm + wanted.free.mm),
+            "{dome} + 2 × ({flange} + {free of glue})",
+            given["dome"],
+            given["rim"],
+            given["free"],
+            note="The flange lies between the layers; round it a strip stays free of glue.",
+        )
+
+
+def strap_outline(hinge: Point, size: float, direction: float) -> Points:
+    """A strap lying flat: from its hinge (its middle) towards +x or -x, with a round end (mm)."""
+    x, y = hinge
+    half = size / 2
+    if direction > 0:
+        return ((x, y - half), *arc((x + half, y), half, -90, 90), (x, y + half))
+    return ((x, y + half), *arc((x - half, y), half, 90, 270), (x, y - half))
+
+
+class _Cuts:
+    """What is cut out of the front or stands up from it, as it is gathered."""
+
+    def __init__(self) -> None:
+        self.lines: list[Line] = []
+        self.panels: list[Panel] = []
+        self.hinges: list[Hinge] = []
+        self.holes: list[Points] = []
+        self.measures: list[Measure] = []
+
+    def hole(self, id: str, name: str, ring: Points) -> None:
+        """Cut a ring out of the front."""
+        self.lines.append(Line(id, name, "cut", (ring,), closed=True, role="hole"))
+        self.holes.append(ring)
+
+
+def _cut_straps(cuts: _Cuts, sizes: _Sizes, middle: Point) -> None:
+    strap, spacing = sizes.strap.value, sizes.spacing.value
+    for side, sign in (("left", -1.0), ("right", 1.0)):
+        hinge = (middle[0] + sign * spacing / 2, middle[1])
+        direction = -sign if sizes.inward else sign
+        ring = strap_outline(hinge, strap, direction)
+        hole = circle((hinge[0] + direction * strap / 2, hinge[1]), max(0.5, sizes.hole.value / 2))
+        cuts.panels.append(Panel(f"strap-{side}", f"{side} strap", ring, (hole,)))
+        cuts.hinges.append(
+            Hinge(
+                f"fold-{side}",
+                "front",
+                f"strap-{side}",
+                ring[0],
+                ring[-1],
+                "valley",
+                closed_deg=90.0,
+                step="stand the straps up",
+                lifts=True,
+            )
+        )
+        cuts.lines += [
+            Line(f"base-hole-{side}", f"hole of the {side} strap", "cut", (hole,), closed=True, role="hole"),
+            Line(f"base-strap-{side}", f"{side} strap", "cut", (ring,), role="flap"),
+        ]
+        cuts.holes.append(ring)
+    apart = middle[0] - spacing / 2, middle[0] + spacing / 2
+    low = middle[1] + strap * 0.75
+    cuts.measures.append(Measure(sizes.spacing, (apart[0], low), (apart[1], low), "apart", 0.0))
+    wall = sizes.given["wall"]
+    end = apart[0] + (strap if sizes.inward else -strap)
+    inner = end - wall.value if sizes.inward else end + wall.value
+    cuts.measures.append(Measure(wall, (inner, middle[1]), (end, middle[1]), "wall", 0.0))
+
+
+def _cut_dome(cuts: _Cuts, sizes: _Sizes, middle: Point) -> None:
+    cuts.hole("base-dome", "hole for the dome", circle(middle, sizes.opening.value / 2))
+    dome = sizes.given["dome"]
+    half = dome.value / 2
+    ends = (middle[0] - half, middle[1]), (middle[0] + half, middle[1])
+    cuts.measures.append(Measure(dome, *ends, "dome", 0.0))
+
+
+@CONSTRUCTIONS.add("money-holder", title="Money holder", order=90, decisions=MoneyHolder)
+def make_money_holder(wanted: MoneyHolder, card: Card) -> Made:
+    """Front and back of a money holder."""
+    wide, high = card.width.value, card.height.value
+    sizes, cuts = _Sizes(wanted), _Cuts()
+    outline = unit_outline(wanted.shape, wide, high)
+    held = _cut_straps if wanted.holder == "straps" else _cut_dome
+    held(cuts, sizes, (wide / 2, high / 2))
+    if wanted.hanging.mm > 0:
+        cuts.hole("base-hanging", "hanging hole", circle(hanging_place(wanted, wide), wanted.hanging.mm / 2))
+    faces = (
+        Face("front", "front", "outside", wide, high, Affine()),
+        Face("inside", "front", "inside", wide, high, Affine(a=-1.0, e=wide)),
+    )
+    front = Panel("front", "front", outline, tuple(cuts.holes))
+    tree = PanelTree((front, *cuts.panels), tuple(cuts.hinges), faces)
+    width = derive("base.width", "base width", wide, "{finished width}", card.width)
+    height = derive("base.height", "base height", high, "{finished height}", card.height)
+    at = {
+        hinge.id: (
+            Figure(
+                f"base.{hinge.id}.at",
+                f"{hinge.id.removeprefix('fold-')} strap's fold",
+                hinge.start[0],
+                formula="{finished width} ÷ 2 and {straps apart} ÷ 2 to each side",
+                inputs=(card.width, sizes.spacing),
+            ),
+            sizes.strap,
+        )
+        for hinge in cuts.hinges
+    }
+    base = make_base(
+        card,
+        tree,
+        outline,
+        width=width,
+        height=height,
+        at=at,
+        inner=tuple(cuts.lines),
+        measures=tuple(cuts.measures),
+        name="front",
+    )
+    back, patch = _make_back(wanted, card, outline, (width, height), sizes)
+    bulk = sizes.strap if wanted.holder == "straps" else sizes.given["depth"]
+    figures = [sizes.roll, sizes.hole, sizes.strap, sizes.spacing, *sizes.given.values()]
+    if wanted.holder == "dome":
+        figures += [sizes.opening, sizes.glue_free]
+    parts = {panel.id: "base" for panel in tree.panels}
+    return Made(tree, (base, back), parts, tuple(figures), (patch,), bulk=bulk)
+
+
+def hanging_place(wanted: MoneyHolder, width: float) -> Point:
+    """The middle of the hanging hole on the front: under the top edge, beside the cut corner of a tag."""
+    x = width * 0.36 if wanted.shape == "tag" else width / 2
+    return x, HANG_MM + wanted.hanging.mm / 2
+
+
+def _make_back(
+    wanted: MoneyHolder, card: Card, outline: Points, size: tuple[Figure, Figure], sizes: _Sizes
+) -> tuple[Piece, Patch]:
+    """The back, cut as seen from behind, and where it is glued."""
+    width, height = size
+    paper = wanted.back_paper or card.paper
+    mirrored = card.facts.paper(paper).paper.good_sides == "one"
+    flip = Affine(a=-1.0, e=width.value) if mirrored else Affine()
+    ring = flip.all(outline)
+    ring = tuple(reversed(ring)) if mirrored else ring
+    lines, holes = [], []
+    if wanted.hanging.mm > 0:
+        hang = circle(hanging_place(wanted, width.value), wanted.hanging.mm / 2)
+        lines.append(Line("back-hanging", "hanging hole", "cut", (flip.all(hang),), closed=True, role="hole"))
+        holes.append(hang)
+    note = "Cut as seen from behind, so mirrored: its paper has one good side." if mirrored else ""
+    own = [
+        derive(f"back.{side}", f"back {side}", each.value, "{" + each.name + "}", each, note=note)
+        for side, each in (("width", width), ("height", height))
+    ]
+    panel = Panel("back-layer", "back", ring, tuple(flip.all(hole) for hole in holes))
+    tree = PanelTree((panel,), (), (Face("back", "back-layer", "outside", width.value, height.value, Affine()),))
+    measures = []
+    if wanted.holder == "dome":
+        radius, (x, y) = sizes.glue_free.value / 2, (width.value / 2, height.value / 2)
+        measures.append(
+            Measure(sizes.glue_free, (x - radius, y), (x + radius, y), "no glue within", 0.0, circle((x, y), radius))
+        )
+    piece = make_piece(
+        "back",
+        "B",
+        "back",
+        tree,
+        ring,
+        paper=paper,
+        count=card.count,
+        fold=Fold(kind="unmarked"),
+        field="",
+        width=own[0],
+        height=own[1],
+        at={},
+        inner=tuple(lines),
+        measures=tuple(measures),
+    )
+    return piece, Patch("back", "front", outline, paper, "inside", tuple(holes))
+
+
+@CHECKS.add("construct.note-does-not-fit", "construct.straps-near-edge", "construct.glue-zone", of=make_money_holder)
+def find_note_that_does_not_fit(seen: Seen[MoneyHolder]) -> Iterator[Finding]:
+    """The note fits what holds it, and what is cut out stays clear of the edges."""
+    wanted, units = seen.own, seen.units
+    sizes = _Sizes(wanted)
+    if wanted.clearance.mm < 0:
+        yield Finding(
+            "construct.note-does-not-fit",
+            "stop",
+            "The note does not go into its holder",
+            f"Rolled it is {format_length(sizes.roll.value, units)} thick, the hole "
+            f"{format_length(sizes.hole.value, units)}."
+            if wanted.holder == "straps"
+            else f"The hole is {format_length(-wanted.clearance.mm, units)} smaller than the dome.",
+            "It tears the strap, or the dome lifts the layers apart.",
+            "base-hole-left",
+            (Mend("Give it 1 mm clearance", (Change("construct.money_holder.clearance", parse_length("1 mm")),)),),
+        )
+    yield from (_check_straps if wanted.holder == "straps" else _check_dome)(seen, sizes)
+
+
+@CHECKS.add("construct.holder-thick", "construct.small-parts", of=make_money_holder)
+def find_bulk_and_small_parts(seen: Seen[MoneyHolder]) -> Iterator[Finding]:
+    """A thick card and small parts are said."""
+    wanted, made, units = seen.own, seen.made, seen.units
+    thick = made.bulk.value if made.bulk is not None else 0.0
+    yield Finding(
+        "construct.holder-thick",
+        "note",
+        "With the note in, the card is thick",
+        f"It stands {format_length(thick, units)} high, so it closes into no flat envelope.",
+        "Give it by hand or in a box"
+        + ("; flat, with its straps down, it can be posted and filled later." if wanted.holder == "straps" else "."),
+        "base",
+    )
+    if wanted.holder == "dome":
+        yield Finding(
+            "construct.small-parts",
+            "note",
+            "A dome is a small part",
+            "Domes and what they hold can choke small children.",
+            "Keep it out of their reach.",
+            "base-dome",
+        )
+
+
+def _within(outline: Points, ring: Points, frame: float) -> bool:
+    """Whether a ring keeps that far inside an outline."""
+    from dechirer.core.shape.algebra import offset
+
+    room = offset(outline, -frame, corners="mitre")
+    return bool(room) and all(is_inside(room, point) for point in ring)
+
+
+def _check_straps(seen: Seen[MoneyHolder], sizes: _Sizes) -> Iterator[Finding]:
+    wanted, made, units = seen.own, seen.made, seen.units
+    outline = made.tree.root.outline
+    if sizes.spacing.value < BETWEEN_MM:
+        yield Finding(
+            "construct.note-does-not-fit",
+            "stop",
+            "The note is too short for two straps",
+            f"Its roll is {format_length(sizes.height.value, units)} long, {PAST_MM:.0f} mm of it past each strap.",
+            "The straps run into each other.",
+            "base-strap-left",
+            (Mend("Hold it in a dome", (Change("construct.money_holder.holder", "dome"),)),),
+        )
+    elif not all(_within(outline, panel.outline, FRAME_MM) for panel in made.tree.panels[1:]):
+        box = bounds([point for panel in made.tree.panels[1:] for point in panel.outline])
+        factor = math.sqrt(2) if wanted.shape == "disc" else 1.0
+        need = [
+            make_length(max(now, math.ceil((side + 2 * FRAME_MM + 2) * factor)), units)
+            for now, side in ((seen.card.width.value, box.width), (seen.card.height.value, box.height))
+        ]
+        if wanted.shape == "disc":
+            need = [max(need, key=lambda each: each.mm)] * 2
+        yield Finding(
+            "construct.straps-near-edge",
+            "stop",
+            "The straps do not fit on the front",
+            f"They take {format_size(box.width, box.height, units)} and want {FRAME_MM:.0f} mm of paper all round; "
+            "they are not made smaller, because the note is not.",
+            "The front tears at the straps.",
+            "base-strap-left",
+            (
+                Mend(
+                    f"Make the card {format_size(need[0].mm, need[1].mm, units)}",
+                    (
+                        Change("brief.width", need[0]),
+                        Change("brief.height", need[1]),
+                    ),
+                ),
+            ),
+        )
+
+
+def _check_dome(seen: Seen[MoneyHolder], sizes: _Sizes) -> Iterator[Finding]:
+    wanted, made, units = seen.own, seen.made, seen.units
+    across = math.hypot(sizes.height.value, sizes.roll.value)
+    if across > wanted.dome.mm or sizes.roll.value > wanted.depth.mm:
+        larger = make_length(max(wanted.dome.mm, math.ceil(across + 2)), units)
+        deeper = make_length(max(wanted.depth.mm, math.ceil(sizes.roll.value + 2)), units)
+        yield Finding(
+            "construct.note-does-not-fit",
+            "stop",
+            "The note does not go into its dome",
+            f"The roll is {format_size(sizes.height.value, sizes.roll.value, units)}; the dome is "
+            f"{format_length(wanted.dome.mm, units)} across and {format_length(wanted.depth.mm, units)} deep.",
+            "The dome does not close over it.",
+            "base-dome",
+            (
+                Mend(
+                    f"Use a dome of {format_length(larger.mm, units)}",
+                    (
+                        Change("construct.money_holder.dome", larger),
+                        Change("construct.money_holder.depth", deeper),
+                    ),
+                ),
+            ),
+        )
+    zone = circle(bounds(made.tree.root.outline).middle, sizes.glue_free.value / 2)
+    if not _within(made.tree.root.outline, zone, FRAME_MM):
+        need = make_length(math.ceil(sizes.glue_free.value + 2 * FRAME_MM + 2), units)
+        yield Finding(
+            "construct.glue-zone",
+            "stop",
+            "No room is left to glue round the dome",
+            f"With its flange and {format_length(wanted.free.mm, units)} free of glue it takes "
+            f"{format_length(sizes.glue_free.value, units)}, and {FRAME_MM:.0f} mm is wanted round that.",
+            "Front and back come apart.",
+            "base-dome",
+            (
+                Mend(
+                    f"Make the card {format_size(need.mm, need.mm, units)}",
+                    (
+                        Change("brief.width", need),
+                        Change("brief.height", need),
+                    ),
+                ),
+            ),
+        )

@@ -1,0 +1,62 @@
+"""Decisions as plain data and back: how lengths are written, and what is said of data that is not valid."""
+
+from __future__ import annotations
+
+from typing import Any, TypeVar
+
+import msgspec
+
+from dechirer.core.length import Length, LengthError, parse_length
+
+Kind = TypeVar("Kind")
+
+
+def decode_hook(kind: type, value: Any) -> Any:
+    """Turn a written length into a `Length`.
+
+    Raises:
+        LengthError: no text, no unit, or no length; msgspec adds the field's path.
+        TypeError: another type that msgspec does not know; a fault of ours.
+    """
+    if kind is Length:
+        if not isinstance(value, str):
+            raise LengthError(f'a length is written as text with its unit, such as "133 mm"; got {value!r}')
+        length = parse_length(value)
+        if length.typed != value.strip():
+            raise LengthError(f"“{value}” has no unit")
+        return length
+    raise TypeError(f"no way to read a {kind.__name__}")
+
+
+def encode_hook(value: Any) -> Any:
+    """Write a `Length` as it was typed. Raises TypeError for anything else."""
+    if isinstance(value, Length):
+        return value.typed
+    raise TypeError(f"no way to write a {type(value).__name__}")
+
+
+def to_plain(value: Any) -> Any:
+    """A value as plain lists and dictionaries; bytes stay bytes."""
+    return msgspec.to_builtins(value, enc_hook=encode_hook, builtin_types=(bytes,))
+
+
+def fit(value: Any, kind: Any) -> Any:
+    """A value made anew as one of a kind, checked in every field.
+
+    Raises:
+        ValueError: it is not valid as such; the message names the field and what is wrong with it.
+    """
+    try:
+        return msgspec.convert(to_plain(value), kind, dec_hook=decode_hook)
+    except msgspec.ValidationError as error:
+        raise ValueError(plainly(error)) from None
+
+
+def plainly(error: msgspec.ValidationError) -> str:
+    """msgspec's message with the field first: `brief.width: …`."""
+    message = str(error)
+    what, found, place = message.rpartition(" - at `$")
+    if not found:
+        return message
+    field = place.rstrip("`").lstrip(".")
+    return f"field {field}: {what}" if field else what

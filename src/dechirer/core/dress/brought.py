@@ -1,0 +1,76 @@
+"""What was brought in: art with its groups of lines, and the maker's own typefaces.
+
+Art is kept as outlines in mm (SVG path data: M, L, C and Z, absolute), so that a job is whole without the file it
+came from. What is made of it (offsets, joins, cut lines) is derived at the size it is used.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, get_args
+
+from msgspec import Meta
+
+from dechirer.core.decide.field import Decisions, Field, require, require_own_ids
+from dechirer.core.decide.values import Colour, Identifier, Name
+
+Role = Literal["cut", "kiss", "score", "perforate", "pen", "foil", "print", "off", "unassigned"]
+"""What is done with a group of lines; `off` leaves it out, `unassigned` waits for the maker."""
+ROLES: tuple[Role, ...] = get_args(Role)
+MOST_ART_BYTES = 12_000_000
+MOST_FONT_BYTES = 8_000_000
+
+Measured = Annotated[float, Meta(ge=0, le=20_000)]
+
+
+class ArtGroup(Decisions, frozen=True):
+    """Lines of an import that belong together: same layer or class, same colour, same way of drawing.
+
+    `stroke` is the width of a drawn line in mm (0: the paths are filled areas); `caps` and `corners` how its ends and
+    corners look; `dash` its lengths of line and gap in mm; `rule` which fill rule the areas follow.
+    """
+
+    id: Identifier
+    name: Name
+    role: Role
+    paths: Annotated[tuple[str, ...], Meta(max_length=20_000)]
+    colour: Colour = "#000000"
+    stroke: Measured = 0.0
+    caps: Literal["flat", "round", "square"] = "flat"
+    corners: Literal["round", "mitre", "bevel"] = "mitre"
+    rule: Literal["nonzero", "evenodd"] = "nonzero"
+    dash: Annotated[tuple[Measured, ...], Meta(max_length=16)] = ()
+    reason: Annotated[str, Meta(max_length=200)] = ""
+
+
+class Art(Decisions, frozen=True):
+    """One import: its groups, its size in mm as it was settled, and how.
+
+    `width` and `height` are those of the ink; `scale` is what the maker has corrected it by; `settled` says where the
+    size comes from and `doubt` what speaks against it. `licence` is the maker's note on how the file may be used.
+    """
+
+    id: Identifier
+    name: Annotated[Name, Field("Name", 1, 120)]
+    width: Annotated[float, Meta(gt=0, le=20_000)]
+    height: Annotated[float, Meta(ge=0, le=20_000)]
+    groups: Annotated[tuple[ArtGroup, ...], Meta(min_length=1, max_length=400)]
+    settled: Annotated[str, Meta(max_length=200)] = ""
+    doubt: Annotated[str, Meta(max_length=300)] = ""
+    scale: Annotated[float, Meta(gt=1e-4, le=1e4)] = 1.0
+    licence: Literal["unknown", "own", "free", "personal", "bought"] = "unknown"
+    source: Annotated[str, Meta(max_length=200)] = ""
+    lost: Annotated[tuple[str, ...], Meta(max_length=50)] = ()
+
+    def agree(self) -> None:
+        require_own_ids("groups of the art", self.groups)
+        weight = sum(len(path) for group in self.groups for path in group.paths)
+        require(weight <= MOST_ART_BYTES, f"the art has {weight / 1e6:.0f} MB of outlines, more than a job takes")
+
+
+class FontFile(Decisions, frozen=True):
+    """A typeface of the maker's, kept in the job. `data` is the font file itself."""
+
+    id: Identifier
+    name: Name
+    data: Annotated[bytes, Meta(min_length=12, max_length=MOST_FONT_BYTES)]
+    licence: Literal["unknown", "own", "free", "personal", "bought"] = "unknown"

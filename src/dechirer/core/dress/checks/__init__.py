@@ -1,0 +1,1 @@
+"""Checks of the dress: art, paper, places, words."""

@@ -1,0 +1,219 @@
+"""Checks of what was brought in: roles, true size, ratio, colours, licences, what a file held that was left out."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+
+from dechirer.core.decide.change import Change
+from dechirer.core.dress.brought import Art
+from dechirer.core.dress.dress import make_dress
+from dechirer.core.dress.seen import DressSeen, new_step, path_of
+from dechirer.core.dress.steps.edge import Tidy
+from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.length import fine_length, format_size
+from dechirer.core.paper.colours import difference, name_colour
+
+SAME_COLOUR = 3.0
+"""A CIEDE2000 difference below this is taken for a slip, not for another paper (common practice: just seen at 1)."""
+MOST_NODES_PER_MM = 4.0
+FEW_NODES = 400
+
+
+def _used(seen: DressSeen) -> Iterator[Art]:
+    wanted = {item.art for item in seen.dress.items}
+    yield from (art for art in seen.dress.art if art.id in wanted)
+
+
+@CHECKS.add("dress.unassigned", of=make_dress)
+def find_unassigned(seen: DressSeen) -> Iterator[Finding]:
+    """Lines of an import that have no role yet are neither cut nor drawn."""
+    plain = {item.art for item in seen.dress.items if item.made == "art"}
+    for art in _used(seen):
+        groups = [group for group in art.groups if group.role == "unassigned"]
+        if not groups or art.id not in plain:
+            continue
+        paths = [f"dress.art.{art.id}.groups.{group.id}.role" for group in groups]
+        names = ", ".join(f"“{group.name}”" for group in groups[:3]) + (" …" if len(groups) > 3 else "")
+        count = sum(len(group.paths) for group in groups)
+        yield Finding(
+            "dress.unassigned",
+            "look",
+            f"{count} lines of {art.name} have no role",
+            f"Nothing tells what {names} are for: neither name, nor dashes, nor colour.",
+            "They are left out of every file.",
+            art.id,
+            (
+                Mend("Cut them", tuple(Change(path, "cut") for path in paths)),
+                Mend("Draw them", tuple(Change(path, "pen") for path in paths)),
+                Mend("Leave them out", tuple(Change(path, "off") for path in paths)),
+            ),
+        )
+
+
+@CHECKS.add("dress.size-doubt", of=make_dress)
+def find_doubtful_size(seen: DressSeen) -> Iterator[Finding]:
+    """The size of an import is only certain when its file says so or the maker has pointed at a feature."""
+    for art in _used(seen):
+        sized = all(
+            item.width is not None or item.height is not None or item.fit_in is not None
+            for item in seen.dress.items
+            if item.art == art.id
+        )
+        if not art.doubt or art.scale != 1.0 or sized:
+            continue
+        path = f"dress.art.{art.id}"
+        size = format_size(art.width, art.height, seen.units)
+        yield Finding(
+            "dress.size-doubt",
+            "look",
+            f"Is {art.name} really {size}?",
+            f"Its size is taken {art.settled}, but {art.doubt}.",
+            "It may come out a quarter or a third too large or small.",
+            art.id,
+            (
+                Mend("Yes, it is", (Change(f"{path}.doubt", ""),)),
+                Mend("It has 72 px to the inch", (Change(f"{path}.scale", 96 / 72), Change(f"{path}.doubt", ""))),
+                Mend("It has 90 px to the inch", (Change(f"{path}.scale", 96 / 90), Change(f"{path}.doubt", ""))),
+            ),
+        )
+
+
+@CHECKS.add("dress.ratio-changed", of=make_dress)
+def find_changed_ratio(seen: DressSeen) -> Iterator[Finding]:
+    """An item stretched one way only."""
+    for dressed in seen.first_of_each():
+        stretch = dressed.placed.stretch
+        if abs(stretch - 1) < 0.005:
+            continue
+        item = dressed.item
+        yield Finding(
+            "dress.ratio-changed",
+            "look",
+            f"{item.name} is stretched",
+            f"Its width is {100 * abs(stretch - 1):.0f} % {'larger' if stretch > 1 else 'smaller'} for its height than "
+            "the art has it.",
+            "Circles turn into ovals.",
+            item.id,
+            (
+                Mend("Keep the width", (Change(path_of(item, "height"), None),)),
+                Mend("Keep the height", (Change(path_of(item, "width"), None),)),
+            ),
+        )
+
+
+@CHECKS.add("dress.colours-near", of=make_dress)
+def find_near_identical_colours(seen: DressSeen) -> Iterator[Finding]:
+    """Two colours of an import that nobody can tell apart would become two papers."""
+    for art in _used(seen):
+        shown = [group for group in art.groups if group.role not in ("off", "unassigned")]
+        colours = list(dict.fromkeys(group.colour for group in shown))
+        for one, other in itertools.combinations(colours[:40], 2):
+            apart = difference(one, other)
+            if apart >= SAME_COLOUR:
+                continue
+            changes = tuple(
+                Change(f"dress.art.{art.id}.groups.{group.id}.colour", one) for group in shown if group.colour == other
+            )
+            yield Finding(
+                "dress.colours-near",
+                "look",
+                f"Two colours of {art.name} are nearly the same",
+                f"{one} and {other} differ by {apart:.1f} (CIEDE2000); below about {SAME_COLOUR:.0f} few see it.",
+                "They would be planned as two papers or two pens.",
+                art.id,
+                (Mend(f"Make both {name_colour(one)} ({one})", changes),),
+            )
+            break
+
+
+@CHECKS.add("dress.left-out", of=make_dress)
+def find_losses(seen: DressSeen) -> Iterator[Finding]:
+    """What a file held that cannot be cut was left out."""
+    for art in _used(seen):
+        if not art.lost:
+            continue
+        yield Finding(
+            "dress.left-out",
+            "note",
+            f"Not all of {art.name} was taken",
+            f"Left out: {'; '.join(art.lost[:6])}.",
+            "Look whether anything is missing.",
+            art.id,
+            (Mend("Nothing is missing", (Change(f"dress.art.{art.id}.lost", ()),)),),
+        )
+
+
+@CHECKS.add("dress.print-sheets", of=make_dress)
+def find_printed(seen: DressSeen) -> Iterator[Finding]:
+    """What is printed is planned and shown, but no print sheet is written yet."""
+    printed = [
+        dressed.item
+        for dressed in seen.first_of_each()
+        if any(part.role == "print" for part in dressed.placed.drawn.parts)
+    ]
+    if not printed:
+        return
+    names = ", ".join(item.name for item in printed[:3]) + (" …" if len(printed) > 3 else "")
+    drawn = tuple(change for item in printed for change in (Change(path_of(item, "made"), "pen"),))
+    yield Finding(
+        "dress.print-sheets",
+        "note",
+        "Printed items are not in any file yet",
+        f"{names}: print sheets with their marks are not written by this version.",
+        "Print them from where you drew them, before the sheet is cut.",
+        printed[0].id,
+        (Mend("Draw them with a pen", drawn),),
+    )
+
+
+@CHECKS.add("dress.nodes-many", of=make_dress)
+def find_too_many_nodes(seen: DressSeen) -> Iterator[Finding]:
+    """Outlines of countless short segments make a cutter stutter."""
+    for dressed in seen.first_of_each():
+        item, placed = dressed.item, dressed.placed
+        art = next((art for art in seen.dress.art if art.id == item.art), None)
+        if art is None or placed.trouble or any(isinstance(step, Tidy) for step in item.steps):
+            continue
+        nodes = sum(path.count("L") + path.count("C") for group in art.groups for path in group.paths)
+        length = sum(float(shape.length) for shape in (*placed.start.areas, *placed.start.lines))
+        if nodes < FEW_NODES or length <= 0 or nodes / length < MOST_NODES_PER_MM:
+            continue
+        yield Finding(
+            "dress.nodes-many",
+            "look",
+            f"{item.name} has very many nodes",
+            f"{nodes} nodes on {length:.0f} mm of line; from about {MOST_NODES_PER_MM:.0f} a millimetre a blade "
+            "stutters (common practice).",
+            "The cut gets ragged and slow.",
+            item.id,
+            (Mend("Tidy it within 0.02 mm", (new_step(item, Tidy, by=fine_length(0.05, "mm")),)),),
+        )
+
+
+@CHECKS.add("dress.licence", of=make_dress)
+def find_licences(seen: DressSeen) -> Iterator[Finding]:
+    """Files for personal use only must not go into copies that are sold."""
+    dress = seen.dress
+    if not dress.for_sale:
+        return
+    used = {item.words.face for item in dress.items if item.words is not None}
+    parts = [("art", art) for art in _used(seen)] + [("fonts", font) for font in dress.fonts if font.id in used]
+    for kind, part in parts:
+        if part.licence not in ("personal", "unknown"):
+            continue
+        path = f"dress.{kind}.{part.id}.licence"
+        personal = part.licence == "personal"
+        yield Finding(
+            "dress.licence",
+            "stop" if personal else "look",
+            f"{part.name} is for personal use" if personal else f"May copies with {part.name} be sold?",
+            "These copies are for sale." if personal else "These copies are for sale, and no licence is noted for it.",
+            "Selling them may break its licence; read what came with the file.",
+            part.id,
+            (
+                Mend("It is my own", (Change(path, "own"),)),
+                Mend("Its licence allows it", (Change(path, "bought"),)),
+                Mend("The copies are not for sale", (Change("dress.for_sale", False),)),
+            ),
+        )

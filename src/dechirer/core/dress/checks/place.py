@@ -1,0 +1,215 @@
+"""Checks of places: off the face, across a fold, in a glue zone, hidden, outside the safe zone, on the wrong side."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from msgspec import structs
+
+from dechirer.core.decide.change import Change
+from dechirer.core.dress.dress import make_dress
+from dechirer.core.dress.dressed import Dressed
+from dechirer.core.dress.seen import DressSeen, path_of
+from dechirer.core.dress.spots import region_of
+from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.length import fine_length
+from dechirer.core.shape.algebra import polygon
+
+SLACK_MM = 0.02
+HIDDEN_SHARE = 0.03
+CUTS = ("cut", "kiss", "score", "perforate")
+
+
+def _ink(dressed: Dressed) -> Any:
+    import shapely
+
+    shapes = [*dressed.placed.drawn.areas, *dressed.placed.drawn.lines]
+    return shapely.geometrycollections(shapes) if shapes else None
+
+
+def _whole(dressed: Dressed) -> Any:
+    """Its areas as one, lines with a hair's width."""
+    import shapely
+
+    return shapely.union_all([*dressed.placed.drawn.areas, *(line.buffer(0.05) for line in dressed.placed.drawn.lines)])
+
+
+def _bring_in(seen: DressSeen, dressed: Dressed) -> tuple[Mend, ...]:
+    item, units = dressed.item, seen.units
+    nought = fine_length(0, units)
+    place = structs.replace(item.place, across="middle", down="middle", x=nought, y=nought)
+    mends = []
+    left, top, right, bottom = dressed.placed.drawn.box()
+    spot = dressed.spot
+    assert spot is not None
+    if right - left <= spot.width and bottom - top <= spot.height and place != item.place and item.of is None:
+        mends.append(Mend("Put it in the middle", (Change(path_of(item, "place"), place),)))
+    if item.of is None and not (item.words is not None and item.words.fit != "size"):
+        inside = structs.replace(place, within="safe")
+        mends.append(
+            Mend(
+                "Fit it into the safe zone",
+                (
+                    Change(path_of(item, "place"), inside),
+                    Change(path_of(item, "fit_in"), fine_length(0, units)),
+                    Change(path_of(item, "width"), None),
+                    Change(path_of(item, "height"), None),
+                ),
+            )
+        )
+    return tuple(mends)
+
+
+@CHECKS.add("dress.across-fold", "dress.off-face", of=make_dress)
+def find_off_face(seen: DressSeen) -> Iterator[Finding]:
+    """Something that reaches past its face: over its edge, across a fold, or into an opening."""
+    import shapely
+
+    for dressed in seen.first_of_each():
+        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        if spot is None or ink is None or item.made == "guide":
+            continue
+        face = polygon(spot.outline)
+        grown = face.buffer(SLACK_MM)
+        if shapely.covers(grown, ink):
+            continue
+        whole = _whole(dressed)
+        out = shapely.difference(whole, grown)
+        if out.area < 0.01:
+            continue
+        over_fold = any(shapely.intersects(shapely.LineString(fold), whole) for fold in spot.folds)
+        deep = float(shapely.hausdorff_distance(out, shapely.intersection(out, face.boundary.buffer(SLACK_MM * 2))))
+        if item.made == "print":
+            continue  # printing past the edge is bleed, which Press reasons
+        lost = shapely.area(shapely.intersection(whole, face)) < 0.01
+        title = (
+            f"{item.name} lies beside its face"
+            if lost
+            else (f"{item.name} reaches across a fold" if over_fold else f"{item.name} reaches past the edge")
+        )
+        yield Finding(
+            "dress.across-fold" if over_fold and not lost else "dress.off-face",
+            "stop",
+            title,
+            f"It reaches {deep:.1f} mm past the {spot.title}.",
+            "The fold tears or the figure is cut off." if over_fold else "It is cut off, or cuts the card open.",
+            item.id,
+            _bring_in(seen, dressed),
+        )
+
+
+@CHECKS.add("dress.outside-safe", of=make_dress)
+def find_near_edge(seen: DressSeen) -> Iterator[Finding]:
+    """Cuts and words that come nearer to an edge or fold than the safe zone."""
+    import shapely
+
+    safe = seen.dress.safe.mm
+    for dressed in seen.first_of_each():
+        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        if spot is None or ink is None or item.made in ("guide", "print", "piece"):
+            continue
+        face = polygon(spot.outline)
+        if not shapely.covers(face.buffer(SLACK_MM), ink):
+            continue
+        near = float(shapely.distance(face.exterior, ink))
+        if near >= safe - SLACK_MM:
+            continue
+        what = "edge"
+        if spot.folds:
+            fold = min(float(shapely.distance(shapely.LineString(fold), ink)) for fold in spot.folds)
+            what = "fold" if fold <= near + SLACK_MM else "edge"
+        yield Finding(
+            "dress.outside-safe",
+            "look",
+            f"{item.name} comes near the {what}",
+            f"It is {near:.1f} mm from it; the safe zone is {safe:g} mm.",
+            "A small slip of the sheet spoils the card.",
+            item.id,
+            (
+                *_bring_in(seen, dressed)[-1:],
+                Mend(
+                    f"A safe zone of {max(near, 0):.1f} mm", (Change("dress.safe", fine_length(max(near, 0.0), "mm")),)
+                ),
+            ),
+        )
+
+
+@CHECKS.add("dress.in-glue", "dress.covered", of=make_dress)
+def find_covered(seen: DressSeen) -> Iterator[Finding]:
+    """Something under a glue tab, or under another piece on the same face."""
+    import shapely
+
+    base = set(seen.card.made.parts.values())
+    for dressed in seen.first_of_each():
+        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        if spot is None or ink is None or item.made == "guide" or not spot.covers:
+            continue
+        whole = _whole(dressed)
+        for piece_id, ring in spot.covers:
+            shared = float(shapely.area(shapely.intersection(whole, polygon(ring))))
+            if shared < max(0.05, HIDDEN_SHARE * float(whole.area)):
+                continue
+            piece = seen.card.piece(piece_id)
+            name = piece.name if piece is not None else piece_id
+            if piece_id in base:
+                yield Finding(
+                    "dress.in-glue",
+                    "stop",
+                    f"{item.name} lies in a glue zone",
+                    f"The {name} is glued there.",
+                    "Glue comes through the cut, and the join does not hold.",
+                    item.id,
+                    _bring_in(seen, dressed),
+                )
+            else:
+                faces = [each.id for each in seen.plan.spots if each.piece == piece_id]
+                yield Finding(
+                    "dress.covered",
+                    "look",
+                    f"{item.name} lies under the {name}",
+                    f"{100 * shared / max(whole.area, 1e-9):.0f} % of it is covered.",
+                    "It is not seen.",
+                    item.id,
+                    tuple(Mend(f"Put it on the {name}", (Change(path_of(item, "face"), face),)) for face in faces[:1]),
+                )
+            break
+
+
+@CHECKS.add("dress.hidden", of=make_dress)
+def find_hidden(seen: DressSeen) -> Iterator[Finding]:
+    """Something that stands behind another panel when the card is closed."""
+    import shapely
+
+    for dressed in seen.first_of_each():
+        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        if spot is None or ink is None or item.made == "guide" or spot.to_card is None or "/" in spot.id:
+            continue
+        sight = region_of(spot, "visible", seen.dress.safe.mm, seen.card)
+        face = region_of(spot, "panel", 0.0, seen.card)
+        if sight.area > face.area - 0.5:
+            continue
+        whole = _whole(dressed)
+        hidden = 1.0 - float(shapely.area(shapely.intersection(whole, sight.buffer(SLACK_MM)))) / max(whole.area, 1e-9)
+        if hidden < HIDDEN_SHARE:
+            continue
+        nought = fine_length(0, seen.units)
+        place = structs.replace(item.place, within="visible", across="middle", down="middle", x=nought, y=nought)
+        fits = item.place.within != "visible" and item.of is None
+        yield Finding(
+            "dress.hidden",
+            "look",
+            f"{item.name} is partly hidden",
+            f"{100 * hidden:.0f} % of it stands behind what is in front when the card is closed.",
+            "It cannot be read.",
+            item.id,
+            (
+                Mend("Place it where it is seen", (Change(path_of(item, "place"), place),)),
+                Mend(
+                    "Fit it into what is seen",
+                    (Change(path_of(item, "place"), place), Change(path_of(item, "fit_in"), fine_length(3, "mm"))),
+                ),
+            )
+            if fits
+            else (),
+        )

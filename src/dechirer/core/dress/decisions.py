@@ -1,0 +1,234 @@
+"""What the maker decides in Dress: words, the items with their recipes, and where each lies on a face as it is seen."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Union, get_args
+
+from msgspec import Meta, Struct
+
+from dechirer.core.decide.field import Decisions, Field, require, require_own_ids
+from dechirer.core.decide.values import Colour, Identifier, Name, given
+from dechirer.core.decide.values import made as made_of
+from dechirer.core.dress.brought import Art, FontFile, Role
+from dechirer.core.dress.step import STEPS, Step
+from dechirer.core.length import Length
+
+Made = Literal["art", "window", "piece", "pen", "print", "foil", "kiss", "score", "perforate", "guide"]
+"""What an item becomes: `art` gives each group its own role, `piece` a piece of its own, `guide` only an outline for
+other items to start from."""
+MADE: tuple[Made, ...] = get_args(Made)
+
+
+class Way(Struct, frozen=True):
+    """A way an item is made: what it is called, in a line and in one word, and what its groups become (None: what each
+    says itself). `keeps` says that what is drawn or printed on it stays so; `inked` that it wants an ink."""
+
+    title: str
+    short: str
+    role: Role | None
+    keeps: bool = False
+    inked: bool = False
+
+
+WAYS: dict[Made, Way] = {
+    "art": Way("as its groups say", "by groups", None),
+    "window": Way("cut out of the face", "window", "cut", keeps=True),
+    "piece": Way("a piece of its own", "piece", "cut", keeps=True),
+    "pen": Way("drawn", "drawn", "pen", inked=True),
+    "print": Way("printed", "printed", "print", inked=True),
+    "foil": Way("foiled", "foiled", "foil", inked=True),
+    "kiss": Way("kiss-cut", "kiss-cut", "kiss", keeps=True),
+    "score": Way("scored", "scored", "score"),
+    "perforate": Way("perforated", "perforated", "perforate"),
+    "guide": Way("only a guide", "guide", "cut", keeps=True),
+}
+
+if TYPE_CHECKING:
+    AnyStep = Step
+else:
+    AnyStep = Union[tuple(spec.decisions for spec in STEPS)]  # noqa: UP007 - the kinds are found, not written
+
+
+class Words(Decisions, frozen=True):
+    """Words to be set: a typeface, its size (em), and what they are fitted into by their ink.
+
+    `{name}` stands for a column of the wordings. `fit`: `size` sets them at `size`; `band` fills `width` x `height`;
+    `circle` a circle of diameter `width`; `shape` the largest they can be in the outline of the item `shape`; `arc`
+    sets them at `size` along a circle of diameter `width`. `joined` moves neighbouring letters together until they
+    overlap by `overlap`. `features` are OpenType features such as `swsh` or `ss01`, off when they begin with `-`.
+    """
+
+    text: Annotated[str, Field("Words", 1, 2000)]
+    face: Identifier = "dancing"
+    size: Annotated[Length, Field("Size of the letters", 1, 600)] = given("18 mm")
+    fit: Literal["size", "band", "circle", "shape", "arc"] = "size"
+    width: Annotated[Length, Field("Width to fill", 2, 1000)] = given("80 mm")
+    height: Annotated[Length, Field("Height to fill", 1, 1000)] = given("20 mm")
+    shape: Identifier | None = None
+    align: Literal["middle", "left", "right"] = "middle"
+    rows: Annotated[Length, Field("Space between rows", -100, 300)] = given("3 mm")
+    spacing: Annotated[Length, Field("Space between letters", -30, 100)] = given("0 mm")
+    joined: bool = False
+    overlap: Annotated[Length, Field("Letters overlap by", 0, 20)] = given("0.4 mm")
+    features: Annotated[tuple[str, ...], Meta(max_length=20)] = ()
+
+    def agree(self) -> None:
+        require(self.text.strip() != "", "the words are empty")
+        for feature in self.features:
+            bare = feature.removeprefix("-")
+            require(len(bare) == 4 and bare.isalnum() and bare.isascii(), f"“{feature}” is not an OpenType feature")
+
+
+class Place(Decisions, frozen=True):
+    """Where an item lies on its face as seen, by relations that hold when the card changes.
+
+    `within` is the region it is placed in: the whole panel, what of it is seen when the card is closed, or what lies
+    inside the safe zone. `across` and `down` say what is kept: `x` and `y` are distances from that side, or from the
+    middle. `fold` and `edge` mean the side that is a fold or is not.
+    """
+
+    also: ClassVar[dict[str, Field]] = {
+        side: Field(f"From the {side}", -2000, 2000) for side in ("left", "right", "top", "bottom")
+    }
+
+    within: Annotated[
+        Literal["panel", "visible", "safe"],
+        Field(
+            "Placed in",
+            choices={"panel": "the whole face", "visible": "what is seen closed", "safe": "the safe zone"},
+        ),
+    ] = "panel"
+    across: Annotated[
+        Literal["middle", "left", "right", "fold", "edge"],
+        Field(
+            "Across",
+            choices={"middle": "middle", "left": "left", "right": "right", "fold": "fold", "edge": "open edge"},
+        ),
+    ] = "middle"
+    x: Annotated[Length, Field("by", -2000, 2000)] = given("0 mm")
+    down: Annotated[
+        Literal["middle", "top", "bottom", "fold", "edge"],
+        Field(
+            "Down",
+            choices={"middle": "middle", "top": "top", "bottom": "bottom", "fold": "fold", "edge": "open edge"},
+        ),
+    ] = "middle"
+    y: Annotated[Length, Field("by", -2000, 2000)] = given("0 mm")
+    turn_deg: Annotated[float, Field("Turned clockwise, degrees", -360, 360)] = 0.0
+    mirrored: Annotated[bool, Field("Mirrored")] = False
+
+    def typed(self, name: str, text: str, units: str) -> dict[str, Any]:
+        """As for any decisions; a distance from a side also keeps the item to that side from now on."""
+        found = Decisions.typed(self, name, text, units)
+        if name not in self.also:
+            return found
+        kept, by = ("across", "x") if name in ("left", "right") else ("down", "y")
+        return {kept: name, by: found[name]}
+
+    def shown(self, name: str, units: str) -> str:
+        """As for any decisions; a distance only from the side the item is kept to."""
+        if name not in self.also:
+            return Decisions.shown(self, name, units)
+        kept, by = ("across", "x") if name in ("left", "right") else ("down", "y")
+        return str(getattr(self, by)) if getattr(self, kept) == name else ""
+
+
+class Item(Decisions, frozen=True):
+    """One thing on a face: what it is drawn from (art, words, or another item), its recipe, its place, what it becomes.
+
+    `width` and `height` set its size (empty: the art's own size, or one from the other); `fit_in` scales it into its
+    region less that distance instead. `paper` is what a piece is cut from, or a window's backer. `islands` says what
+    becomes of a window's loose middles.
+    """
+
+    id: Identifier
+    name: Annotated[Name, Field("Name", 1, 120)]
+    face: Annotated[str, Meta(min_length=1, max_length=80)]
+    made: Made = "art"
+    art: Identifier | None = None
+    words: Words | None = None
+    of: Identifier | None = None
+    steps: Annotated[tuple[AnyStep, ...], Meta(max_length=40)] = ()
+    place: Annotated[Place, Field("Place")] = made_of(Place)
+    width: Annotated[Length | None, Field("Width", 1, 2000)] = None
+    height: Annotated[Length | None, Field("Height", 1, 2000)] = None
+    fit_in: Annotated[Length | None, Field("Fitted, less", -100, 300)] = None
+    paper: Annotated[Identifier | None, Field("Paper", takes="paper", none="none")] = None
+    colour: Colour | None = None
+    margin: Annotated[Length, Field("Glue margin of the backer", 0, 100)] = given("5 mm")
+    islands: Literal["drop", "keep"] = "drop"
+
+    def agree(self) -> None:
+        sources = sum(each is not None for each in (self.art, self.words, self.of))
+        require(sources == 1, f"item {self.id}: it is drawn from one of art, words or another item")
+        require(self.of != self.id, f"item {self.id} is drawn from itself")
+        require_own_ids(f"steps of item {self.id}", self.steps)
+
+    def needs(self) -> set[str]:
+        """The items it is made of or asks for: its source, those of its steps, the one its words fill."""
+        others = [
+            self.of,
+            *(getattr(step, "of", None) for step in self.steps),
+            self.words.shape if self.words else None,
+        ]
+        return {other for other in others if other}
+
+
+class Wordings(Decisions, frozen=True):
+    """A table of words that differ from copy to copy: its columns and one row a copy."""
+
+    columns: Annotated[tuple[Annotated[str, Meta(min_length=1, max_length=40)], ...], Meta(max_length=20)] = ()
+    rows: Annotated[tuple[tuple[Annotated[str, Meta(max_length=300)], ...], ...], Meta(max_length=2000)] = ()
+
+    def agree(self) -> None:
+        require(len(set(self.columns)) == len(self.columns), "two columns of the wordings have the same name")
+        for number, row in enumerate(self.rows, start=1):
+            require(
+                len(row) == len(self.columns),
+                f"wordings, row {number}: {len(row)} entries for {len(self.columns)} columns",
+            )
+
+
+class Dress(Decisions, frozen=True):
+    """Everything on the faces: the art and typefaces brought in, the items, the table of wordings.
+
+    `safe` is how far anything stays from a face's edges and folds; `for_sale` whether copies are sold.
+    """
+
+    art: Annotated[tuple[Art, ...], Meta(max_length=60)] = ()
+    fonts: Annotated[tuple[FontFile, ...], Meta(max_length=12)] = ()
+    items: Annotated[tuple[Item, ...], Meta(max_length=200)] = ()
+    wordings: Wordings = Wordings()
+    safe: Annotated[Length, Field("Safe zone", 0, 100)] = given("5 mm")
+    pen_tip: Annotated[Length, Field("Tip of the pen", 0.05, 5)] = given("0.4 mm")
+    for_sale: Annotated[bool, Field("Copies are sold")] = False
+
+    def agree(self) -> None:
+        for what, parts in (("imports", self.art), ("typefaces", self.fonts), ("items", self.items)):
+            require_own_ids(what, parts)
+        known = {art.id for art in self.art}
+        items = {item.id for item in self.items}
+        for item in self.items:
+            require(item.art is None or item.art in known, f"item {item.id}: the job has no art “{item.art}”")
+            for other in sorted(item.needs()):
+                require(other in items, f"item {item.id}: there is no item “{other}”")
+                require(other != item.id, f"item {item.id} is drawn from itself")
+        require(not self._loops(), f"items go round in a circle: {', '.join(self._loops())}")
+
+    def _loops(self) -> list[str]:
+        """Items that depend on themselves by way of others."""
+        left = {item.id: item.needs() for item in self.items}
+        while True:
+            ready = [name for name, needs in left.items() if not needs & left.keys()]
+            if not ready:
+                return sorted(left)
+            for name in ready:
+                del left[name]
+
+    def item(self, item_id: str) -> Item | None:
+        """The item of that id, or None."""
+        return next((item for item in self.items if item.id == item_id), None)
+
+    def papers(self) -> tuple[tuple[str, str], ...]:
+        """What is made of which paper: (words, paper id)."""
+        return tuple((f"item {item.id}", item.paper) for item in self.items if item.paper is not None)

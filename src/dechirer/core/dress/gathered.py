@@ -1,0 +1,69 @@
+"""What items give on their way to flat pieces: lines by piece, pieces of their own, marks on the faces."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from msgspec import Struct, structs
+
+from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.brief.decisions import Brief
+from dechirer.core.card.operations import OPERATION
+from dechirer.core.card.piece import Line, Piece
+from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.drawn import Part
+from dechirer.core.dress.mark import Mark, make_mark, path_of_line, rings_of
+from dechirer.core.dress.spots import Spot
+from dechirer.core.shape.affine import Affine
+
+
+class Ground(Struct, frozen=True):
+    """What all items land on: the papers, the brief, and whether there are several kinds of copies."""
+
+    facts: BriefPlan
+    brief: Brief
+    many: bool
+
+
+class Gathered:
+    """Lines, pieces and marks as they are gathered."""
+
+    def __init__(self) -> None:
+        self.lines: dict[str, list[Line]] = {}
+        self.own: list[Piece] = []
+        self.marks: list[Mark] = []
+
+    def on(self, piece: str) -> list[Line]:
+        """The lines of a piece, to be added to."""
+        return self.lines.setdefault(piece, [])
+
+    def mark(self, item: Item, spot: Spot, form: str, colour: str, part: Part) -> None:
+        """What is seen of a part on its face."""
+        self.marks.append(make_mark(item.id, spot.id, form, colour, part.areas, part.lines))
+
+
+def lines_of(part: Part, id: str, item: Item, map: Affine) -> list[Line]:
+    """The lines a part gives on a flat piece; none for what is not run by a machine."""
+    if part.role not in OPERATION:
+        return []
+    spec = OPERATION[part.role]
+    colour = (item.colour or part.colour) if spec.has_colour else ""
+    sense = "valley" if spec.id == "score" else ""
+    found = [
+        Line(f"{id}-{place + 1}", item.name, spec.id, rings_of(area, map), True, spec.path_role, sense, colour)
+        for place, area in enumerate(part.areas)
+    ]
+    if part.lines:
+        role = "flap" if part.folds else spec.open_role
+        paths = tuple(path_of_line(line, map) for line in part.lines)
+        found.append(Line(f"{id}-lines", item.name, spec.id, paths, False, role, sense, colour))
+    return found
+
+
+def within(part: Part, area: Any, inside: bool) -> Part:
+    """Those of a part's areas and lines that lie in an area (a polygon), or that do not."""
+    return structs.replace(
+        part,
+        areas=tuple(each for each in part.areas if area.covers(each) == inside),
+        lines=tuple(each for each in part.lines if area.covers(each) == inside),
+    )

@@ -1,0 +1,61 @@
+"""Marks: what is seen of the dress on a face of the card."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from msgspec import Struct
+
+from dechirer.core.shape.affine import Affine, Points
+from dechirer.core.shape.outline import clockwise
+
+ROUGH_MM = 0.15
+
+
+class Mark(Struct, frozen=True):
+    """What is seen of an item on its face, mm as seen: areas as lists of rings (the outer first), or open lines.
+
+    `form` is `opening`, `paper` (a piece glued on; `colour` is its paper's), `print`, or an operation. The rough ones
+    are the same within ROUGH_MM, for the folded card.
+    """
+
+    item: str
+    spot: str
+    form: str
+    colour: str
+    rings: tuple[tuple[Points, ...], ...] = ()
+    lines: tuple[Points, ...] = ()
+    rough: tuple[tuple[Points, ...], ...] = ()
+    rough_lines: tuple[Points, ...] = ()
+
+
+def rings_of(polygon: Any, map: Affine) -> tuple[Points, ...]:
+    """The rings of a polygon, mapped and clockwise: the outer first."""
+    return tuple(
+        clockwise(tuple(map((x, y)) for x, y in ring.coords[:-1])) for ring in (polygon.exterior, *polygon.interiors)
+    )
+
+
+def path_of_line(line: Any, map: Affine) -> Points:
+    """The points of a line, mapped."""
+    return tuple(map((x, y)) for x, y in line.coords)
+
+
+def make_mark(item: str, spot: str, form: str, colour: str, areas: Sequence[Any], lines: Sequence[Any] = ()) -> Mark:
+    """A mark of areas and open lines that lie on the face as seen."""
+    import shapely
+
+    same = Affine()
+    rough = [shapely.simplify(area, ROUGH_MM) for area in areas]
+    rough_lines = [shapely.simplify(line, ROUGH_MM) for line in lines]
+    return Mark(
+        item,
+        spot,
+        form,
+        colour,
+        tuple(rings_of(area, same) for area in areas),
+        tuple(path_of_line(line, same) for line in lines),
+        tuple(rings_of(area, same) for area in rough if area.geom_type == "Polygon" and not area.is_empty),
+        tuple(path_of_line(line, same) for line in rough_lines),
+    )

@@ -1,0 +1,191 @@
+"""Pieces that items give: each outline as a piece of its own with what is drawn on it, and backers of openings."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from dechirer.core.card.fold import Fold
+from dechirer.core.card.making import make_piece
+from dechirer.core.card.operations import OPERATION, OPERATIONS
+from dechirer.core.card.panels import Face, Panel, PanelTree
+from dechirer.core.card.piece import Line, Piece
+from dechirer.core.dress.drawn import Part
+from dechirer.core.dress.dressed import Dressed
+from dechirer.core.dress.gathered import Gathered, Ground, lines_of, within
+from dechirer.core.dress.mark import make_mark, path_of_line, rings_of
+from dechirer.core.dress.outline import OUTLINE_ROLES, items_of
+from dechirer.core.dress.spots import Spot
+from dechirer.core.dress.steps.edge import Border, Tidy
+from dechirer.core.dress.steps.together import Join
+from dechirer.core.dress.steps.which import Fill
+from dechirer.core.figure import Figure
+from dechirer.core.shape.affine import Affine, Points
+from dechirer.core.shape.algebra import polygon
+from dechirer.core.shape.outline import bounds, clockwise
+from dechirer.core.shape.webs import grow
+
+MOST_OWN_PIECES = 120
+PLAIN_STEPS = (Border, Join, Fill, Tidy)
+"""Steps after which a piece is as large as the ink and its borders."""
+
+
+def give_own_pieces(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground) -> None:
+    """Each outline of an item as a piece of its own, cut from its paper and glued on, with what is drawn on it."""
+    import shapely
+
+    item, drawn = dressed.item, dressed.placed.drawn
+    paper = item.paper or ground.brief.base_paper
+    parts = items_of(drawn)[:MOST_OWN_PIECES]
+    parts.sort(key=lambda part: (round(part.bounds[1]), part.bounds[0]))
+    inks = [part for part in drawn.parts if part.role not in OUTLINE_ROLES]
+    slits = [line for part in drawn.parts if part.role in OUTLINE_ROLES for line in part.lines]
+    colour = ground.facts.paper(paper).paper.colour
+    out.marks.append(make_mark(item.id, spot.id, "paper", colour, parts, slits))
+    for number, area in enumerate(parts):
+        id, name = _name(dressed, number, len(parts), ground.many)
+        left, top, right, bottom = area.bounds
+        home = Affine(e=-left, f=-top)
+        inner = _inner_lines(dressed, area, inks, slits, (id, name))
+        outline, size = rings_of(area, home)[0], (right - left, bottom - top)
+        out.own.append(make_outline_piece(id, name, outline, paper, inner, dressed, size))
+    # What reaches past every outline is drawn on the face itself.
+    whole = shapely.union_all(parts) if parts else shapely.MultiPolygon()
+    on_face = out.on(spot.piece)
+    for place, part in enumerate(inks):
+        out.mark(item, spot, part.role, item.colour or part.colour, part)
+        if part.role in OPERATION:
+            beside = within(part, whole, False)
+            on_face += lines_of(beside, f"{spot.piece}-{item.id}-ink-{place + 1}", item, spot.to_piece)
+
+
+def _name(dressed: Dressed, number: int, of: int, many: bool) -> tuple[str, str]:
+    """The id and the name of the number-th piece (from 0) of so many."""
+    item, copy = dressed.item, dressed.copy
+    id = item.id if of == 1 else f"{item.id}-{number + 1}"
+    name = item.name if of == 1 else f"{item.name} {number + 1}"
+    if many and copy.entries:
+        return f"{id}-{copy.number + 1}", f"{name}, {copy.name or 'blank'}"
+    return id, name
+
+
+def _inner_lines(
+    dressed: Dressed, area: Any, inks: Sequence[Part], slits: Sequence[Any], named: tuple[str, str]
+) -> tuple[Line, ...]:
+    """What is drawn and cut inside one outline, in running order."""
+    id, name = named
+    left, top, _, _ = area.bounds
+    home = Affine(e=-left, f=-top)
+    inner: list[Line] = []
+    for place, part in enumerate(inks):
+        inner += lines_of(within(part, area, True), f"{id}-{place + 1}", dressed.item, home)
+    inner += [
+        Line(f"{id}-hole-{place + 1}", name, "cut", (ring,), True, "hole")
+        for place, ring in enumerate(rings_of(area, home)[1:])
+    ]
+    inner += [
+        Line(f"{id}-slit-{place + 1}", name, "cut", (path_of_line(line, home),), False, "slit")
+        for place, line in enumerate(slits)
+        if area.covers(line)
+    ]
+    inner.sort(key=lambda line: OPERATIONS.index(line.operation))
+    return tuple(inner)
+
+
+def make_outline_piece(
+    id: str,
+    name: str,
+    outline: Points,
+    paper: str,
+    inner: tuple[Line, ...],
+    dressed: Dressed,
+    size: tuple[float, float],
+) -> Piece:
+    """A flat piece of any outline without folds (mm); its size with the working of its borders."""
+    width = _measure_side(id, name, "width", size[0], dressed, dressed.width)
+    height = _measure_side(id, name, "height", size[1], dressed, dressed.height)
+    return make_plain_piece(id, name, outline, paper, dressed.copy.count, width, height, inner)
+
+
+def make_plain_piece(
+    id: str,
+    name: str,
+    outline: Points,
+    paper: str,
+    count: int,
+    width: Figure,
+    height: Figure,
+    inner: tuple[Line, ...] = (),
+) -> Piece:
+    """A flat piece of any outline without folds (mm)."""
+    box = bounds(outline)
+    face = Face("front", id, "outside", box.width, box.height, Affine())
+    return make_piece(
+        id,
+        "",
+        name,
+        PanelTree((Panel(id, name, outline),), (), (face,)),
+        outline,
+        paper=paper,
+        count=count,
+        fold=Fold(kind="unmarked"),
+        field="",
+        width=width,
+        height=height,
+        at={},
+        inner=inner,
+    )
+
+
+def _measure_side(id: str, name: str, side: str, value: float, dressed: Dressed, ink: Figure) -> Figure:
+    """One side of a piece: the ink and its borders where nothing else changed it."""
+    item = dressed.item
+    borders = [step for step in item.steps if isinstance(step, Border) and step.by.mm]
+    plain = borders and all(isinstance(step, PLAIN_STEPS) for step in item.steps)
+    alone = len(items_of(dressed.placed.drawn)) == 1
+    if plain and alone and abs(ink.value + 2 * sum(step.by.mm for step in borders) - value) < 0.03:
+        inputs = tuple(
+            Figure(
+                f"{id}.{side}.{step.id}",
+                f"border {number + 1}",
+                step.by.mm,
+                field=f"dress.items.{item.id}.steps.{step.id}.by",
+            )
+            for number, step in enumerate(borders)
+        )
+        formula = "{" + ink.name + "}" + "".join(" + 2 × {" + each.name + "}" for each in inputs)
+        return Figure(f"{id}.{side}", f"{name} {side}", value, formula=formula, inputs=(ink, *inputs))
+    formula = "the recipe made of {" + ink.name + "}"
+    return Figure(f"{id}.{side}", f"{name} {side}", value, formula=formula, inputs=(ink,))
+
+
+def give_backer(dressed: Dressed, spot: Spot, out: Gathered) -> None:
+    """The backer of an opening: its outline grown by the glue margin, kept on the panel and off folds."""
+    import shapely
+
+    item = dressed.item
+    assert item.paper is not None
+    whole = shapely.union_all([shapely.Polygon(area.exterior) for area in dressed.placed.drawn.areas])
+    backer = grow(whole, item.margin.mm)
+    backer = shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(backer)])
+    backer = shapely.intersection(backer, grow(polygon(spot.outline), -0.5))
+    name = f"backer of {item.name}"
+    for number, part in enumerate(each for each in shapely.get_parts(backer) if each.geom_type == "Polygon"):
+        id = f"{item.id}-backer" + (f"-{number + 1}" if number else "")
+        if dressed.copy.number:
+            id = f"{id}-c{dressed.copy.number + 1}"
+        left, top, right, bottom = part.bounds
+        # Glued on behind, its own face up: mirrored, as it is seen through the opening from the other side.
+        ring = clockwise(tuple((x - left, y - top) for x, y in part.exterior.coords[:-1]))
+        margin = Figure(f"{id}.margin", "glue margin", item.margin.mm, field=f"dress.items.{item.id}.margin")
+        width, height = (
+            Figure(
+                f"{id}.{side}",
+                f"{name} {side}",
+                value,
+                inputs=(margin,),
+                formula="the opening + 2 × {glue margin}, kept on the panel",
+            )
+            for side, value in (("width", right - left), ("height", bottom - top))
+        )
+        out.own.append(make_plain_piece(id, name, ring, item.paper, dressed.copy.count, width, height))

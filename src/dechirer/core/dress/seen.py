@@ -1,0 +1,82 @@
+"""What the checks of the dress look at, and short ways to the changes their mends make."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Protocol
+
+from msgspec import Struct
+
+from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.brief.decisions import Brief
+from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.decisions import Construct
+from dechirer.core.decide.change import Change
+from dechirer.core.dress.decisions import Dress, Item
+from dechirer.core.dress.dressed import Dressed, DressPlan
+from dechirer.core.dress.step import STEPS, Step
+
+
+class Decided(Protocol):
+    """The decisions up to this room, by the names that paths begin with: a job, or what checks are given."""
+
+    @property
+    def brief(self) -> Brief:
+        """The card that is wanted."""
+
+    @property
+    def construct(self) -> Construct:
+        """How it is made."""
+
+    @property
+    def dress(self) -> Dress:
+        """What is on its faces."""
+
+    @property
+    def units(self) -> str:
+        """`in` or `mm`."""
+
+
+class DressSeen(Struct, frozen=True):
+    """The decisions up to here, what is known of papers and card, and the dressed card."""
+
+    brief: Brief
+    construct: Construct
+    dress: Dress
+    units: str
+    facts: BriefPlan
+    card: ConstructPlan
+    plan: DressPlan
+
+    def first_of_each(self) -> Iterator[Dressed]:
+        """Every item once, on the first copy that has it."""
+        return self.plan.first_of_each()
+
+
+def path_of(item: Item, *steps: str) -> str:
+    """The path of a field of an item in the job."""
+    return ".".join(("dress.items", item.id, *steps))
+
+
+def new_step(item: Item, kind: type[Step], **fields: object) -> Change:
+    """The change that adds a step at the end of an item's recipe."""
+    return Change(path_of(item, "steps"), (*item.steps, make_step(item, kind, **fields)))
+
+
+def make_step(item: Item, kind: type[Step], **fields: object) -> Step:
+    """A step with an id not yet in the item's recipe; its other measures are those it begins with."""
+    taken = {step.id for step in item.steps}
+    stem = next(spec.id for spec in STEPS if spec.decisions is kind)
+    id = next(f"{stem}-{number}" for number in range(1, 1000) if f"{stem}-{number}" not in taken)
+    return kind(id, **fields)
+
+
+def remove_item(decided: Decided, item: Item) -> tuple[Change, ...]:
+    """The changes that take an item off, and with it what is made of it."""
+    gone = {item.id}
+    while True:
+        more = {other.id for other in decided.dress.items if other.id not in gone and gone & other.needs()}
+        if not more:
+            break
+        gone |= more
+    return (Change("dress.items", tuple(other for other in decided.dress.items if other.id not in gone)),)

@@ -1,0 +1,84 @@
+"""Dress as a station. Its room is imported only for a card with something on it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.brief.decisions import Brief
+from dechirer.core.brief.station import BRIEF
+from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.decisions import Construct
+from dechirer.core.construct.station import CONSTRUCT
+from dechirer.core.dress.decisions import Dress
+from dechirer.core.dress.dressed import DressPlan, undressed
+from dechirer.core.finding import CHECKS, Finding
+from dechirer.core.registry import import_all
+from dechirer.core.stations import Cost, Known, Part, StationSpec, Work
+from dechirer.core.words import plural
+
+
+def _make(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan, work: Work) -> DressPlan:
+    if not dress.items:
+        return undressed(card)
+    from dechirer.core.dress.dress import make_dress
+
+    return make_dress(brief, dress, facts, card, work)
+
+
+def _check(known: Known) -> Iterator[Finding]:
+    dress = known.of(Dress)
+    if not dress.items:
+        return
+    from dechirer.core.dress.dress import make_dress
+    from dechirer.core.dress.seen import DressSeen
+
+    import_all("dechirer.core.dress.checks")
+    seen = DressSeen(
+        known.of(Brief),
+        known.of(Construct),
+        dress,
+        known.units,
+        known.part(BRIEF),
+        known.part(CONSTRUCT),
+        known.part(DRESS),
+    )
+    yield from CHECKS.run(make_dress, seen)
+
+
+DRESS = Part(
+    "dress",
+    "dress",
+    30,
+    lambda known: (known.of(Brief), known.of(Dress), known.part(BRIEF), known.part(CONSTRUCT)),
+    _make,
+    check=_check,
+)
+
+
+def _live(known: Known) -> str:
+    dress = known.of(Dress)
+    items, faces = len(dress.items), len({item.face for item in dress.items})
+    if not items:
+        return "nothing on the faces yet"
+    return f"{items} {plural(items, 'item')} on {faces} {plural(faces, 'face')}"
+
+
+def _costs(known: Known) -> tuple[Cost, ...]:
+    pieces = known.part(DRESS).piece_count
+    return (Cost(pieces.key, f"{pieces.value:.0f}", plural(pieces.value, "piece"), 10),)
+
+
+STATION = StationSpec(
+    "dress",
+    "Dress",
+    30,
+    Dress,
+    (DRESS,),
+    _live,
+    "A face lies in front of you as it will be seen. Bring in art by the button, by dropping a file or by pasting; add "
+    "words. Drag an item, or type into its measures; “across” and “down” say what it is kept to when the card changes. "
+    "The recipe below makes its outline step by step: type a measure, or drag its name sideways. Hot marks show where "
+    "the paper is too narrow; the small pictures show the card, and where everything lands on the flat piece.",
+    _costs,
+)

@@ -1,0 +1,86 @@
+"""Steps that choose a part: fill holes, keep outermost, take item."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from msgspec import structs
+
+from dechirer.core.decide.field import Field
+from dechirer.core.dress.drawn import Drawn
+from dechirer.core.dress.outline import items_of, middle_of, with_outline
+from dechirer.core.dress.step import STEPS, Step
+from dechirer.core.shape.webs import grow
+
+
+class Fill(Step, frozen=True, tag="fill"):
+    """Holes filled."""
+
+
+@STEPS.add("fill", decisions=Fill, title="fill holes", about="Fills the holes.", group="Which part", order=40)
+def fill(drawn: Drawn, _step: Fill, _others: dict[str, Drawn]) -> Drawn:
+    """Holes filled."""
+    import shapely
+
+    parts = tuple(
+        structs.replace(part, areas=tuple(shapely.Polygon(area.exterior) for area in part.areas))
+        for part in drawn.parts
+    )
+    return structs.replace(drawn, parts=parts)
+
+
+class Outermost(Step, frozen=True, tag="outermost"):
+    """The outermost outlines only, without holes."""
+
+
+@STEPS.add(
+    "outermost",
+    decisions=Outermost,
+    title="keep outermost",
+    about="Keeps the outermost outlines only, without holes.",
+    group="Which part",
+    order=41,
+)
+def outermost(drawn: Drawn, _step: Outermost, _others: dict[str, Drawn]) -> Drawn:
+    """The outermost outlines only, without holes."""
+    import shapely
+
+    return with_outline(drawn, shapely.union_all([shapely.Polygon(item.exterior) for item in items_of(drawn)]))
+
+
+def _take_words(step: Any, _units: str, _names: dict[str, str]) -> str:
+    return str(step.count)
+
+
+class Take(Step, frozen=True, tag="item"):
+    """One item of several, the largest being the first."""
+
+    count: Annotated[int, Field("number", 1, 400)] = 1
+
+
+@STEPS.add(
+    "item",
+    decisions=Take,
+    title="take item",
+    about="Takes one item of several, the largest being the first.",
+    group="Which part",
+    order=42,
+    words=_take_words,
+)
+def take(drawn: Drawn, step: Take, _others: dict[str, Drawn]) -> Drawn:
+    """One item of several, the largest being the first."""
+    import shapely
+
+    items = items_of(drawn)
+    if not items:
+        return drawn
+    number = min(max(step.count, 1), len(items))
+    around = grow(items[number - 1], 1e-6)
+    parts = []
+    for part in drawn.parts:
+        areas = tuple(area for area in part.areas if shapely.intersects(area, around))
+        parts.append(structs.replace(part, areas=areas, lines=(), folds=()))
+    found = structs.replace(drawn, parts=tuple(part for part in parts if not part.is_empty))
+    if step.count > len(items):
+        found = found.with_remark("few", f"there are only {len(items)} items", middle_of(drawn))
+    return found

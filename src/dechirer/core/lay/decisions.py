@@ -1,0 +1,60 @@
+"""What the maker decides in Lay: margins, how each paper is loaded, what was put down by hand."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+import msgspec
+from msgspec import Meta
+
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.field import Decisions, Field, require
+from dechirer.core.decide.values import Identifier, Size, given
+from dechirer.core.length import Length
+
+FaceUp = Literal["outside-up", "inside-up"]
+
+
+class Loading(Decisions, frozen=True):
+    """How a paper is loaded: the sheet size set at the machine when it differs, and the face up."""
+
+    paper: Identifier
+    sheet: Annotated[Size | None, Field("Sheet set at the machine", 20, 1000, hint="as on hand")] = None
+    face: Annotated[FaceUp, Field("Face up")] = "outside-up"
+
+
+class Pin(Decisions, frozen=True):
+    """A piece the maker put down by hand: on the `mat`-th layout of its paper (from 0), in mm from the
+    sheet's top left corner, turned by 0 or 90 degrees."""
+
+    paper: Identifier
+    mat: Annotated[int, Meta(ge=0, le=9999)]
+    piece: Identifier
+    x: float
+    y: float
+    turned: bool = False
+
+    def agree(self) -> None:
+        require(abs(self.x) < 10_000 and abs(self.y) < 10_000, "a pin lies beyond ten metres")
+
+
+class Lay(Decisions, frozen=True):
+    """How pieces are placed on sheets."""
+
+    margin: Annotated[Length, Field("Margin round the sheet", 0, 100)] = given("1/8 in")
+    spacing: Annotated[Length, Field("Space between pieces", 0, 100)] = given("1/8 in")
+    may_turn: Annotated[bool, Field("Pieces may be turned")] = True
+    # A paper has a loading of its own only once something about it was changed.
+    loadings: Annotated[tuple[Loading, ...], Field("How each paper is loaded", hidden=True, entry=Loading)] = ()
+    pins: Annotated[tuple[Pin, ...], Meta(max_length=2000)] = ()
+
+    def agree(self) -> None:
+        loaded = [loading.paper for loading in self.loadings]
+        require(len(set(loaded)) == len(loaded), "two loadings name the same paper")
+
+
+def set_loading(lay: Lay, paper: str, **fields: Any) -> Change:
+    """The change that sets fields of a paper's loading, making the loading when there is none yet."""
+    existing = next((entry for entry in lay.loadings if entry.paper == paper), Loading(paper))
+    others = tuple(entry for entry in lay.loadings if entry.paper != paper)
+    return Change("lay.loadings", (*others, msgspec.structs.replace(existing, **fields)))

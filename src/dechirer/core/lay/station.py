@@ -1,0 +1,77 @@
+"""Lay as a station."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from msgspec import structs
+
+from dechirer.core.brief.decisions import Brief
+from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.decisions import Construct
+from dechirer.core.construct.station import CONSTRUCT
+from dechirer.core.dress.station import DRESS
+from dechirer.core.finding import CHECKS, Finding
+from dechirer.core.lay.decisions import Lay
+from dechirer.core.lay.lay import make_lay
+from dechirer.core.stations import Cost, Known, Part, StationSpec
+from dechirer.core.words import plural
+
+
+def find_whole(known: Known) -> ConstructPlan:
+    """The card with every line and piece of the dress."""
+    dressed = known.part(DRESS)
+    return structs.replace(known.part(CONSTRUCT), pieces=dressed.pieces, piece_count=dressed.piece_count)
+
+
+def _reads(known: Known) -> tuple[Any, ...]:
+    brief = known.of(Brief)
+    return known.part(DRESS).pieces, brief.papers, known.of(Lay), brief.machine
+
+
+def _check(known: Known) -> Iterator[Finding]:
+    from dechirer.core.lay.checks import LaySeen
+
+    seen = LaySeen(
+        known.of(Brief),
+        known.of(Construct),
+        known.of(Lay),
+        known.units,
+        known.part(DRESS),
+        find_whole(known),
+        known.part(LAY),
+    )
+    return CHECKS.run(make_lay, seen)
+
+
+LAY = Part("lay", "lay", 50, _reads, make_lay, check=_check, skipped_while_dragged=True)
+
+
+def _live(known: Known) -> str:
+    plan = known.part(LAY)
+    mats = plan.mats.value
+    return f"{mats:.0f} {plural(mats, 'mat')} · {plan.share.text()} used"
+
+
+def _costs(known: Known) -> tuple[Cost, ...]:
+    plan = known.part(LAY)
+    sheets, mats = plan.sheet_count.value, plan.mats.value
+    return (
+        Cost("lay.sheets", f"{sheets:.0f}", plural(sheets, "sheet"), 20),
+        Cost("lay.mats", f"{mats:.0f}", plural(mats, "mat"), 30),
+        Cost("lay.share", f"{100 * plan.share.value:.0f} %", "of paper used", 60),
+    )
+
+
+STATION = StationSpec(
+    "lay",
+    "Lay",
+    50,
+    Lay,
+    (LAY,),
+    _live,
+    "See what goes on each mat and which way the sheet goes in. Drag a piece to pin it elsewhere; R turns the picked "
+    "piece; the dotted frame is what the machine reaches.",
+    _costs,
+)

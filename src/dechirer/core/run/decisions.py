@@ -1,0 +1,31 @@
+"""What the maker decides in Run: the tools owned, and how folds are scored."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from dechirer.core.card.operations import OPERATION
+from dechirer.core.card.tools import TOOLS
+from dechirer.core.decide.field import Choices, Decisions, Field, require
+
+BEST = "best"
+"""Stands for the tool that costs least."""
+
+
+def _score_tools() -> Choices:
+    tools = OPERATION["score"].tools
+    return ((BEST, "whichever costs least"), *((tool, f"the {TOOLS[tool].lower()}") for tool in tools))
+
+
+class Run(Decisions, frozen=True):
+    """The tools the maker owns, and how folds are scored."""
+
+    tools: tuple[str, ...] = ("thin-card-blade", "creasing-point")
+    score_with: Annotated[str, Field("Score with", choices=_score_tools)] = BEST
+    score_passes: Annotated[int, Field("Score passes over each fold", 1, 4)] = 1
+
+    def agree(self) -> None:
+        for tool in self.tools:
+            require(tool in TOOLS, f"tool “{tool}” is not one of {', '.join(TOOLS)}")
+        known = [value for value, _ in _score_tools()]
+        require(self.score_with in known, f"score_with “{self.score_with}” is not one of {', '.join(known)}")

@@ -1,0 +1,101 @@
+"""The job archive: a zip with `job.json` and its assets. Archives from strangers are hostile until read."""
+
+from __future__ import annotations
+
+import io
+import struct
+import zipfile
+import zlib
+from pathlib import Path, PurePosixPath
+
+from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
+from dechirer.formats.job.atomic import write_atomically
+
+JOB_ENTRY = "job.json"
+MOST_JOB_BYTES = 96 * 1024 * 1024
+MOST_ENTRIES = 2000
+MOST_ARCHIVE_BYTES = 512 * 1024 * 1024
+
+
+DAMAGE = (
+    zipfile.BadZipFile,
+    zlib.error,
+    struct.error,
+    EOFError,
+    NotImplementedError,
+    RuntimeError,
+    ValueError,
+    OverflowError,
+    KeyError,
+    OSError,
+)
+"""What a damaged archive makes the zip reader raise; an OSError among it is a place beyond the file's end."""
+
+
+class ArchiveError(ValueError):
+    """An archive that cannot be read; the message names the file and the place in it."""
+
+
+def write_archive(path: Path, job: Job) -> None:
+    """Save a job, leaving the old file whole when anything fails.
+
+    Raises:
+        OSError: the folder is missing or read-only, or the disk is full.
+    """
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        # A fixed date makes equal jobs equal files.
+        entry = zipfile.ZipInfo(JOB_ENTRY, (1980, 1, 1, 0, 0, 0))
+        entry.compress_type = zipfile.ZIP_DEFLATED
+        entry.external_attr = 0o644 << 16
+        archive.writestr(entry, write_job_json(job))
+    write_atomically(path, out.getvalue())
+
+
+def read_archive(path: Path) -> Job:
+    """Read a job.
+
+    Raises:
+        ArchiveError: not an archive, damaged, an unsafe entry, too large, or a job that is not valid. The message
+            begins with the file's name and names the field or entry.
+        OSError: the file cannot be opened.
+    """
+    if path.is_dir():
+        raise ArchiveError(f"{path.name}: is a folder, not a job")
+    if path.stat().st_size > MOST_ARCHIVE_BYTES:
+        raise ArchiveError(f"{path.name}: is over {MOST_ARCHIVE_BYTES // 1024**2} MB, too large for a job")
+    with path.open("rb") as handle:
+        try:
+            with zipfile.ZipFile(handle) as archive:
+                _refuse_unsafe(path, archive)
+                text = _read_entry(path, archive, JOB_ENTRY, MOST_JOB_BYTES)
+        except ArchiveError:
+            raise
+        except DAMAGE as error:
+            raise ArchiveError(f"{path.name}: is damaged or not a Dechirer job ({error})") from None
+    try:
+        return read_job_json(text)
+    except JobError as error:
+        raise ArchiveError(f"{path.name}, {JOB_ENTRY}: {error}") from None
+
+
+def _refuse_unsafe(path: Path, archive: zipfile.ZipFile) -> None:
+    entries = archive.infolist()
+    if len(entries) > MOST_ENTRIES:
+        raise ArchiveError(f"{path.name}: has {len(entries)} entries, more than {MOST_ENTRIES}")
+    for entry in entries:
+        name = PurePosixPath(entry.filename.replace("\\", "/"))
+        if name.is_absolute() or ".." in name.parts or ":" in entry.filename:
+            raise ArchiveError(f"{path.name}: entry “{entry.filename}” points outside the archive")
+    names = [entry.filename for entry in entries]
+    if names.count(JOB_ENTRY) != 1:
+        raise ArchiveError(f"{path.name}: has {names.count(JOB_ENTRY)} entries named {JOB_ENTRY}, expected one")
+
+
+def _read_entry(path: Path, archive: zipfile.ZipFile, name: str, most: int) -> bytes:
+    """Read at most `most` bytes, whatever the entry says of its own size."""
+    with archive.open(name) as entry:
+        text = entry.read(most + 1)
+    if len(text) > most:
+        raise ArchiveError(f"{path.name}, {name}: unpacks to over {most // 1024**2} MB, too large for a job")
+    return text

@@ -1,0 +1,49 @@
+"""What is written for a job: every output registers itself in its own file, once for the job or for each mat."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from msgspec import Struct
+
+from dechirer.core.plan import Plan
+from dechirer.core.registry import Registry
+
+
+class OutputSpec(Struct, frozen=True):
+    """An output.
+
+    Attributes:
+        id: its path in the folder; `{mat}` stands for the name of what it is written for.
+        run: its content as bytes, from the plan, or from what it is written for and the plan.
+        about: what it is, in a few words.
+        order: its place among the files.
+        each: what there is one of it for: a key of `EACH`, or empty for one of the job.
+    """
+
+    id: str
+    run: Callable[..., bytes]
+    about: str
+    order: int
+    each: str = ""
+
+    def files(self, plan: Plan) -> Iterator[tuple[str, Callable[[], bytes]]]:
+        """Its files: (path in the folder, a function that writes the content)."""
+        if not self.each:
+            yield self.id, lambda: self.run(plan)
+            return
+        for name, thing in EACH[self.each](plan):
+            yield self.id.format(**{self.each: name}), lambda thing=thing: self.run(thing, plan)  # type: ignore[misc]
+
+    def pattern(self) -> str:
+        """A pattern that its files match, those of an earlier export included."""
+        return self.id.format(**{self.each: f"{self.each}-*"}) if self.each else self.id
+
+
+EACH: dict[str, Callable[[Plan], Iterator[tuple[str, Any]]]] = {
+    "mat": lambda plan: ((layout.id, layout) for layout in plan.lay.layouts),
+}
+"""What there may be one output for: names of files, and what each is of."""
+
+OUTPUTS: Registry[OutputSpec] = Registry("output", OutputSpec, folders=("dechirer.formats.outputs",))

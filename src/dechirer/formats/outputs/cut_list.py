@@ -1,0 +1,65 @@
+"""The cut list: one row per kind of piece, as CSV that any spreadsheet opens."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+from dechirer.core.length import format_length
+from dechirer.core.plan import Plan
+from dechirer.formats.output import OUTPUTS
+
+HEADINGS = (
+    "piece",
+    "name",
+    "count",
+    "paper",
+    "weight",
+    "width",
+    "height",
+    "width mm",
+    "height mm",
+    "fold at",
+    "fold marked by",
+    "mats",
+)
+
+
+@OUTPUTS.add("cut-list.csv", order=20, about="a row for each kind of piece")
+def write_cut_list(plan: Plan) -> bytes:
+    """The cut list as CSV in UTF-8 (RFC 4180: CRLF line ends). Cells that a spreadsheet could take for a formula
+    are led by an apostrophe."""
+    out = io.StringIO()
+    rows = csv.writer(out)
+    rows.writerow(HEADINGS)
+    units = plan.job.units
+    for piece in plan.whole.pieces:
+        paper = plan.brief.paper(piece.paper).paper
+        mats = [
+            str(layout.number)
+            for layout in plan.lay.layouts
+            if any(placed.piece.id == piece.id for placed in layout.placements)
+        ]
+        rows.writerow(
+            _safe(cell)
+            for cell in (
+                piece.letter,
+                piece.name,
+                piece.count,
+                paper.name,
+                paper.weight,
+                format_length(piece.width.value, units),
+                format_length(piece.height.value, units),
+                f"{piece.width.value:.2f}",
+                f"{piece.height.value:.2f}",
+                "; ".join(format_length(mark.at.value, units) for mark in piece.folds),
+                "; ".join(mark.kind for mark in piece.folds),
+                "; ".join(mats),
+            )
+        )
+    return out.getvalue().encode()
+
+
+def _safe(cell: object) -> str:
+    text = str(cell)
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@") else text

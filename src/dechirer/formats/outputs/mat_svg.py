@@ -1,0 +1,86 @@
+"""Mats as SVG at true size: root in mm, one group per piece, inside it one group per operation in running order."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from xml.sax.saxutils import escape, quoteattr
+
+from dechirer.core.card.operations import OPERATION, OPERATIONS
+from dechirer.core.card.placed import Placement
+from dechirer.core.lay.lay import MatLayout
+from dechirer.core.plan import Plan
+from dechirer.core.shape.affine import Affine, Point, Points
+from dechirer.core.shape.fitting import Segment, fit_path
+from dechirer.formats.output import OUTPUTS
+
+DECIMALS = 4
+"""Coordinates are rounded once, here, to a ten-thousandth of a millimetre."""
+
+
+@OUTPUTS.add("mats/{mat}.svg", each="mat", order=10, about="a mat at true size, a group for each piece and operation")
+def write_mat_svg(layout: MatLayout, plan: Plan) -> bytes:
+    """One mat as SVG.
+
+    The root's `width` and `height` are the mat's in mm and the `viewBox` counts mm, so 1 user unit is 1 mm.
+    Sheets, margins and guides are not written: every line in the file is a line to be run.
+    """
+    title = f"{plan.job.name}: mat {layout.number}, cut {layout.repeats} times"
+    machine = plan.job.brief.machine
+    width, height = _number(machine.mat_width), _number(machine.mat_height)
+    parts = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" '
+        f'viewBox="0 0 {width} {height}" fill="none" stroke-width="0.2">',
+        f"  <title>{escape(title)}</title>",
+    ]
+    for placed in layout.placements:
+        parts += _write_piece(placed)
+    parts.append("</svg>\n")
+    return "\n".join(parts).encode()
+
+
+def _write_piece(placed: Placement) -> list[str]:
+    """A piece's lines, refitted to curves as they lie on the piece, then mapped: each shape is fitted once."""
+    parts = [f"  <g id={quoteattr(placed.id)} data-piece={quoteattr(placed.piece.name)}>"]
+    lines = placed.piece.lines
+    kinds = {(each.operation, each.colour) for each in lines}
+    for operation, colour in sorted(kinds, key=lambda kind: (OPERATIONS.index(kind[0]), kind[1])):
+        # Inner cuts come before the outline, so that the piece stays put until the last.
+        mine = sorted(
+            (each for each in lines if (each.operation, each.colour) == (operation, colour)),
+            key=lambda each: each.role == "outline",
+        )
+        parts.append(f'    <g data-operation="{operation}" stroke="{colour or OPERATION[operation].stroke}">')
+        for line in mine:
+            for number, path in enumerate(line.paths, start=1):
+                name = f"{placed.id}-{line.id.removeprefix(placed.piece.id + '-')}"
+                name = name if len(line.paths) == 1 else f"{name}-{number}"
+                parts.append(f'      <path id={quoteattr(name)} d="{_path(path, line.closed, placed.to_sheet)}"/>')
+        parts.append("    </g>")
+    parts.append("  </g>")
+    return parts
+
+
+def _path(path: Points, closed: bool, to_sheet: Affine) -> str:
+    start, segments = _fitted(path, closed)
+    if closed and segments and len(segments[-1]) == 1:
+        segments = segments[:-1]  # Z draws the last straight line
+    words = [f"M{_point(to_sheet(start))}"]
+    for segment in segments:
+        letter = "L" if len(segment) == 1 else "C"
+        words.append(f"{letter}{' '.join(_point(to_sheet(point)) for point in segment)}")
+    return " ".join(words) + (" Z" if closed else "")
+
+
+@lru_cache(maxsize=4096)
+def _fitted(path: Points, closed: bool) -> tuple[Point, list[Segment]]:
+    return fit_path(path, closed=closed)
+
+
+def _point(point: Point) -> str:
+    return f"{_number(point[0])} {_number(point[1])}"
+
+
+def _number(value: float) -> str:
+    text = f"{value:.{DECIMALS}f}".rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text

@@ -1,0 +1,105 @@
+"""The plan's figures as JSON, for other programs and for `--json`. Keys are described in `docs/files.md`."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from dechirer.core.finding import Finding
+from dechirer.core.plan import Plan
+from dechirer.core.run.run import MatRun
+from dechirer.core.stations import STATIONS
+from dechirer.formats.output import OUTPUTS
+
+
+def make_plan_record(plan: Plan) -> dict[str, Any]:
+    """The plan as plain data: lengths in mm, times in minutes, shares from 0 to 1."""
+    return {
+        "job": {"name": plan.job.name, "about": plan.job.about},
+        "totals": {
+            "pieces": int(plan.whole.piece_count.value),
+            "sheets": int(plan.lay.sheet_count.value),
+            "mats": int(plan.lay.mats.value),
+            "tool_changes": int(plan.run.changes.value),
+            "minutes": round(plan.run.minutes.value, 2),
+            "paper_used": round(plan.lay.share.value, 4),
+            "stops": plan.stops,
+        },
+        "verdicts": {station: plan.verdict(station) for station in STATIONS.ids()},
+        "pieces": [
+            {
+                "id": piece.id,
+                "count": piece.count,
+                "paper": piece.paper,
+                "width_mm": round(piece.width.value, 4),
+                "height_mm": round(piece.height.value, 4),
+                "folds": [
+                    {
+                        "marked_by": mark.kind,
+                        "sense": mark.sense,
+                        "at_mm": round(mark.at.value, 4),
+                        "length_mm": round(mark.length.value, 4),
+                    }
+                    for mark in piece.folds
+                ],
+            }
+            for piece in plan.whole.pieces
+        ],
+        "mats": [_mat_record(mat) for mat in plan.run.mats],
+        "unplaced": [{"piece": piece, "count": count} for piece, count in plan.lay.unplaced],
+        "findings": [make_finding_record(finding) for finding in plan.findings],
+        "figures": [figure.tree() for figure in plan.figures.values()],
+    }
+
+
+def _mat_record(mat: MatRun) -> dict[str, Any]:
+    layout = mat.layout
+    return {
+        "file": f"mats/{layout.id}.svg",
+        "cut_times": layout.repeats,
+        "paper": layout.paper,
+        "face": layout.face,
+        "sheet_mm": [round(layout.sheet.width, 4), round(layout.sheet.height, 4)],
+        "pieces": [
+            {
+                "id": placed.id,
+                "x_mm": round(placed.box.left, 4),
+                "y_mm": round(placed.box.top, 4),
+                "turned": placed.turned,
+                "pinned": placed.pinned,
+            }
+            for placed in layout.placements
+        ],
+        "passes": [
+            {
+                "operation": each.operation,
+                "tool": each.tool.tool,
+                "colour": each.tool.colour or None,
+                "holder": each.tool.holder,
+                "times": each.times,
+                "length_mm": round(each.length_mm, 2),
+                "seconds": round(each.seconds, 1),
+            }
+            for each in mat.passes
+        ],
+    }
+
+
+def make_finding_record(finding: Finding) -> dict[str, Any]:
+    """A finding as plain data; mends by their labels."""
+    return {
+        "code": finding.code,
+        "severity": finding.severity,
+        "station": finding.station,
+        "title": finding.title,
+        "reason": finding.reason,
+        "cost": finding.cost,
+        "element": finding.element,
+        "mends": [mend.label for mend in finding.mends],
+    }
+
+
+@OUTPUTS.add("plan.json", order=40, about="every figure with its working, for other programs")
+def write_plan_json(plan: Plan) -> bytes:
+    """The plan as JSON in UTF-8."""
+    return json.dumps(make_plan_record(plan), indent=1, ensure_ascii=False).encode() + b"\n"

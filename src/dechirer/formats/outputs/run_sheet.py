@@ -1,0 +1,146 @@
+"""The run sheet: one page per mat to stand at the machine with, as PDF.
+
+Each page: the loaded mat as it should look, which edge goes in first, which face is up, the tool in each holder,
+the passes with boxes to tick, and sizes to check with a rule before the next mat.
+"""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+from dechirer.core.card.operations import OPERATION
+from dechirer.core.figure import format_minutes
+from dechirer.core.length import format_length, format_size
+from dechirer.core.plan import Plan
+from dechirer.core.run.run import MatRun
+from dechirer.drawing.scenes.mat import make_mat_scene
+from dechirer.formats.output import OUTPUTS
+from dechirer.formats.pdf_sink import PdfSink
+
+PAGE = (595.28, 841.89)
+"""A4 in points (ISO 216: 210 x 297 mm); prints on US letter when fitted to the page."""
+LEFT, RIGHT, TOP = 48.0, 547.0, 48.0
+CAUTION = (
+    "Blades, picks and craft knives cut, foil tips burn: keep fingers clear of the carriage, switch off before "
+    "changing a tool. "
+    "The machine's own manual and local rules come first."
+)
+
+
+@OUTPUTS.add("run-sheet.pdf", order=30, about="what to load, fit and run, mat by mat, on paper")
+def write_run_sheet(plan: Plan) -> bytes:
+    """The run sheet as PDF bytes; a job with nothing to cut gives one page that says so."""
+    from reportlab.pdfgen.canvas import Canvas
+
+    out = io.BytesIO()
+    # Invariant: equal plans give equal bytes.
+    canvas = Canvas(out, pagesize=PAGE, invariant=1)
+    canvas.setTitle(f"Run sheet: {plan.job.name}")
+    canvas.setCreator("Dechirer")
+    if not plan.run.mats:
+        _Page(canvas).heading(plan.job.name, "Nothing can be cut yet: see the findings.")
+        canvas.showPage()
+    for number, mat in enumerate(plan.run.mats, start=1):
+        _draw_page(_Page(canvas), plan, mat, number)
+        canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+class _Page:
+    """A page written from the top down; positions in points from the top left."""
+
+    def __init__(self, canvas: Any) -> None:
+        self.canvas = canvas
+        self.y = TOP
+
+    def text(
+        self, words: str, *, size: float = 9.5, bold: bool = False, x: float = LEFT, colour: str = "#23262b"
+    ) -> None:
+        from reportlab.lib.colors import HexColor
+
+        self.canvas.setFillColor(HexColor(colour))
+        self.canvas.setFont("Helvetica-Bold" if bold else "Helvetica", size)
+        self.canvas.drawString(x, PAGE[1] - self.y - size, words)
+
+    def wrapped(
+        self, words: str, *, size: float = 9.5, bold: bool = False, x: float = LEFT, colour: str = "#23262b"
+    ) -> None:
+        from reportlab.lib.utils import simpleSplit
+
+        for line in simpleSplit(words, "Helvetica-Bold" if bold else "Helvetica", size, RIGHT - x):
+            self.text(line, size=size, bold=bold, x=x, colour=colour)
+            self.y += size * 1.35
+
+    def line(self, words: str, **style: Any) -> None:
+        self.text(words, **style)
+        self.y += style.get("size", 9.5) * 1.45
+
+    def heading(self, title: str, under: str) -> None:
+        self.wrapped(title, size=18, bold=True)
+        self.y += 4
+        self.wrapped(under, size=10.5, colour="#5f5a50")
+        self.y += 8
+
+    def tick_box(self, words: str, *, x: float = LEFT) -> None:
+        from reportlab.lib.colors import HexColor
+
+        self.canvas.setStrokeColor(HexColor("#23262b"))
+        self.canvas.setLineWidth(0.8)
+        self.canvas.rect(x, PAGE[1] - self.y - 10, 9, 9, fill=0)
+        self.text(words, x=x + 16)
+        self.y += 16
+
+
+def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
+    layout, units = mat.layout, plan.job.units
+    paper = plan.brief.paper(layout.paper).paper
+    times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
+    page.heading(
+        f"{plan.job.name}: mat {layout.number}",
+        f"Run {number} of {len(plan.run.mats)} · cut {times} · about {format_minutes(mat.seconds / 60)} each under way "
+        f"· {plan.job.brief.machine.name}",
+    )
+    top = page.y
+    PdfSink(page.canvas, PAGE[1]).draw(make_mat_scene(plan, layout), LEFT, top, RIGHT - LEFT, 330)
+    page.y = top + 338
+    face = "outside up" if layout.face == "outside-up" else "inside up (the side seen when the card is open)"
+    page.line("Load", bold=True, size=11)
+    trim = (
+        f" Trim it to {format_size(layout.sheet.width, layout.sheet.height, units)} first."
+        if layout.sheet.trimmed
+        else ""
+    )
+    page.tick_box(
+        f"{paper.name}, {paper.weight}, {format_size(layout.sheet.width, layout.sheet.height, units)}: "
+        f"corner in the mat's top left.{trim}"
+    )
+    page.tick_box(f"Goes in first: {layout.sheet.first_edge}; {face}; rolled down; size set is the sheet's.")
+    page.y += 4
+    page.line("Tools and passes", bold=True, size=11)
+    for each in mat.passes:
+        again = "" if each.times == 1 else f", {each.times} times over"
+        paths = "line" if each.lines == 1 else "lines"
+        page.tick_box(
+            f"{OPERATION[each.operation].verb.capitalize()}: {each.tool.title.lower()} in the {each.tool.holder}"
+            f"{again} "
+            f"({each.lines} {paths}, {each.seconds:.0f} s)"
+        )
+    page.text("Do not unload between passes: the place is lost.", size=8.5, colour="#5f5a50")
+    page.y += 18
+    page.line("Check with a rule before the next mat", bold=True, size=11)
+    told = set()
+    for placed in layout.placements:
+        piece = placed.piece
+        if piece.id in told:
+            continue
+        told.add(piece.id)
+        places = sorted(mark.at.value for mark in piece.folds)
+        folds = "".join(f", fold {format_length(place, units)} from the edge" for place in places)
+        page.tick_box(
+            f"{piece.letter} {piece.name}: {format_size(piece.width.value, piece.height.value, units)}{folds}"
+        )
+    page.tick_box("Cut through everywhere, checked before unloading. Then take the mat from the paper, rolled back.")
+    page.y = PAGE[1] - 70
+    page.wrapped(CAUTION, size=8, colour="#5f5a50")
