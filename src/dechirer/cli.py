@@ -158,6 +158,7 @@ class BadInput(click.ClickException):
     exit_code = BAD_INPUT
 
     def show(self, file: object = None) -> None:
+        """Say it on the error stream."""
         click.echo(f"dechirer: {self.message}", err=True)
 
 

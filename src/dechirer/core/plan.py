@@ -13,8 +13,8 @@ from msgspec import Struct
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.station import BRIEF
-from dechirer.core.construct.construct import ConstructPlan
 from dechirer.core.construct.station import CONSTRUCT
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.dressed import DressPlan
 from dechirer.core.dress.station import DRESS
 from dechirer.core.figure import Figure

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from dechirer.core.brief.brief import make_brief
 from dechirer.core.construct.card import make_card
-from dechirer.core.construct.construct import ConstructPlan, make_construct
-from dechirer.core.construct.envelopes.bought import SPARE_MM
+from dechirer.core.construct.construct import make_construct
 from dechirer.core.construct.specs import ATTACHMENTS
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.lay.lay import make_lay
 from dechirer.core.length import Length, make_length, parse_length
 from dechirer.core.memory import Memory
+from dechirer.core.paper.envelopes import SPARE_MM
 from dechirer.core.paper.standards import StandardSize, load_sizes
 from dechirer.core.stations import Work
 

@@ -8,17 +8,17 @@ anew only when that changes, and it sees nothing else.
 from __future__ import annotations
 
 import importlib
-import pkgutil
 from collections.abc import Callable, Hashable, Iterable
 from typing import Any, Generic, TypeVar
 
 from msgspec import Struct
 
 from dechirer.core.decide.change import value_at
-from dechirer.core.decide.field import Decisions
+from dechirer.core.decide.decisions import Decisions
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding
 from dechirer.core.memory import Memory
+from dechirer.core.rooms import list_rooms
 
 Result = TypeVar("Result")
 Own = TypeVar("Own", bound=Decisions)
@@ -84,6 +84,7 @@ class StationSpec(Struct, frozen=True):
         live: its one live figure in words, from what is known.
         about: what its screen does, for help.
         costs: its figures of the consequences line.
+        finds: what of it can be looked for: (words, the element its screen points at).
     """
 
     id: str
@@ -94,6 +95,7 @@ class StationSpec(Struct, frozen=True):
     live: Callable[[Known], str]
     about: str
     costs: Callable[[Known], tuple[Cost, ...]] = lambda known: ()
+    finds: Callable[[Known], Iterable[tuple[str, str]]] = lambda known: ()
 
 
 class Known:
@@ -141,20 +143,16 @@ class Known:
 
 
 class Stations:
-    """All stations by id in the order of work; a room has one when it has a module `station` that holds a `STATION`."""
+    """All stations by id in the order of work; each room keeps its own in a module `station`."""
 
     def __init__(self, package: str) -> None:
         self._package = package
         self._found: dict[str, StationSpec] | None = None
 
     def find(self) -> dict[str, StationSpec]:
-        """The stations; looks through the rooms the first time."""
+        """The stations; imports their rooms the first time."""
         if self._found is None:
-            home = importlib.import_module(self._package)
-            specs = []
-            for room in pkgutil.iter_modules(home.__path__):
-                if room.ispkg and _has_station(f"{self._package}.{room.name}"):
-                    specs.append(importlib.import_module(f"{self._package}.{room.name}.station").STATION)
+            specs = [importlib.import_module(f"{self._package}.{room.id}.station").STATION for room in list_rooms()]
             self._found = {spec.id: spec for spec in sorted(specs, key=lambda spec: spec.order)}
         return self._found
 
@@ -177,10 +175,6 @@ class Stations:
 
     def __len__(self) -> int:
         return len(self.find())
-
-
-def _has_station(room: str) -> bool:
-    return any(module.name == "station" for module in pkgutil.iter_modules(importlib.import_module(room).__path__))
 
 
 STATIONS = Stations("dechirer.core")

@@ -5,6 +5,12 @@ from __future__ import annotations
 import os
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QApplication, QWidget
+
+    from dechirer.desk.room import Room
 
 DEMO_FOLDER = "dechirer-demo"
 
@@ -42,16 +48,40 @@ def take_pictures(
         piece: the piece to show large in Construct, or the item to pick in Dress.
         box: the box of Dress to take in place of the window: `words` or `roles`.
     """
+    app, room = _open(demo, theme_name)
+    folder.mkdir(parents=True, exist_ok=True)
+    written = []
+    for station in stations or room.ids:
+        room.show_station(station)
+        shown: QWidget = room.window
+        if piece:
+            room.stations[station].point_at(piece)
+        opened = room.stations[station].open_box(box) if box else None
+        if opened is not None:
+            shown = opened
+            shown.resize(960, 640)
+        settle(app, shown)
+        path = folder / f"{station}.png"
+        shown.grab().save(str(path))
+        if shown is not room.window:
+            shown.close()
+        written.append(path)
+    room.window.close()
+    app.processEvents()
+    return written
+
+
+def _open(demo: str, theme_name: str) -> tuple[QApplication, Room]:
+    """A window on a demo job, planned, its chooser drawn."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtCore import QEventLoop, QTimer, qInstallMessageHandler
-    from PyQt6.QtWidgets import QApplication, QWidget
+    from PyQt6.QtWidgets import QApplication
 
     from dechirer.demo import load_demo_job
     from dechirer.desk.room import Room
-    from dechirer.desk.settings import Settings
     from dechirer.desk.theme import theme
-    from dechirer.desk.widgets.strip import TITLES
     from dechirer.desk.window import MainWindow
+    from dechirer.desk.work.settings import Settings
 
     # The offscreen platform complains of each window that it cannot hint its size; anything else is passed on.
     qInstallMessageHandler(
@@ -61,7 +91,6 @@ def take_pictures(
     assert isinstance(app, QApplication)
     theme.load_fonts()
     theme.apply_theme(app, theme_name)
-    folder.mkdir(parents=True, exist_ok=True)
     window = MainWindow()
     room = window.room = Room(window, load_demo_job(demo), Settings())
     window.banners.drop("hint")
@@ -74,25 +103,22 @@ def take_pictures(
     room.document.offered.connect(loop.quit)  # the chooser's drawings come when nothing else is wanted
     if not room.document.offers:
         loop.exec()
-    written = []
-    for station in stations or TITLES:
-        room.show_station(station)
-        if station == "construct" and piece:
-            room.stations[station].point_at(piece)
-        if station == "dress" and piece:
-            room.stations[station].point_at(piece)
+    return app, room
+
+
+SETTLE_ROUNDS = 20
+
+
+def settle(app: QApplication, window: QWidget) -> None:
+    """Let the layout come to rest: until nothing in a window has moved from one round of events to the next."""
+    from PyQt6.QtCore import QCoreApplication, QEvent
+    from PyQt6.QtWidgets import QWidget
+
+    before: object = None
+    for _ in range(SETTLE_ROUNDS):
         app.processEvents()
-        path = folder / f"{station}.png"
-        shown: QWidget = window
-        if station == "dress" and box:
-            opened = room.stations[station].open_box(box)  # type: ignore[attr-defined]
-            shown = opened if opened is not None else window
-            shown.resize(960, 640)
-            app.processEvents()
-        shown.grab().save(str(path))
-        if shown is not window:
-            shown.close()
-        written.append(path)
-    window.close()
-    app.processEvents()
-    return written
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest)
+        now = [each.geometry().getRect() for each in window.findChildren(QWidget)]
+        if now == before:
+            return
+        before = now

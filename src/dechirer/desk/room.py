@@ -2,29 +2,28 @@
 
 from __future__ import annotations
 
-import importlib
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QApplication, QFrame, QMessageBox
 
-from dechirer.core.finding import Finding, Mend
 from dechirer.core.decide.change import Change
+from dechirer.core.finding import Finding, Mend
 from dechirer.core.job.model import Job
-from dechirer.desk.consequence_list import list_consequences, station_figure
-from dechirer.desk.document import Document
-from dechirer.desk.files import Files
-from dechirer.desk.settings import Settings
 from dechirer.desk.stations.base import Station
 from dechirer.desk.theme import theme
+from dechirer.desk.views import make_view
+from dechirer.desk.widgets.complaint import say_refusal
 from dechirer.desk.widgets.findings import Findings
-from dechirer.desk.widgets.strip import TITLES
 from dechirer.desk.widgets.working import Working
 from dechirer.desk.window import MainWindow
+from dechirer.desk.work.document import Document
+from dechirer.desk.work.files import Files
+from dechirer.desk.work.settings import Settings
 
 if TYPE_CHECKING:
-    from dechirer.desk.find_box import FindBox
+    from dechirer.desk.boxes.find_box import FindBox
 
 IDLE_MS = 30
 FIRST_HINT = (
@@ -52,10 +51,11 @@ class Room(QObject):
         super().__init__(window)
         window.complete()
         self.window, self.settings = window, settings
+        self.ids = tuple(window.strip.buttons)
         self.document = Document(job, self)
         self.files = Files(window, self.document, settings)
         self.picked = "base.width"
-        self.station = "brief"
+        self.station = self.ids[0]
         self.stations = Stations(self._make_station)
         self.working, self.findings = Working(), Findings()
         rule = QFrame()
@@ -66,10 +66,10 @@ class Room(QObject):
         window.side.addWidget(rule)
         window.side.addWidget(self.findings, 54)
         self._find: FindBox | None = None
-        self._stale: set[str] = set(TITLES)
+        self._stale: set[str] = set(self.ids)
         self._idle = QTimer(self)
         self._wire()
-        self.show_station("brief")
+        self.show_station(self.station)
         self._show_job()
         if not settings.hint_seen:
             window.banners.say("hint", "note", FIRST_HINT, [("Got it", self._drop_hint)])
@@ -78,6 +78,7 @@ class Room(QObject):
         window = self.window
         self.document.changed.connect(self._show_job)
         self.document.planned.connect(self._show_plan)
+        self.document.refused.connect(lambda why: say_refusal(window, why))
         self.document.plan_failed.connect(
             lambda text: window.banners.say("plan", "stop", f"The plan could not be made: {text}. Undo the last edit.")
         )
@@ -91,8 +92,7 @@ class Room(QObject):
 
     def _make_station(self, name: str) -> Station:
         """Import and make a station: the first at once, the others when the window is idle or they are asked for."""
-        module = importlib.import_module(f"dechirer.desk.stations.{name}")
-        station: Station = getattr(module, f"{name.capitalize()}Station")(self.document)
+        station = make_view(name, self.document)
         self.window.stack.addWidget(station)
         station.figure_picked.connect(self.pick_figure)
         station.action_wanted.connect(self.do)
@@ -100,7 +100,7 @@ class Room(QObject):
         return station
 
     def _make_next_station(self) -> None:
-        missing = [name for name in TITLES if name not in self.stations]
+        missing = [name for name in self.ids if name not in self.stations]
         if missing:
             self.stations[missing[0]]
         else:
@@ -132,17 +132,15 @@ class Room(QObject):
         plan = self.document.plan
         assert plan is not None
         for name, button in self.window.strip.buttons.items():
-            button.show_state(station_figure(plan, name), plan.verdict(name))
-        self._stale = set(TITLES)
+            button.show_state(plan.live(name), plan.verdict(name))
+        self._stale = set(self.ids)
         self._draw_station()
-        self.window.consequences.show_values(
-            list_consequences(plan), self.document.last_edit, fresh=self.document.is_fresh
-        )
+        self.window.consequences.show_values(plan.costs(), self.document.last_edit, fresh=self.document.is_fresh)
         self.findings.show_findings(plan.findings)
         self.pick_figure(self.picked if self.picked in plan.figures else plan.construct.pieces[0].width.key)
         self.window.banners.drop("plan")
         self.document.is_fresh = False
-        if len(self.stations) < len(TITLES):
+        if len(self.stations) < len(self.ids):
             self._idle.start(IDLE_MS)
 
     def _draw_station(self) -> None:
@@ -190,31 +188,22 @@ class Room(QObject):
 
     def find(self) -> None:
         """Open the find box."""
-        from dechirer.desk.find_box import FindBox, list_entries
+        from dechirer.desk.boxes.find_box import FindBox, Ways, list_entries
 
         if self._find is None:
             self._find = FindBox(self.window)
-        self._find.ask(
-            list_entries(
-                self.document.plan,
-                self._go_to_piece,
-                self._go_to_figure,
-                lambda finding: self.show_finding(finding),  # type: ignore[arg-type]
-                self._go_to_mat,
-                self._go_to_item,
-                self.do,
-            )
-        )
+        ways = Ways(self.go_to, self._go_to_figure, self.show_finding, self.do)
+        self._find.ask(list_entries(self.document.plan, ways))
 
     def help(self) -> None:
         """Say what this screen does."""
-        from dechirer.desk.help_box import HelpBox
+        from dechirer.desk.boxes.help_box import HelpBox
 
         HelpBox(self.station, self.window).show()
 
     def edit_machine(self) -> None:
         """Open the machine's profile."""
-        from dechirer.desk.machine_box import MachineBox
+        from dechirer.desk.boxes.machine_box import MachineBox
 
         MachineBox(self.document, self.window).show()
 
@@ -231,7 +220,7 @@ class Room(QObject):
         self.window.actions_by_id["theme"].setText("Light theme" if wanted == "dark" else "Dark theme")
         plan = self.document.plan
         if plan is not None:
-            self._stale = set(TITLES)
+            self._stale = set(self.ids)
             self._draw_station()
             self.findings.show_findings(plan.findings)
             self.pick_figure(self.picked)
@@ -242,7 +231,7 @@ class Room(QObject):
             # The mend was made for a job that has changed since; its finding is about to be told anew.
             self.window.banners.say("mend", "look", "Still working out the last edit; press it once more.", seconds=5)
             return
-        why = self.document.edit(mend.label, mend.changes)
+        why = self.document.try_edit(mend.label, mend.changes)
         if why:
             self.window.banners.say("mend", "stop", f"“{mend.label}” was not possible: {why}", seconds=10)
 
@@ -255,39 +244,38 @@ class Room(QObject):
         self.show_station(station)
         self.pick_figure(key)
 
-    def _go_to_piece(self, piece: str) -> None:
-        """Show a piece where it is made: in Construct, or in Dress the item it comes from."""
+    def go_to(self, element: str) -> None:
+        """Show a piece, an item or a mat where it is made."""
         plan = self.document.plan
-        owner = ""
-        if plan is not None and plan.construct.piece(piece) is None:
-            named = [item.id for item in plan.job.dress.items if piece == item.id or piece.startswith(f"{item.id}-")]
-            owner = max(named, key=len, default="")
-        station = "dress" if owner else "construct"
-        self.show_station(station)
-        self.stations[station].point_at(owner or piece)
-        self.pick_figure(f"{piece}.width")
+        if plan is None:
+            return
+        for name in self.ids:
+            self._bring_up(name)
+            if self.stations[name].owns(element):
+                self.show_station(name)
+                self.stations[name].point_at(element)
+                break
+        key = f"{element}.width"
+        if key in plan.figures:
+            self.pick_figure(key)
+
+    def _bring_up(self, name: str) -> None:
+        """Let a station that is not in front see the newest plan."""
+        plan = self.document.plan
+        if plan is not None and name in self._stale:
+            self.stations[name].show_plan(plan)
+            self._stale.discard(name)
 
     def _go_to_figure(self, key: str) -> None:
         plan = self.document.plan
         if plan is None:
             return
-        for name in TITLES:
-            station = self.stations[name]
-            if name in self._stale:
-                station.show_plan(plan)
-                self._stale.discard(name)
-            if key in station.figures():
+        for name in self.ids:
+            self._bring_up(name)
+            if key in self.stations[name].figures():
                 self.show_station(name)
                 break
         self.pick_figure(key)
-
-    def _go_to_mat(self, layout: str) -> None:
-        self.show_station("lay")
-        self.stations["lay"].point_at(layout)
-
-    def _go_to_item(self, item: str) -> None:
-        self.show_station("dress")
-        self.stations["dress"].point_at(item)
 
     def _drop_hint(self) -> None:
         self.settings.hint_seen = True

@@ -47,18 +47,18 @@ def furnish(window: object, job_file: Path | None = None) -> None:
 
     from dechirer.demo import load_demo_job
     from dechirer.desk.room import Room
-    from dechirer.desk.settings import Settings
     from dechirer.desk.theme import theme
     from dechirer.desk.window import MainWindow
+    from dechirer.desk.work.settings import Settings
 
     assert isinstance(window, MainWindow)
     settings = Settings()
-    window.room = Room(window, load_demo_job(), settings)
+    room = window.room = Room(window, load_demo_job(), settings)
     window.actions_by_id["theme"].setText("Light theme" if theme.name() == "dark" else "Dark theme")
     if job_file is not None:
-        window.room.files.open_file(job_file)
+        room.files.open_file(job_file)
     # After the first picture: it reads the disk and imports what is rarely needed.
-    QTimer.singleShot(RECOVERY_AFTER_MS, window.room.files.offer_recovered)
+    QTimer.singleShot(RECOVERY_AFTER_MS, room.files.offer_recovered)
     gc.freeze()
     gc.enable()
 

@@ -12,10 +12,19 @@ from dechirer.desk.widgets.strip import Strip
 
 TYPE_CHECKING = False  # spares the import of typing before the first paint
 if TYPE_CHECKING:
-    from dechirer.desk.room import Room
+    from typing import Protocol
+
     from dechirer.desk.widgets.banner import Banners
     from dechirer.desk.widgets.consequences import Consequences
     from dechirer.desk.widgets.top_bar import TopBar
+
+    class Tenant(Protocol):
+        """What the frame asks of the job that is open in it."""
+
+        def do(self, id: str) -> None: ...
+        def show_station(self, station: str) -> None: ...
+        def may_close(self) -> bool: ...
+        def end(self) -> None: ...
 
 
 class Sheet(QWidget):
@@ -44,7 +53,7 @@ class MainWindow(QMainWindow):
         self.setObjectName("main-window")
         self.setWindowTitle("Dechirer")
         self.resize(1280, 800)
-        self.room: Room | None = None
+        self.room: Tenant | None = None
         self._was_painted = False
         self.actions_by_id: dict[str, QAction] = {}
         self.strip = Strip()
@@ -70,7 +79,7 @@ class MainWindow(QMainWindow):
         page = QWidget()
         page.setLayout(column)
         self.setCentralWidget(page)
-        self.strip.show_chosen("brief")
+        self.strip.show_chosen(next(iter(self.strip.buttons)))
 
     def complete(self) -> None:
         """Add the top line, the banners and the consequences line; does nothing the second time."""
@@ -104,7 +113,7 @@ class MainWindow(QMainWindow):
             action.triggered.connect(lambda _checked=False, id=spec.id: self.room.do(id) if self.room else None)
             self.addAction(action)
             made[spec.id] = action
-        for number, station in enumerate(("brief", "construct", "lay", "run"), start=1):
+        for number, station in enumerate(self.strip.buttons, start=1):
             key = QShortcut(QKeySequence(f"Alt+{number}"), self)
             key.activated.connect(lambda station=station: self.room.show_station(station) if self.room else None)
         return made

@@ -8,8 +8,10 @@ from typing import Annotated, Any, Literal
 from msgspec import Meta
 
 from dechirer.core.brief.machine import Machine
-from dechirer.core.decide.field import Decisions, Field, FieldError, require, require_own_ids, slots_of
+from dechirer.core.decide.decisions import Decisions, slots_of
+from dechirer.core.decide.field import Field
 from dechirer.core.decide.reading import check_length
+from dechirer.core.decide.refusal import FieldError, require, require_own_ids
 from dechirer.core.decide.values import Colour, Identifier, Name, Size
 from dechirer.core.length import Length, LengthError
 from dechirer.core.paper.standards import find_size, parse_size

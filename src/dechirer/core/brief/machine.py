@@ -10,7 +10,9 @@ import msgspec
 from msgspec import Meta
 
 from dechirer.core.card.tools import TOOLS
-from dechirer.core.decide.field import Decisions, Field, require
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
+from dechirer.core.decide.refusal import require
 
 
 class Holder(Decisions, frozen=True):

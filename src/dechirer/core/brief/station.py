@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from dechirer.core.brief import ORDER, TITLE
 from dechirer.core.brief.brief import make_brief
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.finding import CHECKS, Finding
@@ -30,8 +31,8 @@ def _live(known: Known) -> str:
 
 STATION = StationSpec(
     "brief",
-    "Brief",
-    10,
+    TITLE,
+    ORDER,
     Brief,
     (BRIEF,),
     _live,

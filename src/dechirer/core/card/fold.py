@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, get_args
 
-from dechirer.core.decide.field import Decisions, Field
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import given
 from dechirer.core.length import Length
 

@@ -13,7 +13,9 @@ from msgspec import Meta
 
 from dechirer.core.card.fold import Fold
 from dechirer.core.construct.specs import ATTACHMENTS, CONSTRUCTIONS, AttachmentSpec
-from dechirer.core.decide.field import Decisions, Field, require_own_ids
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
+from dechirer.core.decide.refusal import require_own_ids
 from dechirer.core.decide.values import made
 
 MOST_OF_A_KIND = 20

@@ -7,8 +7,8 @@ from msgspec import Struct
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.construct.card import Card
-from dechirer.core.construct.construct import ConstructPlan
 from dechirer.core.construct.decisions import Construct
+from dechirer.core.construct.whole import ConstructPlan
 
 
 class CardSeen(Struct, frozen=True):

@@ -3,21 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from typing import TYPE_CHECKING, Any, Generic, TypeVar
+from typing import Any
 
 from msgspec import Struct
 
 from dechirer.core.brief.decisions import Paper
 from dechirer.core.card.assembly import Made
 from dechirer.core.construct.card import Card
-from dechirer.core.decide.field import Decisions
+from dechirer.core.decide.decisions import Decisions
 from dechirer.core.registry import Registry
 
-if TYPE_CHECKING:
-    from dechirer.core.construct.construct import ConstructPlan
-
 HOME = "dechirer.core.construct"
-Own = TypeVar("Own")
 
 
 class ConstructionSpec(Struct, frozen=True):
@@ -144,33 +140,6 @@ class EnvelopeSpec(Struct, frozen=True):
     order: int
     words: Callable[[bool], tuple[str, str]]
     wants_square: bool = False
-
-
-class Seen(Struct, Generic[Own], frozen=True):
-    """What the checks of a construction or of something glued on look at: its decisions, the card, and what came of
-    them."""
-
-    own: Own
-    card: Card
-    plan: ConstructPlan
-
-    @property
-    def made(self) -> Made:
-        """What the construction made."""
-        return self.plan.made
-
-    @property
-    def units(self) -> str:
-        """`in` or `mm`, for words."""
-        return self.card.units
-
-    def value(self, key: str) -> float:
-        """The value of one of the construction's own figures.
-
-        Raises:
-            StopIteration: it has no such figure.
-        """
-        return next(figure.value for figure in self.made.figures if figure.key == key)
 
 
 CONSTRUCTIONS: Registry[ConstructionSpec] = Registry("construction", ConstructionSpec, folders=(f"{HOME}.kinds",))

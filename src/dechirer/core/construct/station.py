@@ -8,9 +8,11 @@ from typing import Any
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.brief.station import BRIEF
+from dechirer.core.construct import ORDER, TITLE
 from dechirer.core.construct.card import make_card
-from dechirer.core.construct.construct import ConstructPlan, make_construct
+from dechirer.core.construct.construct import make_construct
 from dechirer.core.construct.decisions import Construct
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.length import Length
 from dechirer.core.registry import import_all
@@ -31,7 +33,7 @@ def _make(
 
 def _check(known: Known) -> Iterator[Finding]:
     from dechirer.core.construct.seen import CardSeen
-    from dechirer.core.construct.specs import Seen
+    from dechirer.core.construct.whole import Seen
 
     import_all("dechirer.core.construct.checks")
     brief, construct, facts, units, margin = _reads(known)
@@ -54,8 +56,8 @@ def _live(known: Known) -> str:
 
 STATION = StationSpec(
     "construct",
-    "Construct",
-    20,
+    TITLE,
+    ORDER,
     Construct,
     (CONSTRUCT,),
     _live,

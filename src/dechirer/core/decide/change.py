@@ -11,8 +11,9 @@ from typing import Annotated, Any, get_args, get_origin
 import msgspec
 from msgspec import Struct
 
-from dechirer.core.decide.coding import fit
-from dechirer.core.decide.field import Decisions, require, slots_of
+from dechirer.core.decide.coding import fit, name_place
+from dechirer.core.decide.decisions import Decisions, slots_of
+from dechirer.core.decide.refusal import require
 
 _KEPT = object()
 """Stands for a value that is not given anew, only changed further down."""
@@ -127,8 +128,9 @@ def _rebuild(here: Any, patch: _Patch, path: str, entry: Any = None) -> Any:
     try:
         return msgspec.structs.replace(here, **fields)
     except (TypeError, ValueError) as error:
-        where = f"{path}.{next(iter(fields))}" if len(fields) == 1 else path
-        raise ValueError(f"field {where or 'job'}: {error}") from None
+        if str(error).startswith("field "):
+            raise
+        raise ValueError(name_place(path, str(error))) from None
 
 
 def _type_of(owner: Struct, name: str) -> Any:
@@ -147,7 +149,15 @@ def _fit(value: Any, old: Any, kind: Any, path: str) -> Any:
                 return tuple(entry if id(entry) in known else next(made) for entry in value)
         return fit(value, kind)
     except ValueError as error:
-        raise ValueError(f"field {path}: {error}") from None
+        raise ValueError(_under(path, str(error))) from None
+
+
+def _under(path: str, message: str) -> str:
+    """A message about something at a path; one that names its own place names it from there."""
+    if message.startswith("field "):
+        place, _, words = message.removeprefix("field ").partition(": ")
+        return f"field {path}.{place}: {words}"
+    return name_place(path, message)
 
 
 def _check_count(value: tuple[Any, ...], kind: Any) -> None:

@@ -6,6 +6,7 @@ from typing import Any, TypeVar
 
 import msgspec
 
+from dechirer.core.decide.refusal import split_field
 from dechirer.core.length import Length, LengthError, parse_length
 
 Kind = TypeVar("Kind")
@@ -53,10 +54,15 @@ def fit(value: Any, kind: Any) -> Any:
 
 
 def plainly(error: msgspec.ValidationError) -> str:
-    """msgspec's message with the field first: `brief.width: …`."""
-    message = str(error)
-    what, found, place = message.rpartition(" - at `$")
+    """msgspec's message with the field first: `field brief.width: …`."""
+    what, found, place = str(error).rpartition(" - at `$")
     if not found:
-        return message
-    field = place.rstrip("`").lstrip(".")
-    return f"field {field}: {what}" if field else what
+        what, place = str(error), ""
+    return name_place(place.rstrip("`").lstrip("."), what)
+
+
+def name_place(path: str, message: str) -> str:
+    """A message with the field it is about: the one at a path, or the one below it that the message carries."""
+    name, words = split_field(message)
+    field = ".".join(part for part in (path, name) if part)
+    return f"field {field}: {words}" if field else words

@@ -8,7 +8,7 @@ from typing import Any
 from msgspec import Struct
 
 from dechirer.core.decide.change import key_of
-from dechirer.core.decide.field import Decisions, slots_of
+from dechirer.core.decide.decisions import Decisions, slots_of
 
 
 def papers_in(owner: Any, path: str) -> Iterator[tuple[str, str]]:

@@ -6,7 +6,8 @@ import re
 from fractions import Fraction
 from typing import Any
 
-from dechirer.core.decide.field import FieldError, Slot
+from dechirer.core.decide.field import Slot
+from dechirer.core.decide.refusal import FieldError
 from dechirer.core.decide.values import Size
 from dechirer.core.length import Length, LengthError, format_length, parse_length
 from dechirer.core.paper.banknotes import find_banknote_by_name

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 import msgspec
 from msgspec import Meta, Struct
 
-from dechirer.core.decide.field import require
+from dechirer.core.decide.refusal import require
 from dechirer.core.length import Length, parse_length
 
 Identifier = Annotated[str, Meta(pattern=r"^[a-z][a-z0-9-]{0,40}$")]

@@ -10,7 +10,9 @@ from typing import Annotated, Literal, get_args
 
 from msgspec import Meta
 
-from dechirer.core.decide.field import Decisions, Field, require, require_own_ids
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
+from dechirer.core.decide.refusal import require, require_own_ids
 from dechirer.core.decide.values import Colour, Identifier, Name
 
 Role = Literal["cut", "kiss", "score", "perforate", "pen", "foil", "print", "off", "unassigned"]

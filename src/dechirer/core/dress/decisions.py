@@ -6,7 +6,9 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Union, get_
 
 from msgspec import Meta, Struct
 
-from dechirer.core.decide.field import Decisions, Field, require, require_own_ids
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
+from dechirer.core.decide.refusal import require, require_own_ids
 from dechirer.core.decide.values import Colour, Identifier, Name, given
 from dechirer.core.decide.values import made as made_of
 from dechirer.core.dress.brought import Art, FontFile, Role
@@ -60,16 +62,20 @@ class Words(Decisions, frozen=True):
 
     text: Annotated[str, Field("Words", 1, 2000)]
     face: Identifier = "dancing"
-    size: Annotated[Length, Field("Size of the letters", 1, 600)] = given("18 mm")
+    size: Annotated[Length, Field("Size of the letters", 1, 600, shows=lambda own: own.fit in ("size", "arc"))] = given(
+        "18 mm"
+    )
     fit: Literal["size", "band", "circle", "shape", "arc"] = "size"
-    width: Annotated[Length, Field("Width to fill", 2, 1000)] = given("80 mm")
-    height: Annotated[Length, Field("Height to fill", 1, 1000)] = given("20 mm")
+    width: Annotated[
+        Length, Field("Width to fill", 2, 1000, shows=lambda own: own.fit in ("band", "circle", "arc"))
+    ] = given("80 mm")
+    height: Annotated[Length, Field("Height to fill", 1, 1000, shows=lambda own: own.fit == "band")] = given("20 mm")
     shape: Identifier | None = None
     align: Literal["middle", "left", "right"] = "middle"
     rows: Annotated[Length, Field("Space between rows", -100, 300)] = given("3 mm")
     spacing: Annotated[Length, Field("Space between letters", -30, 100)] = given("0 mm")
     joined: bool = False
-    overlap: Annotated[Length, Field("Letters overlap by", 0, 20)] = given("0.4 mm")
+    overlap: Annotated[Length, Field("Letters overlap by", 0, 20, shows=lambda own: own.joined)] = given("0.4 mm")
     features: Annotated[tuple[str, ...], Meta(max_length=20)] = ()
 
     def agree(self) -> None:
@@ -114,7 +120,7 @@ class Place(Decisions, frozen=True):
         ),
     ] = "middle"
     y: Annotated[Length, Field("by", -2000, 2000)] = given("0 mm")
-    turn_deg: Annotated[float, Field("Turned clockwise, degrees", -360, 360)] = 0.0
+    turn_deg: Annotated[float, Field("Turned, degrees", -360, 360)] = 0.0
     mirrored: Annotated[bool, Field("Mirrored")] = False
 
     def typed(self, name: str, text: str, units: str) -> dict[str, Any]:
@@ -131,6 +137,11 @@ class Place(Decisions, frozen=True):
             return Decisions.shown(self, name, units)
         kept, by = ("across", "x") if name in ("left", "right") else ("down", "y")
         return str(getattr(self, by)) if getattr(self, kept) == name else ""
+
+
+def _sizes_itself(own: Item) -> bool:
+    """Whether an item has a size of its own, and not that of what its words fill."""
+    return own.words is None or own.words.fit == "size"
 
 
 class Item(Decisions, frozen=True):
@@ -150,12 +161,18 @@ class Item(Decisions, frozen=True):
     of: Identifier | None = None
     steps: Annotated[tuple[AnyStep, ...], Meta(max_length=40)] = ()
     place: Annotated[Place, Field("Place")] = made_of(Place)
-    width: Annotated[Length | None, Field("Width", 1, 2000)] = None
-    height: Annotated[Length | None, Field("Height", 1, 2000)] = None
-    fit_in: Annotated[Length | None, Field("Fitted, less", -100, 300)] = None
+    width: Annotated[Length | None, Field("Width", 1, 2000, hint="own", shows=_sizes_itself)] = None
+    height: Annotated[Length | None, Field("Height", 1, 2000, hint="own", shows=lambda own: own.art is not None)] = None
+    fit_in: Annotated[
+        Length | None,
+        Field("Fitted, less", -100, 300, hint="no", shows=lambda own: own.of is None and _sizes_itself(own)),
+    ] = None
     paper: Annotated[Identifier | None, Field("Paper", takes="paper", none="none")] = None
     colour: Colour | None = None
-    margin: Annotated[Length, Field("Glue margin of the backer", 0, 100)] = given("5 mm")
+    margin: Annotated[
+        Length,
+        Field("Backer margin", 0, 100, shows=lambda own: own.made == "window" and own.paper is not None),
+    ] = given("5 mm")
     islands: Literal["drop", "keep"] = "drop"
 
     def agree(self) -> None:

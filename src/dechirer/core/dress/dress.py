@@ -10,7 +10,7 @@ from msgspec import structs
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.card.piece import Piece
-from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.decisions import Dress, Item
 from dechirer.core.dress.dressed import Dressed, DressPlan, undressed
 from dechirer.core.dress.landing import land

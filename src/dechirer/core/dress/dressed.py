@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from dechirer.core.card.assembly import Slab
 from dechirer.core.card.piece import Piece
-from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.mark import Mark
 from dechirer.core.dress.placed import Placed

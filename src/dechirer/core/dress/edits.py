@@ -168,7 +168,7 @@ def move_step(item: Item, step_id: str, by: int) -> tuple[Change, ...]:
 def move_item(job: Decided, item: Item, by: int) -> tuple[Change, ...]:
     """The items with one moved forward (above zero) or back."""
     items = list(job.dress.items)
-    index = items.index(item)
+    index = next(place for place, each in enumerate(items) if each.id == item.id)
     other = min(max(index + by, 0), len(items) - 1)
     items.insert(other, items.pop(index))
     return (Change("dress.items", tuple(items)),)

@@ -9,7 +9,7 @@ from dechirer.core.brief.decisions import Brief
 from dechirer.core.card.assembly import Slab
 from dechirer.core.card.making import letter_of
 from dechirer.core.card.piece import Line, Piece
-from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.gathered import Gathered, Ground, lines_of
 from dechirer.core.dress.mark import Mark, make_mark, path_of_line, rings_of

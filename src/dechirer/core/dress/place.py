@@ -8,7 +8,7 @@ from typing import Any
 
 from msgspec import structs
 
-from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.drawn import Drawn
 from dechirer.core.dress.placed import Placed

@@ -9,8 +9,8 @@ from msgspec import Struct
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
-from dechirer.core.construct.construct import ConstructPlan
 from dechirer.core.construct.decisions import Construct
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Dress, Item
 from dechirer.core.dress.dressed import Dressed, DressPlan

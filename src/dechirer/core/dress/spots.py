@@ -12,7 +12,7 @@ from msgspec import Struct
 from dechirer.core.card.assembly import FOAM
 from dechirer.core.card.panels import Side
 from dechirer.core.card.piece import Piece
-from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.shape.affine import Affine, Point, Points, translate
 from dechirer.core.shape.outline import bounds, clockwise
 

@@ -7,9 +7,10 @@ from collections.abc import Iterator
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.brief.station import BRIEF
-from dechirer.core.construct.construct import ConstructPlan
 from dechirer.core.construct.decisions import Construct
 from dechirer.core.construct.station import CONSTRUCT
+from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.dress import ORDER, TITLE
 from dechirer.core.dress.decisions import Dress
 from dechirer.core.dress.dressed import DressPlan, undressed
 from dechirer.core.finding import CHECKS, Finding
@@ -69,10 +70,18 @@ def _costs(known: Known) -> tuple[Cost, ...]:
     return (Cost(pieces.key, f"{pieces.value:.0f}", plural(pieces.value, "piece"), 10),)
 
 
+def _finds(known: Known) -> Iterator[tuple[str, str]]:
+    for piece in known.part(DRESS).pieces:
+        size = f"{piece.width.text(known.units)} by {piece.height.text(known.units)}"
+        yield f"Piece: {piece.letter} {piece.name}, {size}", piece.id
+    for item in known.of(Dress).items:
+        yield f"On {item.face}: {item.name}", item.id
+
+
 STATION = StationSpec(
     "dress",
-    "Dress",
-    30,
+    TITLE,
+    ORDER,
     Dress,
     (DRESS,),
     _live,
@@ -81,4 +90,5 @@ STATION = StationSpec(
     "The recipe below makes its outline step by step: type a measure, or drag its name sideways. Hot marks show where "
     "the paper is too narrow; the small pictures show the card, and where everything lands on the flat piece.",
     _costs,
+    _finds,
 )

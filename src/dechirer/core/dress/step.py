@@ -10,7 +10,7 @@ from typing import Any
 
 from msgspec import Struct
 
-from dechirer.core.decide.field import Decisions, slots_of
+from dechirer.core.decide.decisions import Decisions, slots_of
 from dechirer.core.decide.values import Identifier
 from dechirer.core.length import Length, format_length
 from dechirer.core.registry import Registry
@@ -43,6 +43,7 @@ class StepSpec(Struct, frozen=True):
         may_lose, may_break: losing parts, or falling into more, is said.
         words: the step in a few words, from its decisions, the unit and the names of items; by its measures for none.
         in_mm: what it begins with in a job in mm, where that differs.
+        needs_other: it does nothing without another item.
     """
 
     id: str
@@ -57,6 +58,7 @@ class StepSpec(Struct, frozen=True):
     may_break: bool = False
     words: Callable[[Any, str, dict[str, str]], str] | None = None
     in_mm: tuple[tuple[str, str], ...] = ()
+    needs_other: bool = False
 
 
 STEPS: Registry[StepSpec] = Registry("step", StepSpec, folders=("dechirer.core.dress.steps",))

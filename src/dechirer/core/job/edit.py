@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from typing import Any
 
 from dechirer.core.decide.change import Change, PathError, change_all, owner_at, value_at
-from dechirer.core.decide.field import FieldError, Slot, slots_of
+from dechirer.core.decide.decisions import slots_of
+from dechirer.core.decide.field import Slot
+from dechirer.core.decide.refusal import FieldError
 from dechirer.core.job.model import Job, JobError
 
 
@@ -76,6 +79,21 @@ def title_of(job: Job, path: str) -> str:
     """The maker's word for a field; the last word of its path for what is no field."""
     slot = find_slot(job, path)
     return slot.field.title if slot is not None else path.rpartition(".")[2].replace("_", " ")
+
+
+def explain(job: Job, message: str) -> str:
+    """The message of a refusal as the maker has the fields: by their titles in place of the path in the job."""
+    found = re.match(r"field ([^:\s]+): (.+)", message, re.DOTALL)
+    if found is None:
+        return message
+    steps, words = re.sub(r"\[\d+\]", "", found[1]).split("."), found[2]
+    titles = []
+    for end in range(2, len(steps) + 1):
+        slot = find_slot(job, ".".join(steps[:end]))
+        titles += [slot.field.title] if slot is not None else []
+    if not titles or words.startswith(titles[-1]):
+        return words
+    return f"{', '.join(titles)}: {words}"
 
 
 def choices_of(job: Job, path: str) -> tuple[tuple[Any, str], ...]:

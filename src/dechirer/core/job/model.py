@@ -14,8 +14,10 @@ from msgspec import Meta
 
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.decide.coding import decode_hook, encode_hook, plainly
-from dechirer.core.decide.field import Decisions, Field, require
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
 from dechirer.core.decide.papers import papers_in
+from dechirer.core.decide.refusal import at_field, require
 from dechirer.core.decide.values import Name
 from dechirer.core.job.upgrade import upgrade_job
 from dechirer.core.stations import STATIONS
@@ -45,12 +47,12 @@ class _Job(Decisions, frozen=True, kw_only=True):
         brief = getattr(self, "brief")  # noqa: B009 - a field of the sum
         require(
             brief.construction in CONSTRUCTIONS,
-            f"construction “{brief.construction}” is not one of {', '.join(CONSTRUCTIONS.ids())}",
+            at_field("brief.construction", f"“{brief.construction}” is not one of {', '.join(CONSTRUCTIONS.ids())}"),
         )
         ids = [paper.id for paper in brief.papers]
         for spec in STATIONS:
             for path, paper in papers_in(getattr(self, spec.id), spec.id):
-                require(paper in ids, f"{path}: paper “{paper}” is not one of {', '.join(ids)}")
+                require(paper in ids, at_field(path, f"paper “{paper}” is not one of {', '.join(ids)}"))
 
 
 def _fields() -> Iterator[Any]:
@@ -123,11 +125,13 @@ def read_job_json(text: bytes) -> Job:
     if not isinstance(plain, dict):
         raise JobError("not a job: expected an object")
     version = plain.get("format", 1)
-    if isinstance(version, int) and version > FORMAT_VERSION:
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise JobError("field format: a whole number from 1 is wanted")
+    if version > FORMAT_VERSION:
         raise JobError(
             f"field format: the job was written by a newer Dechirer (format {version}; "
             f"this one reads up to {FORMAT_VERSION})"
         )
-    if isinstance(version, int) and version < FORMAT_VERSION:
+    if version < FORMAT_VERSION:
         plain = upgrade_job(plain, version, FORMAT_VERSION)
     return from_plain(plain)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from typing import Any, get_args
 
 import msgspec
 
 from dechirer.core.construct.specs import CONSTRUCTIONS, ENVELOPES
-from dechirer.core.decide.field import Decisions, Slot, slots_of
+from dechirer.core.decide.decisions import Decisions, slots_of
+from dechirer.core.decide.field import Slot
 from dechirer.core.job.model import Job
 from dechirer.core.length import Length
 
@@ -38,15 +39,16 @@ def make_schema() -> dict[str, Any]:
 
 def _all_decisions(kind: Any, seen: set[Any]) -> set[Any]:
     """Decisions and all decisions below them."""
-    if kind in seen:
+    if isinstance(kind, type) and kind in seen:
         return seen
     if isinstance(kind, type) and issubclass(kind, Decisions):
         seen.add(kind)
         for field in msgspec.structs.fields(kind):
             _all_decisions(field.type, seen)
         return seen
-    for inner in getattr(kind, "__args__", ()):
-        _all_decisions(inner, seen)
+    for inner in get_args(kind):
+        if isinstance(inner, type) or get_args(inner):
+            _all_decisions(inner, seen)
     return seen
 
 

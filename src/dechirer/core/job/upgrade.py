@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from dechirer.core.length import LengthError, parse_length
+
 Plain = dict[str, Any]
 
 _TOOLS = {
@@ -117,7 +119,37 @@ def _step_from_1(step: Any) -> Any:
     if not isinstance(step, dict) or step.get("kind") not in _USED:
         return step
     kind = step["kind"]
-    return {"id": step.get("id"), "kind": kind, **{name: step.get(name, _MEASURES[name]) for name in _USED[kind]}}
+    found = {"id": step.get("id"), "kind": kind, **{name: step.get(name, _MEASURES[name]) for name in _USED[kind]}}
+    if kind in _BOUNDS and isinstance(found.get("by"), str):
+        found["by"] = _within(found["by"], *_BOUNDS[kind])
+    if kind in _COUNTS and isinstance(found.get("count"), int):
+        found["count"] = max(1, min(found["count"], _COUNTS[kind]))
+    return found
+
+
+_BOUNDS = {
+    "merge": (0.0, 200.0),
+    "cut": (-200.0, 200.0),
+    "relief": (0.0, 200.0),
+    "bridge": (0.1, 200.0),
+    "spread": (1.0, 2000.0),
+    "round": (0.0, 200.0),
+    "tidy": (0.0, 50.0),
+    "fit": (0.5, 2000.0),
+    "lift": (0.5, 2000.0),
+}
+"""Bounds of measures (mm) that were once the same for every step; outside them a step did nothing of use."""
+_COUNTS = {"item": 400, "repeat": 400, "bridge": 40}
+
+
+def _within(text: str, least: float, most: float) -> str:
+    """A length brought within bounds; a radius below zero meant the same as above it."""
+    try:
+        mm = parse_length(text).mm
+    except LengthError:
+        return text
+    inside = max(least, min(abs(mm) if least >= 0 else mm, most))
+    return text if inside == mm else f"{inside:g} mm"
 
 
 _UPGRADES: dict[int, Callable[[Plain], Plain]] = {1: _from_1}

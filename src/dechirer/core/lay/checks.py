@@ -10,9 +10,9 @@ from msgspec import Struct
 from dechirer.core.brief.decisions import Brief, Paper
 from dechirer.core.card.piece import Piece
 from dechirer.core.card.sheet import LoadedSheet
-from dechirer.core.construct.construct import ConstructPlan
 from dechirer.core.construct.decisions import Construct
 from dechirer.core.construct.specs import ENVELOPES
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.dressed import Dressed, DressPlan

@@ -8,7 +8,9 @@ import msgspec
 from msgspec import Meta
 
 from dechirer.core.decide.change import Change
-from dechirer.core.decide.field import Decisions, Field, require
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
+from dechirer.core.decide.refusal import require
 from dechirer.core.decide.values import Identifier, Size, given
 from dechirer.core.length import Length
 

@@ -8,11 +8,12 @@ from typing import Any
 from msgspec import structs
 
 from dechirer.core.brief.decisions import Brief
-from dechirer.core.construct.construct import ConstructPlan
 from dechirer.core.construct.decisions import Construct
 from dechirer.core.construct.station import CONSTRUCT
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.station import DRESS
 from dechirer.core.finding import CHECKS, Finding
+from dechirer.core.lay import ORDER, TITLE
 from dechirer.core.lay.decisions import Lay
 from dechirer.core.lay.lay import make_lay
 from dechirer.core.stations import Cost, Known, Part, StationSpec
@@ -64,14 +65,21 @@ def _costs(known: Known) -> tuple[Cost, ...]:
     )
 
 
+def _finds(known: Known) -> Iterator[tuple[str, str]]:
+    names = {paper.id: paper.name for paper in known.of(Brief).papers}
+    for layout in known.part(LAY).layouts:
+        yield f"Mat {layout.number}, {names[layout.paper]}", layout.id
+
+
 STATION = StationSpec(
     "lay",
-    "Lay",
-    50,
+    TITLE,
+    ORDER,
     Lay,
     (LAY,),
     _live,
     "See what goes on each mat and which way the sheet goes in. Drag a piece to pin it elsewhere; R turns the picked "
     "piece; the dotted frame is what the machine reaches.",
     _costs,
+    _finds,
 )

@@ -11,7 +11,7 @@ from dechirer.core.brief.decisions import Brief
 from dechirer.core.brief.machine import find_holder
 from dechirer.core.card.operations import OPERATION
 from dechirer.core.card.tools import EASILY_HELD, TOOLS
-from dechirer.core.construct.construct import ConstructPlan
+from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.paper.weight import DOUBLE_SCORE_FROM_GSM

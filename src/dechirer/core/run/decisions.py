@@ -6,7 +6,9 @@ from typing import Annotated
 
 from dechirer.core.card.operations import OPERATION
 from dechirer.core.card.tools import TOOLS
-from dechirer.core.decide.field import Choices, Decisions, Field, require
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Choices, Field
+from dechirer.core.decide.refusal import require
 
 BEST = "best"
 """Stands for the tool that costs least."""

@@ -10,6 +10,7 @@ from dechirer.core.brief.station import BRIEF
 from dechirer.core.figure import format_minutes
 from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.lay.station import LAY, find_whole
+from dechirer.core.run import ORDER, TITLE
 from dechirer.core.run.decisions import Run
 from dechirer.core.run.run import make_run
 from dechirer.core.stations import Cost, Known, Part, StationSpec
@@ -45,8 +46,8 @@ def _costs(known: Known) -> tuple[Cost, ...]:
 
 STATION = StationSpec(
     "run",
-    "Run",
-    60,
+    TITLE,
+    ORDER,
     Run,
     (RUN,),
     lambda known: format_minutes(known.part(RUN).minutes.value),

@@ -71,18 +71,9 @@ def flatten(path: str, tolerance: float = FLAT_MM, scale: float = 1.0) -> list[R
                 here.append((float(words[index]) * scale, float(words[index + 1]) * scale))
                 index += 2
             elif letter == "C":
-                p0 = here[-1]
                 x1, y1, x2, y2, x3, y3 = (float(word) * scale for word in words[index : index + 6])
                 index += 6
-                steps = chords_for(p0, (x1, y1), (x2, y2), (x3, y3), tolerance)
-                x0, y0 = p0
-                cx, cy = 3 * (x1 - x0), 3 * (y1 - y0)
-                bx, by = 3 * (x2 - x1) - cx, 3 * (y2 - y1) - cy
-                ax, ay = x3 - x0 - cx - bx, y3 - y0 - cy - by
-                for step in range(1, steps):
-                    t = step / steps
-                    here.append((((ax * t + bx) * t + cx) * t + x0, ((ay * t + by) * t + cy) * t + y0))
-                here.append((x3, y3))
+                here += _chords(here[-1], (x1, y1), (x2, y2), (x3, y3), tolerance)
             elif letter == "M":
                 if len(here) > 1:
                     runs.append(Run(here, False))
@@ -102,11 +93,30 @@ def flatten(path: str, tolerance: float = FLAT_MM, scale: float = 1.0) -> list[R
         raise PathError(f"the path breaks off or has no number at word {index}") from None
     if len(here) > 1:
         runs.append(Run(here, False))
+    _refuse_far_points(runs)
+    return runs
+
+
+def _chords(p0: Point, p1: Point, p2: Point, p3: Point, tolerance: float) -> list[Point]:
+    """The ends of the chords of a cubic, without its start."""
+    (x0, y0), (x1, y1), (x2, y2), (x3, y3) = p0, p1, p2, p3
+    steps = chords_for(p0, p1, p2, p3, tolerance)
+    cx, cy = 3 * (x1 - x0), 3 * (y1 - y0)
+    bx, by = 3 * (x2 - x1) - cx, 3 * (y2 - y1) - cy
+    ax, ay = x3 - x0 - cx - bx, y3 - y0 - cy - by
+    found: list[Point] = []
+    for step in range(1, steps):
+        t = step / steps
+        found.append((((ax * t + bx) * t + cx) * t + x0, ((ay * t + by) * t + cy) * t + y0))
+    found.append(p3)
+    return found
+
+
+def _refuse_far_points(runs: Iterable[Run]) -> None:
     for run in runs:
         for x, y in run.points:
             if not (-FARTHEST_MM < x < FARTHEST_MM and -FARTHEST_MM < y < FARTHEST_MM):
                 raise PathError(f"a point lies at {x:g}, {y:g} mm")
-    return runs
 
 
 def areas_of(runs: Iterable[Run], rule: str) -> BaseGeometry:

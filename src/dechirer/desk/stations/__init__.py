@@ -1,0 +1,1 @@
+"""The views of the stations, one file each, under the name of the room."""

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QDialog, QWidget
 
 from dechirer.core.plan import Plan
-from dechirer.desk.document import Document
+from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.widgets.drawing_view import DrawingView
-from dechirer.desk.widgets.field_edit import FieldEdit
+from dechirer.desk.work.document import Document
 
 
 class Station(QWidget):
@@ -47,8 +47,16 @@ class Station(QWidget):
         for view in self._views:
             view.set_picked(figure)
 
+    def owns(self, element: str) -> bool:
+        """Whether an element that is looked for (a piece, an item, a mat) is shown here."""
+        return False
+
     def point_at(self, element: str) -> None:
         """Light up the element a finding is about, where the station draws it."""
+
+    def open_box(self, what: str) -> QDialog | None:
+        """Open one of the station's dialogs by name; the one that was opened, None for none of that name."""
+        return None
 
     def figures(self) -> list[str]:
         """Keys of the numbers this station draws."""

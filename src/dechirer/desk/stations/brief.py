@@ -22,22 +22,14 @@ from dechirer.core.decide.change import Change
 from dechirer.core.job.papers import add_paper, remove_paper, why_kept
 from dechirer.core.length import format_size
 from dechirer.core.paper.standards import StandardSize
-from dechirer.desk.document import Document
-from dechirer.desk.machines import load_all_machines
+from dechirer.desk.panels.field_edit import FieldEdit
+from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choices import KindChooser, PaperButton, heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
-from dechirer.desk.widgets.field_edit import FieldEdit
+from dechirer.desk.work.document import Document
+from dechirer.desk.work.machines import load_all_machines
 from dechirer.drawing.scenes.card import make_card_scene
-
-PAPER_FIELDS = (
-    ("name", "Name", ""),
-    ("weight", "Weight", "110 lb cover or 298 gsm"),
-    ("sheet", "Sheet size", "12 x 12 in"),
-    ("thickness", "Measured thickness", "leave empty to estimate"),
-    ("on_hand", "Sheets on hand", "leave empty if unknown"),
-    ("holds", "Narrowest web it holds", "leave empty to go by its weight"),
-)
 
 
 class BriefStation(Station):
@@ -52,7 +44,6 @@ class BriefStation(Station):
         self.papers: dict[str, PaperButton] = {}
         self._paper_column = QVBoxLayout()
         self._paper_column.setSpacing(2)
-        self._paper_fields: list[tuple[str, FieldEdit]] = []
         self.machine = QComboBox()
         self.machine.setObjectName("machine")
         self.machine.setAccessibleName("Machine")
@@ -80,63 +71,8 @@ class BriefStation(Station):
         column.addSpacing(8)
         column.addWidget(heading("Paper of the card"))
         column.addLayout(self._paper_column)
-        self.more = QToolButton()
-        self.more.setObjectName("paper-more")
-        self.more.setText("Edit this paper ▸")
-        self.more.setCheckable(True)
-        self.more.toggled.connect(self._show_details)
-        self.add = QToolButton()
-        self.add.setObjectName("paper-add")
-        self.add.setText("Add a paper")
-        self.add.clicked.connect(self._add_paper)
-        for button in (self.more, self.add):
-            button.setProperty("quiet", True)
-        tools = QHBoxLayout()
-        tools.addWidget(self.more)
-        tools.addWidget(self.add)
-        tools.addStretch(1)
-        column.addLayout(tools)
-        self.details = QFrame()
-        self.details.setObjectName("paper-details")
-        grid = QVBoxLayout(self.details)
-        grid.setContentsMargins(10, 4, 0, 4)
-        grid.setSpacing(5)
-        pair: QHBoxLayout | None = None
-        for name, title, hint in PAPER_FIELDS:
-            field = self.take_field(FieldEdit(f"brief.papers.?.{name}", title, hint=hint))
-            field.setObjectName(f"paper-field-{name}")
-            field.line.setObjectName(f"paper-line-{name}")
-            self._paper_fields.append((name, field))
-            if name == "name":
-                grid.addWidget(field)
-                continue
-            if pair is None:
-                pair = QHBoxLayout()
-                pair.addWidget(field, 1)
-                grid.addLayout(pair)
-            else:
-                pair.addWidget(field, 1)
-                pair = None
-        self.sides = QComboBox()
-        self.sides.setObjectName("paper-sides")
-        self.sides.setAccessibleName("Good sides of the paper")
-        self.sides.addItem("both sides are good", "both")
-        self.sides.addItem("one good side", "one")
-        self.sides.activated.connect(self._choose_sides)
-        self.colour, self.remove = QPushButton("Colour…"), QPushButton("Remove")
-        self.colour.setObjectName("paper-colour")
-        self.remove.setObjectName("paper-remove")
-        self.colour.clicked.connect(self._choose_colour)
-        self.remove.clicked.connect(self._remove_paper)
-        buttons = QHBoxLayout()
-        buttons.addWidget(self.colour)
-        buttons.addWidget(self.remove)
-        buttons.addWidget(self.sides, 1)
-        grid.addLayout(buttons)
-        self.kept = small()
-        grid.addWidget(self.kept)
-        self.details.hide()
-        column.addWidget(self.details)
+        self._add_paper_tools(column)
+        column.addWidget(self._make_details())
         column.addSpacing(8)
         column.addWidget(heading("Machine"))
         machine = QHBoxLayout()
@@ -158,6 +94,48 @@ class BriefStation(Station):
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setWidget(page)
         return area
+
+    def _add_paper_tools(self, column: QVBoxLayout) -> None:
+        self.more = QToolButton()
+        self.more.setObjectName("paper-more")
+        self.more.setText("Edit this paper ▸")
+        self.more.setCheckable(True)
+        self.more.toggled.connect(self._show_details)
+        self.add = QToolButton()
+        self.add.setObjectName("paper-add")
+        self.add.setText("Add a paper")
+        self.add.clicked.connect(self._add_paper)
+        for button in (self.more, self.add):
+            button.setProperty("quiet", True)
+        tools = QHBoxLayout()
+        tools.addWidget(self.more)
+        tools.addWidget(self.add)
+        tools.addStretch(1)
+        column.addLayout(tools)
+
+    def _make_details(self) -> QFrame:
+        """All that is known of the card's paper, to be changed."""
+        self.details = QFrame()
+        self.details.setObjectName("paper-details")
+        column = QVBoxLayout(self.details)
+        column.setContentsMargins(10, 4, 0, 4)
+        column.setSpacing(5)
+        self.paper = FieldPanel(self.document, f"brief.papers.{self.document.job.brief.base_paper}", shape="grid")
+        column.addWidget(self.paper)
+        self.colour, self.remove = QPushButton("Colour…"), QPushButton("Remove")
+        self.colour.setObjectName("paper-colour")
+        self.remove.setObjectName("paper-remove")
+        self.colour.clicked.connect(self._choose_colour)
+        self.remove.clicked.connect(self._remove_paper)
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.colour)
+        buttons.addWidget(self.remove)
+        buttons.addStretch(1)
+        column.addLayout(buttons)
+        self.kept = small()
+        column.addWidget(self.kept)
+        self.details.hide()
+        return self.details
 
     def _make_start(self) -> QHBoxLayout:
         """The heading of the constructions, and a menu to start from an envelope or a sheet."""
@@ -250,15 +228,7 @@ class BriefStation(Station):
             stock = "" if paper.on_hand is None else f" · {paper.on_hand} on hand"
             self.papers[paper.id].show_paper(paper.name, paper.colour, f"{paper.weight} · {size}{stock}")
             self.papers[paper.id].setChecked(paper.id == job.brief.base_paper)
-        for name, field in self._paper_fields:
-            path = f"brief.papers.{job.brief.base_paper}.{name}"
-            if field.path != path:
-                field.set_path(path)
-                field.accept()
-            field.show_text(self.document.field_text(path))
-
-        mine = next(paper for paper in job.brief.papers if paper.id == job.brief.base_paper)
-        self.sides.setCurrentIndex(self.sides.findData(mine.good_sides))
+        self.paper.set_path(f"brief.papers.{job.brief.base_paper}")
         why = why_kept(job, job.brief.base_paper)
         self.remove.setEnabled(not why)
         self.kept.setText(why and f"It cannot be removed: {why[0].lower()}{why[1:]}")
@@ -283,7 +253,7 @@ class BriefStation(Station):
         self.more.setText("Edit this paper ▾" if shown else "Edit this paper ▸")
 
     def _choose_kind(self, kind: str) -> None:
-        self.document.edit(KINDS[kind].title, [Change("brief.construction", kind)])
+        self.document.edit(CONSTRUCTIONS[kind].title, [Change("brief.construction", kind)])
 
     def _choose_paper(self, paper_id: str) -> None:
         name = self.papers[paper_id].text()
@@ -298,10 +268,6 @@ class BriefStation(Station):
         job = self.document.job
         self.document.edit("Paper removed", remove_paper(job, job.brief.base_paper))
 
-    def _choose_sides(self, row: int) -> None:
-        path = f"brief.papers.{self.document.job.brief.base_paper}.good_sides"
-        self.document.edit("Good sides of the paper", [Change(path, self.sides.itemData(row))])
-
     def _choose_colour(self) -> None:
         paper_id = self.document.job.brief.base_paper
         shown = self.papers[paper_id].swatch
@@ -314,3 +280,6 @@ class BriefStation(Station):
         for machine in load_all_machines():
             if machine.name == name:
                 self.document.edit(f"Machine {name}", [Change("brief.machine", machine)])
+
+
+VIEW = BriefStation

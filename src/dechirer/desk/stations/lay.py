@@ -6,20 +6,20 @@ from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from dechirer.core.decide.change import Change
+from dechirer.core.card.placed import Placement
 from dechirer.core.lay.decisions import set_loading
 from dechirer.core.lay.lay import MatLayout
-from dechirer.core.card.placed import Placement
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to, unpin_layout
 from dechirer.core.length import format_length
-from dechirer.desk.document import Document
+from dechirer.desk.panels.field_edit import FieldEdit
+from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
-from dechirer.desk.widgets.field_edit import FieldEdit
 from dechirer.desk.widgets.mat_list import MatList
+from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.mat import make_mat_scene
 
 SNAP_PX = 7
@@ -43,19 +43,14 @@ class LayStation(Station):
         self.mat.drag_began.connect(self._pick_piece)
         self.mat.drag_moved.connect(self._drag)
         self.mat.drag_ended.connect(self._drop)
+        self.mat.drag_aborted.connect(self._take_back)
         turn_key = QShortcut(QKeySequence("R"), self.mat)
         turn_key.setContext(Qt.ShortcutContext.WidgetShortcut)
         turn_key.activated.connect(self.turn_picked)
-        self.margin = self.take_field(FieldEdit("lay.margin", "Margin round the sheet"))
-        self.spacing = self.take_field(FieldEdit("lay.spacing", "Space between pieces"))
+        self.all_mats = FieldPanel(document, "lay", shape="column")
         self.sheet = self.take_field(FieldEdit("lay.loadings.?.sheet", "Sheet set at the machine"))
         self.sheet.setObjectName("field-sheet-set")
         self.sheet.line.setObjectName("line-sheet-set")
-        self.may_turn = QCheckBox("Pieces may be turned")
-        self.may_turn.setObjectName("may-turn")
-        self.may_turn.clicked.connect(
-            lambda on: self.document.edit("Turning allowed" if on else "No turning", [Change("lay.may_turn", on)])
-        )
         self.face = QComboBox()
         self.face.setObjectName("face")
         self.face.setAccessibleName("Which side of this paper lies up")
@@ -101,9 +96,7 @@ class LayStation(Station):
         right.addWidget(self.face)
         right.addSpacing(10)
         right.addWidget(heading("All mats"))
-        right.addWidget(self.margin)
-        right.addWidget(self.spacing)
-        right.addWidget(self.may_turn)
+        right.addWidget(self.all_mats)
         right.addSpacing(10)
         right.addWidget(heading("The picked piece"))
         self.piece_words = small()
@@ -125,7 +118,7 @@ class LayStation(Station):
             return
         self._row = min(self._row, max(0, len(plan.lay.layouts) - 1))
         self.mats.show_mats(plan, [mat_lines(plan, layout) for layout in plan.lay.layouts], self._row)
-        self.may_turn.setChecked(plan.job.lay.may_turn)
+        self.all_mats.show_job()
         layout = self.layout_shown
         for widget in (self.face, self.sheet, self.turn, self.unpin):
             widget.setEnabled(layout is not None)
@@ -166,6 +159,9 @@ class LayStation(Station):
             f"{name_of(placed)}{turned}: {format_length(placed.box.left, units)} from the sheet's left, "
             f"{format_length(placed.box.top, units)} from its top."
         )
+
+    def owns(self, element: str) -> bool:
+        return self.plan is not None and any(layout.id == element for layout in self.plan.lay.layouts)
 
     def point_at(self, element: str) -> None:
         layout_id, _, piece = element.partition("/")
@@ -210,6 +206,12 @@ class LayStation(Station):
         self._obstacle = ""
         self._draw()
 
+    def _take_back(self) -> None:
+        """Escape: the piece lies where it lay."""
+        self._moved, self._obstacle = None, ""
+        self._say("")
+        self._draw()
+
     def _put(self, moved: Placement) -> None:
         """Pin a piece where it was put, or say why not."""
         layout = self.layout_shown
@@ -220,7 +222,7 @@ class LayStation(Station):
         if why:
             self._say(f"{why} It stays where it was.", refused=True)
             return
-        self.document.edit(f"{name_of(moved).capitalize()} pinned", [pin_layout(self.document.job, layout, moved)])
+        self.document.edit(f"{name_of(moved).capitalize()} pinned", [pin_layout(self.document.job.lay, layout, moved)])
         self._say("Pinned. Place again lets Dechirer choose.")
 
     def turn_picked(self) -> None:
@@ -235,14 +237,16 @@ class LayStation(Station):
     def _unpin(self) -> None:
         layout = self.layout_shown
         if layout is not None:
-            self.document.edit(f"Mat {layout.number} placed again", [unpin_layout(self.document.job, layout)])
+            self.document.edit(f"Mat {layout.number} placed again", [unpin_layout(self.document.job.lay, layout)])
             self._say("")
 
     def _choose_face(self, row: int) -> None:
         layout = self.layout_shown
         if layout is not None:
             face: Any = self.face.itemData(row)
-            self.document.edit(f"Sheets {FACE_TITLES[face]}", [set_loading(self.document.job, layout.paper, face=face)])
+            self.document.edit(
+                f"Sheets {FACE_TITLES[face]}", [set_loading(self.document.job.lay, layout.paper, face=face)]
+            )
 
     def _say(self, words: str, *, refused: bool = False) -> None:
         self.said.setProperty("role", "stop" if refused else "soft")
@@ -260,3 +264,6 @@ def mat_lines(plan: Any, layout: MatLayout) -> tuple[str, str, str]:
     pieces = ", ".join(f"{count} × {name}" for name, count in counts.items())
     paper = plan.brief.paper(layout.paper).paper.name
     return f"Mat {layout.number} × {layout.repeats}", pieces, f"{paper} · {layout.share.text()}"
+
+
+VIEW = LayStation

@@ -5,7 +5,6 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QHBoxLayout,
     QLabel,
     QPushButton,
@@ -14,24 +13,23 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.figure import format_minutes
-from dechirer.core.decide.change import Change
-from dechirer.core.card.tools import TOOLS
 from dechirer.core.brief.machine import find_holder
+from dechirer.core.card.operations import OPERATION
+from dechirer.core.card.tools import TOOLS
+from dechirer.core.decide.change import Change
+from dechirer.core.figure import format_minutes
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun, ToolStep
-from dechirer.core.run.tools import VERBS
-from dechirer.desk.document import Document
+from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
-from dechirer.desk.widgets.field_edit import FieldEdit
 from dechirer.desk.widgets.mat_list import MatList
 from dechirer.desk.widgets.pass_table import PassTable
+from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.mat import make_run_scene
 
 PLAY_MS = 350
-SCORE_WITH = {"best": "whichever costs least", "creasing-point": "the point", "creasing-wheel": "the wheel"}
 CARE = "Blades cut, foil tips burn: switch off, let them cool, and follow the machine's manual."
 
 
@@ -66,17 +64,7 @@ class RunStation(Station):
             box.setObjectName(f"tool-{tool}")
             box.clicked.connect(lambda on, tool=tool: self._own(tool, on))
             self.tools[tool] = box
-        self.score_with = QComboBox()
-        self.score_with.setObjectName("score-with")
-        self.score_with.setAccessibleName("Score with")
-        for id, title in SCORE_WITH.items():
-            self.score_with.addItem(title, id)
-        self.score_with.activated.connect(
-            lambda row: self.document.edit(
-                "Score with " + self.score_with.itemText(row), [Change("run.score_with", self.score_with.itemData(row))]
-            )
-        )
-        self.passes = self.take_field(FieldEdit("run.score_passes", "Score passes over each fold"))
+        self.scoring = FieldPanel(document, "run", shape="column")
         self.table = PassTable()
         self.title, self.under = heading(""), small()
         self._arrange()
@@ -91,9 +79,7 @@ class RunStation(Station):
         left.addWidget(heading("Tools you own"))
         for box in self.tools.values():
             left.addWidget(box)
-        left.addWidget(small("Score with"))
-        left.addWidget(self.score_with)
-        left.addWidget(self.passes)
+        left.addWidget(self.scoring)
         line.addLayout(left, 30)
         right = QVBoxLayout()
         top = QHBoxLayout()
@@ -131,7 +117,7 @@ class RunStation(Station):
             holder = find_holder(plan.job.brief.machine, tool)
             box.setChecked(tool in plan.job.run.tools)
             box.setText(TOOLS[tool] + ("" if holder else " (no holder takes it)"))
-        self.score_with.setCurrentIndex(self.score_with.findData(plan.job.run.score_with))
+        self.scoring.show_job()
         mat = self.mat_shown
         if mat is not self._shown_mat:
             self._shown_mat = mat
@@ -197,13 +183,13 @@ class RunStation(Station):
         self.document.edit(f"{verb} the {TOOLS[tool].lower()}", [Change("run.tools", changed)])
 
 
-def step_words(steps: tuple[Step, ...], step: int) -> str:
+def step_words(steps: tuple[ToolStep, ...], step: int) -> str:
     """What the tool is doing at a step."""
     if not step:
         return f"At home. {len(steps)} steps to go."
     now = steps[step - 1]
     return (
-        f"Step {step} of {len(steps)}: {VERBS[now.operation][0]} {now.placement.replace('-', ' ')}, "
+        f"Step {step} of {len(steps)}: {OPERATION[now.operation].verb} {now.placement.replace('-', ' ')}, "
         f"{now.at_s:.1f} to {now.ends_s:.1f} s"
     )
 
@@ -214,3 +200,6 @@ def run_lines(plan: Plan, mat: MatRun) -> tuple[str, str, str]:
     paper = plan.brief.paper(layout.paper).paper.name
     passes = ", ".join(each.operation for each in mat.passes)
     return f"Mat {layout.number} × {layout.repeats}", paper, f"{passes} · {format_minutes(mat.seconds / 60)} each"
+
+
+VIEW = RunStation

@@ -1,0 +1,1 @@
+"""How everything looks: colours, type, sizes, drawn once for both themes."""

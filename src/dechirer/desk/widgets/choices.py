@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 class KindButton(QAbstractButton):
     """A construction drawn flat from its own builder at the present size, with the sheets it would cost."""
 
-    def __init__(self, kind: ConstructionKind, parent: QWidget | None = None) -> None:
+    def __init__(self, kind: ConstructionSpec, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.kind = kind
         self.under = ""
@@ -91,7 +91,7 @@ class KindChooser(QWidget):
         grid.setSpacing(6)
         group = QButtonGroup(self)
         self.buttons: dict[str, KindButton] = {}
-        for kind in KINDS.values():
+        for kind in CONSTRUCTIONS:
             button = KindButton(kind)
             button.clicked.connect(lambda _=False, id=kind.id: self.chosen.emit(id))
             group.addButton(button)

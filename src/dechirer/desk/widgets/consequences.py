@@ -2,24 +2,17 @@
 
 from __future__ import annotations
 
-from msgspec import Struct
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPalette
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QSizePolicy, QWidget
 
+from dechirer.core.stations import Cost
 from dechirer.desk.theme import theme
 from dechirer.desk.theme.tokens import LINE_HEIGHT
 
 CHANGE_SHOWN_MS = 6000
-
-
-class Consequence(Struct, frozen=True):
-    """One figure of the line: its key, station, number and words."""
-
-    key: str
-    station: str
-    number: str
-    words: str
 
 
 class ConsequenceButton(QAbstractButton):
@@ -27,16 +20,16 @@ class ConsequenceButton(QAbstractButton):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self.shown = Consequence("", "", "", "")
+        self.shown = Cost("", "", "", 0)
         self.change = ""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
-    def show_value(self, shown: Consequence, change: str) -> None:
+    def show_value(self, shown: Cost, change: str) -> None:
         """Set the value and what it changed from (`3 › 4`), empty for no change."""
         self.shown, self.change = shown, change
-        self.setObjectName(f"consequence-{shown.key}")
+        self.setObjectName(f"consequence-{shown.figure}")
         self.setAccessibleName(f"{shown.number} {shown.words} {change}")
         self.setToolTip(f"Where {shown.words} come from")
         self.updateGeometry()
@@ -57,7 +50,7 @@ class ConsequenceButton(QAbstractButton):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         number, words, chip = self._widths()
         high = self.height()
-        stopped = self.shown.key == "stops" and self.shown.number != "0"
+        stopped = self.shown.figure == "stops" and self.shown.number != "0"
         painter.setFont(theme.font("figure"))
         painter.setPen(theme.colour("stop" if stopped else "accent" if self.underMouse() else "ink"))
         painter.drawText(QRectF(4, 0, number + 2, high), Qt.AlignmentFlag.AlignVCenter, self.shown.number)
@@ -103,7 +96,7 @@ class Consequences(QWidget):
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._forget_changes)
 
-    def show_values(self, values: list[Consequence], edit: str, *, fresh: bool) -> None:
+    def show_values(self, values: Sequence[Cost], edit: str, *, fresh: bool) -> None:
         """Show the figures. `edit` names the last edit; `fresh` says the job is another one, so nothing changed."""
         while len(self._buttons) < len(values):
             button = ConsequenceButton(self)
@@ -112,17 +105,17 @@ class Consequences(QWidget):
             self._buttons.append(button)
         changed = False
         for button, value in zip(self._buttons, values, strict=True):
-            before = self._values.get(value.key)
+            before = self._values.get(value.figure)
             differs = not fresh and before is not None and before != value.number
             changed |= differs
             button.show_value(value, f"{before} › {value.number}" if differs else "")
-            self._values[value.key] = value.number
+            self._values[value.figure] = value.number
         self._edit.setText(edit)
         if changed or edit:
             self._timer.start(CHANGE_SHOWN_MS)
 
     def _pick(self, button: ConsequenceButton) -> None:
-        self.picked.emit(button.shown.key, button.shown.station)
+        self.picked.emit(button.shown.figure, button.shown.station)
 
     def _forget_changes(self) -> None:
         for button in self._buttons:

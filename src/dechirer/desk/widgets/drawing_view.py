@@ -30,6 +30,7 @@ class DrawingView(QWidget):
         field_typed(path, text): Enter was pressed in a number's editor; answer with `accept` or `refuse`.
         resized(): the space for the picture changed.
         drag_began(id), drag_moved(dx mm, dy mm), drag_ended(): a shape is dragged; only when `draggable`.
+        drag_aborted(): Escape was pressed while it was dragged, in place of drag_ended().
     """
 
     figure_picked = pyqtSignal(str)
@@ -39,6 +40,7 @@ class DrawingView(QWidget):
     drag_began = pyqtSignal(str)
     drag_moved = pyqtSignal(float, float)
     drag_ended = pyqtSignal()
+    drag_aborted = pyqtSignal()
     resized = pyqtSignal()
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
@@ -260,7 +262,10 @@ class DrawingView(QWidget):
         if event is None:
             return
         figures = self.figures()
-        if event.key() in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up) and figures:
+        if self._dragging and event.key() == Qt.Key.Key_Escape:
+            self._pressed, self._dragging = None, False
+            self.drag_aborted.emit()
+        elif event.key() in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up) and figures:
             step = 1 if event.key() in (Qt.Key.Key_Right, Qt.Key.Key_Down) else -1
             at = figures.index(self._picked) if self._picked in figures else (-1 if step > 0 else 0)
             self.figure_picked.emit(figures[(at + step) % len(figures)])

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QHBoxLayout, QSizePolicy, QWidget
 
+from dechirer.core.rooms import Room, list_rooms
 from dechirer.desk.marks import paint_verdict
 from dechirer.desk.theme import theme
 from dechirer.desk.theme.tokens import STRIP_HEIGHT
@@ -17,21 +18,19 @@ KEYBOARD_REASONS = (
     Qt.FocusReason.ShortcutFocusReason,
 )
 """Ways focus comes by that want a ring to be seen."""
-TITLES: dict[str, str] = {"brief": "Brief", "construct": "Construct", "dress": "Dress", "lay": "Lay", "run": "Run"}
-"""The stations that work so far, in the order of work."""
 
 
 class StationButton(QAbstractButton):
     """One panel of the strip."""
 
-    def __init__(self, station: str, number: int, parent: QWidget) -> None:
+    def __init__(self, room: Room, number: int, parent: QWidget) -> None:
         super().__init__(parent)
-        self.station, self.number = station, number
+        self.station, self.number = room.id, number
         self.figure, self.verdict = "", ""
         self._ring = False
-        self.setObjectName(f"station-{station}")
+        self.setObjectName(f"station-{room.id}")
         self.setCheckable(True)
-        self.setText(TITLES[station])
+        self.setText(room.title)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
@@ -104,12 +103,12 @@ class Strip(QWidget):
         line.setSpacing(0)
         self._group = QButtonGroup(self)
         self.buttons: dict[str, StationButton] = {}
-        for number, station in enumerate(TITLES):
-            button = StationButton(station, number, self)
-            button.clicked.connect(lambda _checked=False, station=station: self.chosen.emit(station))
+        for number, room in enumerate(list_rooms()):
+            button = StationButton(room, number, self)
+            button.clicked.connect(lambda _checked=False, station=room.id: self.chosen.emit(station))
             self._group.addButton(button)
             line.addWidget(button)
-            self.buttons[station] = button
+            self.buttons[room.id] = button
 
     def show_chosen(self, station: str) -> None:
         """Mark the station that is open."""

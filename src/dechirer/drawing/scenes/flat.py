@@ -124,22 +124,7 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
     box = bounds(outline)
     fallen = tuple(move.all(path) for line in piece.lines if line.role in ("hole", "window") for path in line.paths)
     items: list[Item] = [Shape((outline, *fallen), fill=paper.colour, on=paper.colour, element=piece.id, shadow=True)]
-    for panel in piece.tree.panels:
-        element = f"{piece.id}/{panel.id}"
-        ring = move.all(panel.outline)
-        lit = picked == element
-        rings = (ring, *(move.all(hole) for hole in panel.holes))
-        items.append(Shape(rings, fill="accent-wash" if lit else paper.colour, on=paper.colour, element=element))
-        middle = bounds(ring)
-        # In the middle, but clear of the words in the panel's corner.
-        clear = min(max(middle.height / 2, 72 / scale), middle.height - 12 / scale)
-        if len(panel.outline) > 8:
-            clear = middle.height * 0.62
-        if panel.holes:
-            clear = middle.height * 0.88
-        centre = ((middle.left + middle.right) / 2, middle.top + clear)
-        if middle.width * scale > 6.4 * len(panel.name) + 8:
-            items.append(Label(centre, panel.name, "body", "soft", paper.colour, yields=True))
+    items += _draw_panels(piece, move, paper.colour, picked, scale)
     for mark in piece.folds:
         if mark.kind == "unmarked":
             items.append(Shape((move.all((mark.start, mark.end)),), closed=False, form="guide", on=paper.colour))
@@ -185,6 +170,28 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
     for measure in piece.measures:
         items += _draw_measure(measure, piece, move, paper.colour, plan.job)
     return items + _name_piece(plan, piece, box, scale)
+
+
+def _draw_panels(piece: Piece, move: Affine, colour: str, picked: str, scale: float) -> list[Item]:
+    """Each panel's area, to be pointed at, and its name where there is room."""
+    items: list[Item] = []
+    for panel in piece.tree.panels:
+        element = f"{piece.id}/{panel.id}"
+        ring = move.all(panel.outline)
+        lit = picked == element
+        rings = (ring, *(move.all(hole) for hole in panel.holes))
+        items.append(Shape(rings, fill="accent-wash" if lit else colour, on=colour, element=element))
+        middle = bounds(ring)
+        # In the middle, but clear of the words in the panel's corner.
+        clear = min(max(middle.height / 2, 72 / scale), middle.height - 12 / scale)
+        if len(panel.outline) > 8:
+            clear = middle.height * 0.62
+        if panel.holes:
+            clear = middle.height * 0.88
+        centre = ((middle.left + middle.right) / 2, middle.top + clear)
+        if middle.width * scale > 6.4 * len(panel.name) + 8:
+            items.append(Label(centre, panel.name, "body", "soft", colour, yields=True))
+    return items
 
 
 def _name_piece(plan: Plan, piece: Piece, box: Box, scale: float) -> list[Item]:

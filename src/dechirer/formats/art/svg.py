@@ -64,7 +64,7 @@ def read_svg(data: bytes, name: str, id: str = "art", *, px_per_inch: float | No
     """
     root = _parse(data, name)
     walker = _Walker(root, name)
-    settled, doubt, factor = walker.settle(px_per_inch)
+    settled, doubt, factor = _settle_size(walker.root, px_per_inch)
     walker.walk(factor)
     sheet = Sheet(walker.collector.groups(), settled, doubt, walker.collector.losses())
     return make_art(id, name, sheet, walker.box)
@@ -96,6 +96,23 @@ def _local(tag: Any) -> str:
     return tag.rpartition("}")[2] if isinstance(tag, str) else ""
 
 
+def _settle_size(root: Element, px_per_inch: float | None) -> tuple[str, str, float]:
+    """How the size is settled, what speaks against it, and mm per px."""
+    units = {unit_of(root.get(side)) for side in ("width", "height")} - {"?"}
+    if units & (PX_PER.keys() - {"", "px"}):
+        return f"by the file: its size is given in {', '.join(sorted(units))}", "", MM_PER_PX
+    given = px_per_inch or 96.0
+    factor = 25.4 / given
+    if px_per_inch:
+        return f"by you: {given:g} px to the inch", "", factor
+    where = "in pixels" if units - {"%"} else "only by its view box"
+    return (
+        "at 96 px to the inch, as the web has it",
+        f"the file gives its size {where}; drawing programs also mean 90 or 72 px to the inch",
+        factor,
+    )
+
+
 class _Walker:
     def __init__(self, root: Element, name: str) -> None:
         self.root, self.name = root, name
@@ -108,24 +125,6 @@ class _Walker:
                 self.by_id.setdefault(found, each)
         self.box = (math.inf, math.inf, -math.inf, -math.inf)
         self.uses = 0
-
-    # --- true size -------------------------------------------------------------------------------------------
-
-    def settle(self, px_per_inch: float | None) -> tuple[str, str, float]:
-        """How the size is settled, what speaks against it, and mm per px."""
-        units = {unit_of(self.root.get(side)) for side in ("width", "height")} - {"?"}
-        if units & (PX_PER.keys() - {"", "px"}):
-            return f"by the file: its size is given in {', '.join(sorted(units))}", "", MM_PER_PX
-        given = px_per_inch or 96.0
-        factor = 25.4 / given
-        if px_per_inch:
-            return f"by you: {given:g} px to the inch", "", factor
-        where = "in pixels" if units - {"%"} else "only by its view box"
-        return (
-            "at 96 px to the inch, as the web has it",
-            f"the file gives its size {where}; drawing programs also mean 90 or 72 px to the inch",
-            factor,
-        )
 
     # --- walking ---------------------------------------------------------------------------------------------
 

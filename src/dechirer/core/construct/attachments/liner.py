@@ -10,9 +10,11 @@ from dechirer.core.card.making import make_piece
 from dechirer.core.card.piece import Measure
 from dechirer.core.construct.attached import LEAST_MM, Attached, less
 from dechirer.core.construct.one_fold import half_of, make_side_fold_tree, make_top_fold_tree
-from dechirer.core.construct.specs import ATTACHMENTS, CONSTRUCTIONS, Seen, Start
+from dechirer.core.construct.specs import ATTACHMENTS, CONSTRUCTIONS, Start
+from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
-from dechirer.core.decide.field import Decisions, Field
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import Identifier, made
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend

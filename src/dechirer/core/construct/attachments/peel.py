@@ -14,9 +14,11 @@ from msgspec import structs
 from dechirer.core.card.panels import Face
 from dechirer.core.card.piece import Line, Measure
 from dechirer.core.construct.attached import Attached, more
-from dechirer.core.construct.specs import ATTACHMENTS, Seen, Start
+from dechirer.core.construct.specs import ATTACHMENTS, Start
+from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
-from dechirer.core.decide.field import Decisions, Field
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend

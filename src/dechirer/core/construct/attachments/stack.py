@@ -17,9 +17,12 @@ from dechirer.core.card.making import derive, make_piece
 from dechirer.core.card.panels import Face, Panel, PanelTree
 from dechirer.core.card.piece import Measure, Piece
 from dechirer.core.construct.attached import FOAM_INSET_MM, Attached
-from dechirer.core.construct.specs import ATTACHMENTS, Seen, Start
+from dechirer.core.construct.specs import ATTACHMENTS, Start
+from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
-from dechirer.core.decide.field import Decisions, Field, require
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
+from dechirer.core.decide.refusal import require
 from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend

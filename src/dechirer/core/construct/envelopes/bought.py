@@ -5,21 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Annotated
 
-from msgspec import Struct
-
 from dechirer.core.card.stack import find_closed_box
 from dechirer.core.construct.attached import Attached
 from dechirer.core.construct.envelopes.envelope import Envelope
-from dechirer.core.construct.specs import ATTACHMENTS, Seen, Start
+from dechirer.core.construct.specs import ATTACHMENTS, Start
+from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
-from dechirer.core.decide.field import Choices, Decisions, Field
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Choices, Field
 from dechirer.core.decide.values import Name
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import format_size
+from dechirer.core.paper.envelopes import SPARE_MM, find_named_envelope
 from dechirer.core.paper.standards import load_sizes
-
-SPARE_MM = 2.0
-"""Least room each way for a card to slide into a bought envelope, besides its thickness (common sizes leave 1/8 in)."""
 
 
 def _names() -> Choices:
@@ -51,37 +49,6 @@ def start_bought(at: Start) -> Bought:
 )
 def keep_bought(_attached: Attached, _bought: Bought) -> None:
     """Nothing of it is cut: the closed card is checked against it."""
-
-
-class BoughtEnvelope(Struct, frozen=True):
-    """A standard envelope: its name and size in mm."""
-
-    name: str
-    width: float
-    height: float
-
-
-def find_bought_envelope(width: float, height: float, bulk: float) -> BoughtEnvelope | None:
-    """The smallest standard envelope the closed card goes into, with SPARE_MM and its thickness to spare each way."""
-    need = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
-    fits = []
-    for size in load_sizes():
-        inner = sorted((size.width_mm, size.height_mm))
-        if size.kind == "envelope" and inner[0] >= need[0] and inner[1] >= need[1]:
-            fits.append((inner[0] * inner[1], size.name, size.width_mm, size.height_mm))
-    if not fits:
-        return None
-    _, name, wide, high = min(fits)
-    return BoughtEnvelope(name.removesuffix(" envelope"), wide, high)
-
-
-def find_named_envelope(name: str) -> BoughtEnvelope | None:
-    """The standard envelope of that name, with or without the word envelope; or None."""
-    wanted = name.lower().removesuffix(" envelope")
-    for size in load_sizes():
-        if size.kind == "envelope" and size.name.lower().removesuffix(" envelope") == wanted:
-            return BoughtEnvelope(size.name.removesuffix(" envelope"), size.width_mm, size.height_mm)
-    return None
 
 
 @CHECKS.add("construct.envelope-unknown", "construct.card-larger-than-envelope", of=keep_bought)

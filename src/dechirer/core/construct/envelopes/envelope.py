@@ -22,9 +22,12 @@ from dechirer.core.construct.attached import Attached
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.envelope_shapes import SQUARE_MM, fitting_styles, lay_out_envelope, map_tree, overlap_of
 from dechirer.core.construct.inlay import make_inlay
-from dechirer.core.construct.specs import ATTACHMENTS, ENVELOPES, Seen, Start
+from dechirer.core.construct.specs import ATTACHMENTS, ENVELOPES, Start
+from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
-from dechirer.core.decide.field import Choices, Decisions, Field, require
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Choices, Field
+from dechirer.core.decide.refusal import require
 from dechirer.core.decide.values import Identifier, given, made
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend

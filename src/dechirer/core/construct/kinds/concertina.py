@@ -20,9 +20,12 @@ from dechirer.core.card.panels import Face, FoldSense, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Measure, Piece
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
-from dechirer.core.construct.specs import CONSTRUCTIONS, Seen
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
-from dechirer.core.decide.field import Decisions, Field, FieldError, require
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
+from dechirer.core.decide.refusal import FieldError, require
 from dechirer.core.decide.values import given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
@@ -58,7 +61,11 @@ class Concertina(Decisions, frozen=True):
         )
 
     def typed(self, name: str, text: str, units: str) -> dict[str, Any]:
-        """As for any decisions; the number of panels and the list of their widths follow each other."""
+        """As for any decisions; the number of panels and the list of their widths follow each other.
+
+        Raises:
+            FieldError: as for any decisions.
+        """
         found = Decisions.typed(self, name, text, units)
         if found.get("widths"):
             found["panels"] = len(found["widths"])

@@ -19,9 +19,12 @@ from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Line, Measure
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
-from dechirer.core.construct.specs import CONSTRUCTIONS, Seen
+from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
-from dechirer.core.decide.field import Decisions, Field, require_own_ids
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
+from dechirer.core.decide.refusal import require_own_ids
 from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend

@@ -8,7 +8,7 @@ from dechirer.core.card.panels import Face, Panel, PanelTree
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.specs import CONSTRUCTIONS
-from dechirer.core.decide.field import Decisions
+from dechirer.core.decide.decisions import Decisions
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.outline import rectangle
 

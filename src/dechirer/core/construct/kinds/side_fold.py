@@ -7,7 +7,7 @@ from dechirer.core.card.making import times
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.one_fold import make_one_fold, make_side_fold_tree
 from dechirer.core.construct.specs import CONSTRUCTIONS
-from dechirer.core.decide.field import Decisions
+from dechirer.core.decide.decisions import Decisions
 
 
 @CONSTRUCTIONS.add("side-fold", title="Side fold", order=10, quick="side", liner="spread", halves=(2, 1))

@@ -7,7 +7,7 @@ from dechirer.core.card.making import times
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.one_fold import make_one_fold, make_top_fold_tree
 from dechirer.core.construct.specs import CONSTRUCTIONS
-from dechirer.core.decide.field import Decisions
+from dechirer.core.decide.decisions import Decisions
 
 
 @CONSTRUCTIONS.add("top-fold", title="Top fold", order=20, quick="top", liner="spread", halves=(1, 2))

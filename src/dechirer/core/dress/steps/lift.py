@@ -55,6 +55,8 @@ def lift(drawn: Drawn, step: Lift, _others: dict[str, Drawn]) -> Drawn:
 
 
 def open_at(item: Any, hinge: float, side: str) -> tuple[Any, Any] | None:
+    """The open cut round a polygon that stays joined along a line `hinge` mm in from a side, and that fold; None when
+    the line does not meet it."""
     import shapely
 
     left, top, right, bottom = item.bounds
@@ -105,6 +107,7 @@ def open_at(item: Any, hinge: float, side: str) -> tuple[Any, Any] | None:
 
 
 def between(ring: Any, a: float, b: float) -> Any:
+    """The part of a ring from one distance along it (mm) on to another, over its start when the second is less."""
     from shapely.ops import substring
 
     if a <= b:

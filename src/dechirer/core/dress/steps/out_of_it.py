@@ -36,6 +36,7 @@ class Cut(Step, frozen=True, tag="cut"):
     order=30,
     may_break=True,
     words=_cut_words,
+    needs_other=True,
 )
 def cut_out(drawn: Drawn, step: Cut, others: dict[str, Drawn]) -> Drawn:
     """Another item cut out of this one."""

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 from dechirer.desk.theme import theme
 
 if TYPE_CHECKING:
-    from dechirer.desk.document import Document
+    from dechirer.desk.work.document import Document
 
 
 class _Line(QLineEdit):
@@ -35,9 +35,16 @@ class FieldEdit(QWidget):
     typed = pyqtSignal(str, str)
 
     def __init__(
-        self, path: str, title: str, parent: QWidget | None = None, *, hint: str = "", beside: bool = False
+        self,
+        path: str,
+        title: str,
+        parent: QWidget | None = None,
+        *,
+        hint: str = "",
+        beside: bool = False,
+        label: QLabel | None = None,
     ) -> None:
-        """`beside` puts the title beside the line instead of above it."""
+        """`beside` puts the title beside the line instead of above it; `label` shows it in place of a plain one."""
         super().__init__(parent)
         self.path = path
         self._shown = ""
@@ -46,14 +53,14 @@ class FieldEdit(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
-        self.title = QLabel(title)
+        self.title = label or QLabel(title)
         self.title.setFont(theme.font("small"))
         self.line = _Line()
         self.line.setObjectName(f"line-{path}")
         self.line.setPlaceholderText(hint)
         self.line.setAccessibleName(title)
         self.title.setBuddy(self.line)
-        self.line.setMinimumHeight(28)
+        self.line.setMinimumSize(48, 28)
         self.complaint = QLabel()
         self.complaint.setObjectName(f"complaint-{path}")
         self.complaint.setWordWrap(True)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from msgspec import structs
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
@@ -18,19 +21,19 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from dechirer.core.decide.change import Change
+from dechirer.core.dress.decisions import Words
 from dechirer.core.dress.words.lettering import find_tightest
 from dechirer.core.dress.words.typefaces import FEATURES, FontError, find_typeface, list_typefaces
-from dechirer.core.dress.decisions import Words
-from dechirer.core.decide.change import Change
 from dechirer.core.length import fine_length
-from dechirer.desk.document import Document
-from dechirer.desk.importing import Importer
-from dechirer.desk.roles_box import LICENCES
+from dechirer.desk.boxes.roles_box import LICENCES
+from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.drawing_view import DrawingView
-from dechirer.desk.widgets.field_edit import FieldEdit
 from dechirer.desk.widgets.flow import FlowLayout
-from dechirer.drawing.display import Display, Item, Label, Shape
+from dechirer.desk.work.document import Document
+from dechirer.desk.work.importing import Importer
+from dechirer.drawing.scenes.words import describe_words, make_words_scene
 
 FITS = (
     ("size", "at a size"),
@@ -46,13 +49,8 @@ STYLES = {
     "display": "Display",
     "line": "Single line, for pens",
 }
-FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
-    "size": (("size", "size"),),
-    "band": (("width", "width"), ("height", "height")),
-    "circle": (("width", "across"),),
-    "shape": (),
-    "arc": (("size", "size"), ("width", "circle, across")),
-}
+ALIGNED = (("middle", "rows centred by ink"), ("left", "rows flush left"), ("right", "rows flush right"))
+MEASURES = ("size", "width", "height", "rows", "spacing", "overlap")
 TYPING_MS = 250
 
 
@@ -65,12 +63,12 @@ class WordsBox(QDialog):
         self.setObjectName("words-box")
         self.setWindowTitle("Words")
         self.setMinimumSize(760, 560)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self._filling = False
         self._typing = QTimer(self)
         self._typing.setSingleShot(True)
         self._typing.setInterval(TYPING_MS)
         self._typing.timeout.connect(self._keep_text)
-        self.fields: dict[str, FieldEdit] = {}
         page = QVBoxLayout(self)
         self.view = DrawingView("words-view")
         page.addWidget(self.view, 3)
@@ -94,79 +92,12 @@ class WordsBox(QDialog):
         self.text.setObjectName("words-text")
         self.text.setAccessibleName("The words; a new line is a new row")
         self.text.setTabChangesFocus(True)
-        self.text.setMaximumHeight(110)
+        self.text.setMinimumHeight(60)
         self.text.textChanged.connect(self._typing.start)
         grid.addWidget(self.text, 0, 0, 3, 1)
-        self.face = QComboBox()
-        self.face.setObjectName("words-face")
-        self.face.setAccessibleName("Typeface")
-        self.face.activated.connect(lambda _row: self._set("face", self.face.currentData()))
-        own = QPushButton("Your typeface…")
-        own.setObjectName("words-own-face")
-        own.clicked.connect(lambda: self._ask_face())
-        line = QHBoxLayout()
-        line.setSpacing(8)
-        line.addWidget(self.face, 1)
-        self.licence = QComboBox()
-        self.licence.setObjectName("font-licence")
-        self.licence.setAccessibleName("How your typeface may be used")
-        for data, title in LICENCES:
-            self.licence.addItem(title, data)
-        self.licence.activated.connect(lambda _row: self._note_licence())
-        line.addWidget(self.licence)
-        line.addWidget(own)
-        grid.addLayout(line, 0, 1)
-        self.fit = QComboBox()
-        self.fit.setObjectName("words-fit")
-        self.fit.setAccessibleName("Fitted")
-        for data, words in FITS:
-            self.fit.addItem(words, data)
-        self.fit.activated.connect(lambda _row: self._choose_fit(str(self.fit.currentData())))
-        self.shape = QComboBox()
-        self.shape.setObjectName("words-shape")
-        self.shape.setAccessibleName("The item whose outline they fill")
-        self.shape.activated.connect(lambda _row: self._set("shape", self.shape.currentData()))
-        self.align = QComboBox()
-        self.align.setObjectName("words-align")
-        self.align.setAccessibleName("Rows")
-        for data, words in (
-            ("middle", "rows centred by ink"),
-            ("left", "rows flush left"),
-            ("right", "rows flush right"),
-        ):
-            self.align.addItem(words, data)
-        self.align.activated.connect(lambda _row: self._set("align", self.align.currentData()))
-        fits = QHBoxLayout()
-        fits.setSpacing(8)
-        fits.addWidget(self.fit)
-        fits.addWidget(self.shape)
-        fits.addWidget(self.align)
-        fits.addStretch(1)
-        grid.addLayout(fits, 1, 1)
-        measures = QWidget()
-        flow = FlowLayout(measures)
-        for name, title in (
-            ("size", "size"),
-            ("width", "width"),
-            ("height", "height"),
-            ("rows", "between rows"),
-            ("spacing", "between letters"),
-            ("overlap", "overlap"),
-        ):
-            field = FieldEdit(f"dress.items.{self.item_id}.words.{name}", title, beside=True)
-            field.line.setFixedWidth(78)
-            field.typed.connect(lambda path, text, field=field: field.answer(self.document, path, text))
-            self.fields[name] = field
-            flow.addWidget(field)
-        self.joined = QCheckBox("letters joined, to be cut in one")
-        self.joined.setObjectName("words-joined")
-        self.joined.clicked.connect(lambda on: self._set("joined", on))
-        flow.addWidget(self.joined)
-        self.tight = QPushButton("Tightest that keeps counters")
-        self.tight.setObjectName("words-tight")
-        self.tight.clicked.connect(self._tighten)
-        flow.addWidget(self.tight)
-        grid.addWidget(measures, 2, 1)
+        grid.addLayout(self._typeface_line(), 0, 1)
+        grid.addLayout(self._fit_line(), 1, 1)
+        grid.addWidget(self._measures(), 2, 1)
         self.features = QWidget()
         self.features.setObjectName("words-features")
         self._feature_flow = FlowLayout(self.features)
@@ -174,6 +105,64 @@ class WordsBox(QDialog):
         grid.setColumnStretch(0, 2)
         grid.setColumnStretch(1, 3)
         return grid
+
+    def _typeface_line(self) -> QHBoxLayout:
+        self.face = self._combo("words-face", "Typeface", lambda value: self._set("face", value))
+        self.licence = self._combo("font-licence", "How your typeface may be used", self._note_licence)
+        for data, title in LICENCES:
+            self.licence.addItem(title, data)
+        own = QPushButton("Your typeface…")
+        own.setObjectName("words-own-face")
+        own.clicked.connect(lambda: self._ask_face())
+        line = QHBoxLayout()
+        line.setSpacing(8)
+        line.addWidget(self.face, 1)
+        line.addWidget(self.licence)
+        line.addWidget(own)
+        return line
+
+    def _fit_line(self) -> QHBoxLayout:
+        self.fit = self._combo("words-fit", "Fitted", lambda value: self._choose_fit(str(value)))
+        for data, words in FITS:
+            self.fit.addItem(words, data)
+        self.shape = self._combo(
+            "words-shape", "The item whose outline they fill", lambda value: self._set("shape", value)
+        )
+        self.align = self._combo("words-align", "Rows", lambda value: self._set("align", value))
+        for data, words in ALIGNED:
+            self.align.addItem(words, data)
+        line = QHBoxLayout()
+        line.setSpacing(8)
+        for widget in (self.fit, self.shape, self.align):
+            line.addWidget(widget)
+        line.addStretch(1)
+        return line
+
+    def _measures(self) -> QWidget:
+        measures = QWidget()
+        column = QVBoxLayout(measures)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.measures = FieldPanel(self.document, f"dress.items.{self.item_id}.words", only=MEASURES, shape="form")
+        column.addWidget(self.measures)
+        self.joined = QCheckBox("letters joined, to be cut in one")
+        self.joined.setObjectName("words-joined")
+        self.joined.clicked.connect(lambda on: self._set("joined", on))
+        self.tight = QPushButton("Tightest that keeps counters")
+        self.tight.setObjectName("words-tight")
+        self.tight.clicked.connect(self._tighten)
+        line = QHBoxLayout()
+        line.addWidget(self.joined)
+        line.addWidget(self.tight)
+        line.addStretch(1)
+        column.addLayout(line)
+        return measures
+
+    def _combo(self, name: str, title: str, choose: Callable[[Any], None]) -> QComboBox:
+        box = QComboBox()
+        box.setObjectName(name)
+        box.setAccessibleName(title)
+        box.activated.connect(lambda _row: choose(box.currentData()))
+        return box
 
     @property
     def words(self) -> Words | None:
@@ -209,13 +198,7 @@ class WordsBox(QDialog):
         self.shape.setVisible(words.fit == "shape")
         self.shape.setCurrentIndex(max(0, self.shape.findData(words.shape)))
         self.align.setCurrentIndex(self.align.findData(words.align))
-        shown = dict(FIELDS[words.fit]) | {"rows": "between rows", "spacing": "between letters"}
-        if words.joined:
-            shown["overlap"] = "overlap"
-        for name, field in self.fields.items():
-            field.setVisible(name in shown)
-            field.title.setText(shown.get(name, name))
-            field.show_text(self.document.field_text(field.path))
+        self.measures.show_job()
         self.joined.setChecked(words.joined)
         line = words.face.startswith("line-")
         self.joined.setEnabled(not line)
@@ -250,16 +233,13 @@ class WordsBox(QDialog):
     # --- editing ---------------------------------------------------------------------------------------------
 
     def _set(self, field: str, value: object) -> None:
-        if self._filling:
-            return
-        why = self.document.edit(f"Words: {field}", [Change(f"dress.items.{self.item_id}.words.{field}", value)])
-        if why:
-            self.said.setText(why)
+        if not self._filling and self.words is not None:
+            self.document.edit(f"Words: {field}", [Change(f"dress.items.{self.item_id}.words.{field}", value)])
 
-    def _note_licence(self) -> None:
+    def _note_licence(self, licence: object) -> None:
         words = self.words
         if words is not None:
-            self.document.edit("Licence", [Change(f"dress.fonts.{words.face}.licence", self.licence.currentData())])
+            self.document.edit("Licence", [Change(f"dress.fonts.{words.face}.licence", licence)])
 
     def _choose_fit(self, fit: str) -> None:
         words = self.words
@@ -270,23 +250,12 @@ class WordsBox(QDialog):
             self.said.setText("There is nothing else on this face whose outline they could fill.")
             self.fit.setCurrentIndex(self.fit.findData(words.fit))
             return
-        item = self.document.job.dress.item(self.item_id)
-        assert item is not None
+        path = f"dress.items.{self.item_id}"
         fitted = structs.replace(words, fit=fit, shape=shape if fit == "shape" else words.shape)
-        self.document.edit(
-            f"Words {dict(FITS)[fit]}",
-            [
-                Change(
-                    "dress.items",
-                    tuple(
-                        structs.replace(item, words=fitted, width=None if fit != "size" else item.width)
-                        if each.id == item.id
-                        else each
-                        for each in self.document.job.dress.items
-                    ),
-                )
-            ],
-        )
+        changes = [Change(f"{path}.words", fitted)]
+        if fit != "size":
+            changes.append(Change(f"{path}.width", None))
+        self.document.edit(f"Words {dict(FITS)[fit]}", changes)
 
     def _set_feature(self, tag: str, on: bool, normal: bool) -> None:
         words = self.words
@@ -308,7 +277,7 @@ class WordsBox(QDialog):
             self.said.setText("Type the words.")
             return
         path = f"dress.items.{self.item_id}.words.text"
-        why = self.document.edit("Words typed", [Change(path, text)], merge_key=f"type-{path}")
+        why = self.document.try_edit("Words typed", [Change(path, text)], merge_key=f"type-{path}")
         if why:
             self.said.setText(why)
 
@@ -346,65 +315,12 @@ class WordsBox(QDialog):
     def _draw(self) -> None:
         """The words as the plan has them, large, with their trouble said below."""
         plan = self.document.plan
-        dressed = plan.dress.item(self.item_id) if plan is not None else None
-        if dressed is None or plan is None or dressed.spot is None:
+        if plan is None:
             return
-        paper = plan.brief.paper(dressed.spot.paper).paper.colour
-        inked = dressed.item.made in ("pen", "foil")
-        fill = plan.brief.paper(dressed.item.paper).paper.colour if dressed.item.paper else "sunken"
-        fill = "" if inked else dressed.item.colour or "ink" if dressed.item.made == "print" else fill
-        items: list[Item] = []
-        left, top, right, bottom = dressed.placed.drawn.box()
-        pad = 0.06 * max(right - left, bottom - top, 1.0)
-        ground = (
-            (left - pad, top - pad),
-            (right + pad, top - pad),
-            (right + pad, bottom + pad),
-            (left - pad, bottom + pad),
-        )
-        items.append(Shape((ground,), fill=paper, on=paper, shadow=True))
-        for area in dressed.placed.drawn.areas:
-            rings = tuple(tuple(ring.coords[:-1]) for ring in (area.exterior, *area.interiors))
-            items.append(
-                Shape(
-                    rings,
-                    fill=fill,
-                    form="pen" if inked else "cut",
-                    role=dressed.item.colour or "ink" if inked else "ink",
-                    on=paper,
-                )
-            )
-        role = dressed.item.colour or "ink"
-        for line in dressed.placed.drawn.lines:
-            items.append(Shape((tuple(line.coords),), closed=False, form="pen", role=role, on=paper))
-        if dressed.placed.drawn.is_empty:
-            items.append(Label(((left + right) / 2, (top + bottom) / 2), "nothing is set", "body", "stop"))
-        from dechirer.core.shape.outline import bounds
-
-        self.view.set_display(Display(tuple(items), bounds(ground), (16.0, 16.0, 16.0, 16.0), "The words as set"))
-        self.said.setText(self._trouble())
-
-    def _trouble(self) -> str:
-        plan = self.document.plan
-        dressed = plan.dress.item(self.item_id) if plan is not None else None
-        if dressed is None:
-            return ""
-        if dressed.placed.trouble:
-            return dressed.placed.trouble
-        lettering, words = dressed.placed.lettering, dressed.item.words
-        if lettering is None or words is None:
-            return ""
-        units = self.document.job.units
-        said = [f"{dressed.width.text(units)} × {dressed.height.text(units)}, {lettering.size:.1f} mm to the em."]
-        if words.joined and lettering.apart:
-            said.append(f"Do not join: {', '.join(lettering.apart[:8])}.")
-        if words.joined and lettering.loose:
-            said.append(f"Loose dots or accents: {', '.join(lettering.loose[:8])}.")
-        if lettering.filled:
-            said.append(f"Counters close in {', '.join(lettering.filled[:8])}.")
-        if lettering.missing:
-            said.append(f"The typeface has no {', '.join(lettering.missing[:8])}.")
-        return "  ".join(said)
+        scene = make_words_scene(plan, self.item_id)
+        if scene is not None:
+            self.view.set_display(scene)
+            self.said.setText(describe_words(plan, self.item_id))
 
     def keyPressEvent(self, event: object) -> None:
         """Enter makes a new row in the text and nothing else."""

@@ -20,18 +20,18 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.dress.edits import correct_scale
+from dechirer.core.decide.change import Change
+from dechirer.core.dress.brought import ROLES, Art, Role
 from dechirer.core.dress.drawn import draw_art
+from dechirer.core.dress.edits import correct_scale
 from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.tidying import tidy
-from dechirer.core.dress.brought import ROLES, Art, Role
-from dechirer.core.decide.change import Change
 from dechirer.core.length import LengthError, format_length, format_size, parse_length
 from dechirer.core.shape.affine import Points
-from dechirer.desk.document import Document
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.work.document import Document
 from dechirer.drawing.display import Dimension, Display, Item, Shape
 
 ROLE_TITLES: dict[Role, str] = {
@@ -74,6 +74,7 @@ class RolesBox(QDialog):
         self.setObjectName("roles-box")
         self.setWindowTitle("Roles and size")
         self.setMinimumSize(860, 560)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self._feature: tuple[float, str] | None = None
         page = QVBoxLayout(self)
         self.title = heading("")
@@ -94,6 +95,25 @@ class RolesBox(QDialog):
     def _right(self) -> QVBoxLayout:
         column = QVBoxLayout()
         column.addWidget(heading("What is done with its lines"))
+        column.addWidget(self._make_table(), 1)
+        column.addLayout(self._bulk_line())
+        self.tidy_words = small()
+        self.tidy_words.setObjectName("tidy-words")
+        column.addWidget(self.tidy_words)
+        column.addWidget(heading("How large it really is"))
+        self.size_words = small()
+        self.size_words.setObjectName("size-words")
+        column.addWidget(self.size_words)
+        column.addLayout(self._size_line())
+        self.complaint = QLabel()
+        self.complaint.setObjectName("roles-complaint")
+        self.complaint.setProperty("role", "stop")
+        self.complaint.hide()
+        column.addWidget(self.complaint)
+        column.addLayout(self._terms_line())
+        return column
+
+    def _make_table(self) -> QTableWidget:
         self.table = QTableWidget(0, 4)
         self.table.setObjectName("roles-table")
         self.table.setHorizontalHeaderLabels(["group", "lines", "role", "because"])
@@ -105,47 +125,44 @@ class RolesBox(QDialog):
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
         self.table.itemSelectionChanged.connect(self._draw)
-        column.addWidget(self.table, 1)
-        bulk = QHBoxLayout()
-        bulk.addWidget(QLabel("The chosen rows are"))
+        return self.table
+
+    def _bulk_line(self) -> QHBoxLayout:
+        """One role for all chosen rows, and what tidying would do."""
+        line = QHBoxLayout()
+        line.addWidget(QLabel("The chosen rows are"))
         self.bulk = QComboBox()
         self.bulk.setObjectName("roles-bulk")
         for role in ROLES:
             self.bulk.addItem(ROLE_TITLES[role], role)
         self.bulk.activated.connect(lambda _row: self._set_roles(str(self.bulk.currentData())))
-        bulk.addWidget(self.bulk)
-        bulk.addStretch(1)
+        line.addWidget(self.bulk)
+        line.addStretch(1)
         self.tidy_button = QPushButton("What would tidying do?")
         self.tidy_button.setObjectName("roles-tidy")
         self.tidy_button.clicked.connect(self._try_tidy)
-        bulk.addWidget(self.tidy_button)
-        column.addLayout(bulk)
-        self.tidy_words = small()
-        self.tidy_words.setObjectName("tidy-words")
-        column.addWidget(self.tidy_words)
-        column.addWidget(heading("How large it really is"))
-        self.size_words = small()
-        self.size_words.setObjectName("size-words")
-        column.addWidget(self.size_words)
-        known = QHBoxLayout()
+        line.addWidget(self.tidy_button)
+        return line
+
+    def _size_line(self) -> QHBoxLayout:
+        """The true width of a part that was clicked."""
+        line = QHBoxLayout()
         self.feature_words = QLabel("Click a part whose width you know: it is")
-        known.addWidget(self.feature_words)
+        line.addWidget(self.feature_words)
         self.true_width = QLineEdit()
         self.true_width.setObjectName("true-width")
         self.true_width.setPlaceholderText("3 1/4 in")
         self.true_width.setMaximumWidth(110)
         self.true_width.returnPressed.connect(self._settle)
-        known.addWidget(self.true_width)
-        known.addWidget(QLabel("wide"))
-        known.addStretch(1)
-        column.addLayout(known)
-        self.complaint = QLabel()
-        self.complaint.setObjectName("roles-complaint")
-        self.complaint.setProperty("role", "stop")
-        self.complaint.hide()
-        column.addWidget(self.complaint)
-        terms = QHBoxLayout()
-        terms.addWidget(QLabel("How it may be used"))
+        line.addWidget(self.true_width)
+        line.addWidget(QLabel("wide"))
+        line.addStretch(1)
+        return line
+
+    def _terms_line(self) -> QHBoxLayout:
+        """How the file may be used, and whether copies are sold."""
+        line = QHBoxLayout()
+        line.addWidget(QLabel("How it may be used"))
         self.licence = QComboBox()
         self.licence.setObjectName("art-licence")
         for data, words in LICENCES:
@@ -155,14 +172,13 @@ class RolesBox(QDialog):
                 "Licence", [Change(f"dress.art.{self.art_id}.licence", self.licence.currentData())]
             )
         )
-        terms.addWidget(self.licence)
+        line.addWidget(self.licence)
         self.for_sale = QCheckBox("these copies are for sale")
         self.for_sale.setObjectName("for-sale")
         self.for_sale.clicked.connect(lambda on: self.document.edit("For sale", [Change("dress.for_sale", on)]))
-        terms.addWidget(self.for_sale)
-        terms.addStretch(1)
-        column.addLayout(terms)
-        return column
+        line.addWidget(self.for_sale)
+        line.addStretch(1)
+        return line
 
     @property
     def art(self) -> Art | None:
@@ -309,7 +325,7 @@ class RolesBox(QDialog):
             self._complain(f"A part from 0.1 mm to 3 m wide, got {length}")
             return
         self.complaint.hide()
-        why = self.document.edit(
+        why = self.document.try_edit(
             f"Size of {art.name}", correct_scale(self.document.job, art, self._feature[0], length.mm)
         )
         if why:

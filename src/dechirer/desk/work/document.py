@@ -1,4 +1,8 @@
-"""The open job: its history, its file, its latest plan. Every edit of the desk goes through here."""
+"""The open job: its history, its file, its latest plan. Every edit of the desk goes through here.
+
+An edit that is refused is always said: the document tells it, whoever asked. What is dragged is *previewed* and enters
+the history only when it is let go, as one step; Escape takes it back.
+"""
 
 from __future__ import annotations
 
@@ -9,13 +13,12 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from dechirer.core.decide.change import Change
-from dechirer.core.job.edit import apply_changes
-from dechirer.core.decide.field import FieldError
-from dechirer.core.job.edit import read_field, show_field
+from dechirer.core.decide.refusal import FieldError
+from dechirer.core.job.edit import apply_changes, explain, read_field, show_field, title_of
 from dechirer.core.job.history import History
 from dechirer.core.job.model import Job, JobError
 from dechirer.core.plan import Plan
-from dechirer.desk.planning import PlanWorker
+from dechirer.desk.work.planning import PlanWorker
 
 if TYPE_CHECKING:
     from dechirer.core.offers import Offer
@@ -29,12 +32,14 @@ class Document(QObject):
         planned(): a newer plan is there; `is_current` says whether it is of the job as it is now.
         offered(): what each construction would cost is known.
         plan_failed(text): the plan could not be made.
+        refused(text): an edit was refused, and why.
     """
 
     changed = pyqtSignal()
     planned = pyqtSignal()
     offered = pyqtSignal()
     plan_failed = pyqtSignal(str)
+    refused = pyqtSignal(str)
 
     def __init__(self, job: Job, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -43,7 +48,7 @@ class Document(QObject):
         self.plan: Plan | None = None
         self.last_edit = ""
         self.is_fresh = True
-        self.is_dragging = False
+        self._preview: tuple[str, Job] | None = None
         self._worker = PlanWorker(self)
         self.offers: tuple[Offer, ...] = ()
         self._worker.planned.connect(self._take_plan)
@@ -53,55 +58,98 @@ class Document(QObject):
 
     @property
     def job(self) -> Job:
-        """The job as it is now."""
+        """The job as it is now, without what is being dragged."""
         return self.history.job
 
     @property
     def is_current(self) -> bool:
         """Whether the plan shown is the plan of the job as it is now, and no older one is still on its way."""
-        return self.plan is not None and self._shown == self._requested
+        return self.plan is not None and self._shown == self._requested and self._preview is None
 
-    def edit(self, label: str, changes: Iterable[Change], *, merge_key: str = "", coarse: bool = False) -> str:
-        """Make an edit; returns why it was refused, or an empty text.
+    @property
+    def is_dragging(self) -> bool:
+        """Whether something is being dragged."""
+        return self._preview is not None
+
+    # --- editing ---------------------------------------------------------------------------------------------
+
+    def edit(self, label: str, changes: Iterable[Change], *, merge_key: str = "") -> bool:
+        """Make an edit; returns whether it was taken. One that was refused is told by `refused`.
 
         Args:
-            merge_key: edits in a row with the same key are one step, as in a drag.
-            coarse: the plan may be rough for now; ask for `refine` when the drag is over.
+            merge_key: edits in a row with the same key are one step, as when words are typed.
         """
+        why = self.try_edit(label, changes, merge_key=merge_key)
+        if why:
+            self.refused.emit(why)
+        return not why
+
+    def try_edit(self, label: str, changes: Iterable[Change], *, merge_key: str = "") -> str:
+        """Make an edit; returns why it was refused, or an empty text. For those who say it in a place of their own."""
+        self.abort()
         try:
             job = apply_changes(self.job, changes)
         except JobError as error:
-            return str(error)
+            return explain(self.job, str(error))
         if self.history.commit(label, job, merge_key=merge_key):
             self.last_edit = label
             self.is_fresh = False
-            self._renew(coarse)
+            self._renew()
         return ""
 
-    def refine(self) -> None:
-        """A drag is over: it is one step, and its plan is made exactly."""
-        self.history.end_merge()
-        self._renew()
-
     def type_field(self, path: str, text: str) -> str:
-        """Set a field from what was typed; returns why it was refused, or an empty text."""
+        """Set a field from what was typed; returns why it was refused, to be said beside it, or an empty text."""
         try:
             changes = read_field(self.job, path, text)
         except FieldError as error:
             return str(error)
         before = self.field_text(path) or "none"
         after = text.strip() or "none"
-        return self.edit(f"{title_of(path)} {before} › {after}", changes)
+        return self.try_edit(f"{title_of(self.job, path)} {before} › {after}", changes)
 
     def field_text(self, path: str) -> str:
-        """What stands in a field, for an editor."""
+        """What stands in a field, for an editor; empty when there is no such field."""
         try:
             return show_field(self.job, path)
         except JobError:
             return ""
 
+    # --- dragging --------------------------------------------------------------------------------------------
+
+    def preview(self, label: str, changes: Iterable[Change]) -> bool:
+        """Show a job with changes without keeping it, while something is dragged; its plan may be rough.
+
+        Returns whether the changes are possible; when they are not, what was shown last stays.
+        """
+        try:
+            job = apply_changes(self.job, changes)
+        except JobError:
+            return False
+        self._preview = (label, job)
+        self._requested = self._worker.request(job, True)
+        return True
+
+    def commit(self) -> None:
+        """What was previewed is let go: it becomes one step, and its plan is made exactly."""
+        if self._preview is None:
+            return
+        (label, job), self._preview = self._preview, None
+        if self.history.commit(label, job):
+            self.last_edit = label
+            self.is_fresh = False
+        self._renew()
+
+    def abort(self) -> None:
+        """What was previewed is taken back; nothing is kept of it."""
+        if self._preview is not None:
+            self._preview = None
+            self._renew()
+
+    # --- history and files -----------------------------------------------------------------------------------
+
     def undo(self) -> None:
         """Take the last step back."""
+        self.abort()
         label = self.history.undo_label
         if label:
             self.history.undo()
@@ -110,6 +158,7 @@ class Document(QObject):
 
     def redo(self) -> None:
         """Do the step again."""
+        self.abort()
         label = self.history.redo_label
         if label:
             self.history.redo()
@@ -118,6 +167,7 @@ class Document(QObject):
 
     def open_job(self, job: Job, path: Path | None, *, saved: bool) -> None:
         """Put another job in place of this one."""
+        self._preview = None
         self.history = History(job)
         if not saved:
             self.history.mark_unsaved()
@@ -153,9 +203,8 @@ class Document(QObject):
         """Stop the worker."""
         self._worker.end()
 
-    def _renew(self, coarse: bool = False) -> None:
-        self.is_dragging = coarse
-        self._requested = self._worker.request(self.job, coarse)
+    def _renew(self) -> None:
+        self._requested = self._worker.request(self.job)
         self.changed.emit()
 
     def _take_offers(self, offers: tuple[Offer, ...]) -> None:
@@ -165,8 +214,3 @@ class Document(QObject):
     def _take_plan(self, number: int, plan: Plan) -> None:
         self.plan, self._shown = plan, number
         self.planned.emit()
-
-
-def title_of(path: str) -> str:
-    """A field's name in words for the history: `width`, `reveal`."""
-    return path.rsplit(".", 1)[-1].replace("_", " ")

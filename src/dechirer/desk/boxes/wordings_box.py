@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
@@ -19,11 +20,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.dress.words.wording import find_blanks
-from dechirer.core.dress.decisions import Wordings
 from dechirer.core.decide.change import Change
-from dechirer.desk.document import Document
+from dechirer.core.dress.decisions import Wordings
+from dechirer.core.dress.words.wording import find_blanks
 from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.work.document import Document
 
 SPARE_ROWS = 1
 
@@ -37,6 +38,7 @@ class WordingsBox(QDialog):
         self.setObjectName("wordings-box")
         self.setWindowTitle("Wordings")
         self.setMinimumSize(560, 440)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         page = QVBoxLayout(self)
         page.addWidget(heading("Words that differ from copy to copy"))
         page.addWidget(small("Write a column's name in curly brackets where its words go, such as “Dear {name}”."))
@@ -119,7 +121,7 @@ class WordingsBox(QDialog):
         self._set(self._read())
 
     def _set(self, wordings: Wordings) -> None:
-        why = self.document.edit("Wordings", [Change("dress.wordings", wordings)])
+        why = self.document.try_edit("Wordings", [Change("dress.wordings", wordings)])
         if why:
             self.said.setText(why)
 

@@ -2,19 +2,29 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
-from dechirer.desk.help_text import CARE, COMMON, STATION_HELP
+from dechirer.core.stations import STATIONS
 from dechirer.desk.painter import paint_display
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import heading
-from dechirer.desk.widgets.strip import TITLES
 from dechirer.drawing.display import Display, Item, Label, Shape
 from dechirer.drawing.forms import FORMS
 from dechirer.drawing.viewport import Viewport
 
+COMMON = (
+    "Numbers with a dotted underline can be typed into: click one, type 5 1/4, 133 mm, 10/2 - 1/16 or a6, and press "
+    "Enter. Every other number can be clicked to see where it comes from. Arrow keys walk through the numbers of a "
+    "drawing, Enter edits the marked one, Escape leaves it or takes back what is being dragged. Alt+1 to Alt+{last} "
+    "change the station."
+)
+CARE = (
+    "Take care: blades, picks and craft knives cut; foil tips get hot. Switch the machine off before changing a blade, "
+    "keep fingers clear of the carriage, and keep small parts from small children. Your machine's manual and local "
+    "rules come first."
+)
 LEGEND = ("cut", "mountain", "valley", "perforate", "guide", "reach")
 ROW_PX = 22
 
@@ -50,11 +60,13 @@ class HelpBox(QDialog):
     def __init__(self, station: str, parent: QWidget) -> None:
         super().__init__(parent)
         self.setObjectName("help-box")
-        self.setWindowTitle(f"Dechirer: {TITLES[station]}")
+        spec = STATIONS[station]
+        self.setWindowTitle(f"Dechirer: {spec.title}")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         column = QVBoxLayout(self)
         column.setSpacing(10)
-        column.addWidget(heading(TITLES[station]))
-        for words in (STATION_HELP[station], COMMON):
+        column.addWidget(heading(spec.title))
+        for words in (spec.about, COMMON.format(last=len(STATIONS))):
             label = QLabel(words)
             label.setWordWrap(True)
             column.addWidget(label)

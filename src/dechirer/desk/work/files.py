@@ -11,10 +11,10 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox
 from dechirer.core.job.model import Job
 from dechirer.core.job.new import make_job
 from dechirer.demo import load_demo_job
-from dechirer.desk.document import Document
-from dechirer.desk.exporting import ExportWorker
-from dechirer.desk.settings import Settings, state_folder
 from dechirer.desk.window import MainWindow
+from dechirer.desk.work.document import Document
+from dechirer.desk.work.exporting import ExportWorker
+from dechirer.desk.work.settings import Settings, state_folder
 
 if TYPE_CHECKING:
     from dechirer.formats.job.journal import JobLock, Journal, Recovered

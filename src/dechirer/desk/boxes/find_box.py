@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from msgspec import Struct
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QVBoxLayout, QWidget
 
+from dechirer.core.finding import Finding
 from dechirer.core.plan import Plan
+from dechirer.core.stations import STATIONS
 from dechirer.desk.actions import ACTIONS
 
 MOST_ROWS = 60
@@ -22,46 +25,28 @@ class Entry(Struct, frozen=True):
     go: Callable[[], None]
 
 
-def list_entries(
-    plan: Plan | None,
-    show_piece: Callable[[str], None],
-    show_figure: Callable[[str], None],
-    show_finding: Callable[[object], None],
-    show_mat: Callable[[str], None],
-    show_item: Callable[[str], None],
-    do: Callable[[str], None],
-) -> list[Entry]:
+class Ways(Struct, frozen=True):
+    """How to go to what was found: an element of a station, a number by its key, a finding, an action by its id."""
+
+    element: Callable[[str], None]
+    figure: Callable[[str], None]
+    finding: Callable[[Finding], None]
+    do: Callable[[str], None]
+
+
+def list_entries(plan: Plan | None, ways: Ways) -> list[Entry]:
     """Everything that can be found in a plan, and every action."""
     entries: list[Entry] = []
     if plan is not None:
+        entries += [Entry(f"Finding: {each.title}", partial(ways.finding, each)) for each in plan.findings]
+        for spec in STATIONS:
+            entries += [Entry(words, partial(ways.element, element)) for words, element in spec.finds(plan.known)]
         units = plan.job.units
         entries += [
-            Entry(f"Finding: {finding.title}", lambda finding=finding: show_finding(finding))  # type: ignore[misc]
-            for finding in plan.findings
-        ]
-        entries += [
-            Entry(
-                f"Piece: {piece.letter} {piece.name}, {piece.width.text(units)} by {piece.height.text(units)}",
-                lambda piece=piece: show_piece(piece.id),
-            )  # type: ignore[misc]
-            for piece in plan.whole.pieces
-        ]
-        entries += [
-            Entry(f"On {item.face}: {item.name}", lambda item=item: show_item(item.id))  # type: ignore[misc]
-            for item in plan.job.dress.items
-        ]
-        entries += [
-            Entry(
-                f"Mat {layout.number}, {plan.brief.paper(layout.paper).paper.name}",
-                lambda layout=layout: show_mat(layout.id),
-            )  # type: ignore[misc]
-            for layout in plan.lay.layouts
-        ]
-        entries += [
-            Entry(f"Number: {figure.name} = {figure.text(units)}", lambda figure=figure: show_figure(figure.key))  # type: ignore[misc]
+            Entry(f"Number: {figure.name} = {figure.text(units)}", partial(ways.figure, figure.key))
             for figure in plan.figures.values()
         ]
-    entries += [Entry(f"Do: {spec.title}", lambda spec=spec: do(spec.id)) for spec in ACTIONS]  # type: ignore[misc]
+    entries += [Entry(f"Do: {spec.title}", partial(ways.do, spec.id)) for spec in ACTIONS]
     return entries
 
 

@@ -1,0 +1,99 @@
+"""What comes of the room's decisions: every flat piece and the card they fold into, and what its checks look at."""
+
+from __future__ import annotations
+
+from typing import Generic, TypeVar
+
+from msgspec import Struct
+
+from dechirer.core.card.assembly import Made, Slab
+from dechirer.core.card.panels import PanelTree
+from dechirer.core.card.piece import Piece
+from dechirer.core.construct.card import Card
+from dechirer.core.construct.specs import ConstructionSpec
+from dechirer.core.figure import Figure
+from dechirer.core.paper.envelopes import BoughtEnvelope
+
+Own = TypeVar("Own")
+
+
+class ConstructPlan(Struct, frozen=True):
+    """Every flat piece, and the card they fold into.
+
+    `envelope` is what is made of an envelope, `envelope_slabs` what lies on what in it, and `envelope_fits` the styles
+    that would fit the sheet; `bought` is the smallest standard envelope the card goes into.
+    """
+
+    kind: ConstructionSpec
+    made: Made
+    pieces: tuple[Piece, ...]
+    slabs: tuple[Slab, ...]
+    tree: PanelTree
+    closed_thickness: Figure
+    piece_count: Figure
+    extra: tuple[Figure, ...]
+    envelope: Made | None = None
+    bought: BoughtEnvelope | None = None
+    layers: int = 0
+    envelope_slabs: tuple[Slab, ...] = ()
+    envelope_fits: tuple[str, ...] = ()
+
+    @property
+    def is_folded(self) -> bool:
+        """Whether the card has a fold at all."""
+        return bool(self.tree.hinges)
+
+    def piece(self, piece_id: str) -> Piece | None:
+        """The piece of that id, or None."""
+        return next((piece for piece in self.pieces if piece.id == piece_id), None)
+
+    def figure(self, key: str) -> Figure | None:
+        """The figure of that key among what constructions and attachments add, or None."""
+        return next((figure for figure in self.extra if figure.key == key), None)
+
+    def value(self, key: str) -> float:
+        """The value of a figure that is there.
+
+        Raises:
+            KeyError: constructions and attachments have no such figure.
+        """
+        found = self.figure(key)
+        if found is None:
+            raise KeyError(key)
+        return found.value
+
+    def figures(self) -> tuple[Figure, ...]:
+        """Every figure of the room."""
+        found = [self.closed_thickness, self.piece_count, *self.extra]
+        for piece in self.pieces:
+            found += [piece.width, piece.height, *(measure.figure for measure in piece.measures)]
+            for mark in piece.folds:
+                found += [mark.at, mark.length, *mark.settings]
+        return tuple(found)
+
+
+class Seen(Struct, Generic[Own], frozen=True):
+    """What the checks of a construction or of something glued on look at: its decisions, the card, and what came of
+    them."""
+
+    own: Own
+    card: Card
+    plan: ConstructPlan
+
+    @property
+    def made(self) -> Made:
+        """What the construction made."""
+        return self.plan.made
+
+    @property
+    def units(self) -> str:
+        """`in` or `mm`, for words."""
+        return self.card.units
+
+    def value(self, key: str) -> float:
+        """The value of one of the construction's own figures.
+
+        Raises:
+            StopIteration: it has no such figure.
+        """
+        return next(figure.value for figure in self.made.figures if figure.key == key)

@@ -1,0 +1,1 @@
+"""Panels of fields, built from the decisions they show."""

@@ -1,0 +1,120 @@
+"""The line above a face: which face, and what can be put on it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QPushButton, QToolButton, QWidget
+
+from dechirer.core.plan import Plan
+from dechirer.desk.panels.field_panel import FieldPanel
+from dechirer.desk.widgets.choices import heading
+from dechirer.desk.work.document import Document
+
+MADE_OF = (
+    ("A border card behind it", "border"),
+    ("A window of its outline", "window"),
+    ("A frame with even webs between its parts", "frame"),
+)
+
+
+class DressBar(QWidget):
+    """The face in front, and buttons that bring something onto it.
+
+    Signals:
+        face_chosen(id): another face is wanted.
+        art_wanted(), words_wanted(), wordings_wanted(): a button was pressed.
+        made_of_wanted(words, kind): something made of the picked item is wanted.
+        again_wanted(art): art of the job is wanted once more, by its id.
+        forget_wanted(): what nothing uses shall be dropped.
+    """
+
+    face_chosen = pyqtSignal(str)
+    art_wanted = pyqtSignal()
+    words_wanted = pyqtSignal()
+    wordings_wanted = pyqtSignal()
+    made_of_wanted = pyqtSignal(str, str)
+    again_wanted = pyqtSignal(str)
+    forget_wanted = pyqtSignal()
+
+    def __init__(self, document: Document, may_forget: Callable[[], bool]) -> None:
+        super().__init__()
+        self.document, self._may_forget = document, may_forget
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(8)
+        self.faces = QComboBox()
+        self.faces.setObjectName("dress-faces")
+        self.faces.setAccessibleName("The face in front of you")
+        self.faces.setMinimumContentsLength(9)
+        self.faces.activated.connect(lambda _row: self.face_chosen.emit(str(self.faces.currentData())))
+        line.addWidget(heading("Face"))
+        line.addWidget(self.faces)
+        tip = "SVG, DXF, PNG, JPEG or a typeface; dropping and pasting do too"
+        line.addWidget(_button("Bring in art…", "bring-art", tip, self.art_wanted.emit))
+        line.addWidget(_button("Words", "add-words", "Words in the middle of this face", self.words_wanted.emit))
+        self.again, self._again_menu = _menu_button("Art again ▾", "art-again")
+        self.again.setToolTip("Art that is in the job already, to be placed once more")
+        self._again_menu.aboutToShow.connect(self._fill_again)
+        line.addWidget(self.again)
+        self.of_button, menu = _menu_button("Made of it ▾", "made-of")
+        for words, kind in MADE_OF:
+            action = menu.addAction(words)
+            if action is not None:
+                action.triggered.connect(lambda _=False, words=words, kind=kind: self.made_of_wanted.emit(words, kind))
+        line.addWidget(self.of_button)
+        tip = "Words that differ from copy to copy"
+        line.addWidget(_button("Wordings…", "wordings", tip, self.wordings_wanted.emit))
+        line.addStretch(1)
+        self.safe = FieldPanel(document, "dress", only=("safe",))
+        self.safe.setMinimumWidth(140)
+        line.addWidget(self.safe)
+
+    def show_plan(self, plan: Plan, face: str, picked: bool) -> None:
+        """Show the faces there are and what can be done; `picked` says whether an item is."""
+        entries = []
+        for spot in plan.dress.spots:
+            count = sum(item.face == spot.id for item in plan.job.dress.items)
+            entries.append((f"{spot.title} ({count})" if count else spot.title, spot.id))
+        if [(self.faces.itemText(row), self.faces.itemData(row)) for row in range(self.faces.count())] != entries:
+            self.faces.clear()
+            for words, id in entries:
+                self.faces.addItem(words, id)
+        self.faces.setCurrentIndex(self.faces.findData(face))
+        self.of_button.setEnabled(picked)
+        self.again.setVisible(bool(plan.job.dress.art or plan.job.dress.fonts))
+        self.safe.show_job()
+
+    def _fill_again(self) -> None:
+        """What has been brought in before, and a way to drop what nothing uses."""
+        menu = self._again_menu
+        menu.clear()
+        for art in self.document.job.dress.art:
+            action = menu.addAction(art.name)
+            if action is not None:
+                action.triggered.connect(lambda _=False, id=art.id: self.again_wanted.emit(id))
+        menu.addSeparator()
+        forget = menu.addAction("Drop what nothing uses")
+        if forget is not None:
+            forget.setEnabled(self._may_forget())
+            forget.triggered.connect(self.forget_wanted.emit)
+
+
+def _button(words: str, name: str, tip: str, run: Callable[[], None]) -> QPushButton:
+    button = QPushButton(words)
+    button.setObjectName(name)
+    button.setToolTip(tip)
+    button.clicked.connect(lambda _=False: run())
+    return button
+
+
+def _menu_button(words: str, name: str) -> tuple[QToolButton, QMenu]:
+    button = QToolButton()
+    button.setObjectName(name)
+    button.setText(words)
+    button.setProperty("quiet", True)
+    button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+    menu = QMenu(button)
+    button.setMenu(menu)
+    return button, menu

@@ -1,0 +1,136 @@
+"""Bringing things onto a face: art and typefaces from files, drops and the clipboard, words, what is made of one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QMimeData, QObject, pyqtSignal
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QFileDialog, QWidget
+
+from dechirer.core.decide.change import Change
+from dechirer.core.dress.brought import Art, FontFile
+from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.edits import forget_unused, place_again, place_art, place_made_of, place_words, take_apart
+from dechirer.core.dress.spots import Spot
+from dechirer.desk.work.document import Document
+from dechirer.desk.work.importing import Importer, contents, takes
+
+
+class Bringing(QObject):
+    """Makes the edits that put something on the face in front.
+
+    Signals:
+        added(item): an item was added, by its id; it is to be picked when its plan is there.
+        refused(text): something could not be brought in.
+    """
+
+    added = pyqtSignal(str)
+    refused = pyqtSignal(str)
+
+    def __init__(
+        self, document: Document, spot: Callable[[], Spot | None], picked: Callable[[], Item | None], parent: QWidget
+    ) -> None:
+        """`spot` gives the face in front, `picked` the picked item."""
+        super().__init__(parent)
+        self.document, self._spot, self._picked, self._window = document, spot, picked, parent
+        self.importer = Importer(parent)
+        self.importer.art_read.connect(self.take_art)
+        self.importer.font_read.connect(self.take_font)
+        self.importer.refused.connect(self.refused.emit)
+
+    # --- from outside ----------------------------------------------------------------------------------------
+
+    def ask_art(self) -> None:
+        """Ask for a file and bring it in."""
+        from dechirer.formats.art.read import ART_FILTER
+
+        name, _ = QFileDialog.getOpenFileName(self._window, "Bring in art", "", ART_FILTER)
+        if name:
+            self.bring_in(Path(name))
+
+    def bring_in(self, path: Path) -> None:
+        """Read a file of art or a typeface and put it on the face."""
+        self.importer.read_file(path, *self._taken())
+
+    def paste(self) -> None:
+        """Bring in what is on the clipboard: SVG, a picture, or files."""
+        clipboard = QGuiApplication.clipboard()
+        mime = clipboard.mimeData() if clipboard is not None else None
+        if mime is None or not takes(mime):
+            self.refused.emit("There is no SVG, picture or file on the clipboard.")
+            return
+        self.bring(mime)
+
+    def bring(self, mime: QMimeData) -> None:
+        """Bring in what was dropped or pasted."""
+        files, data, name = contents(mime)
+        if not files:
+            self.importer.read_data(data, name, *self._taken())
+            return
+        self.importer.read_file(files[0], *self._taken())
+        if len(files) > 1:
+            self.refused.emit(f"One file at a time: {files[0].name} is read, {len(files) - 1} more are not.")
+
+    def _taken(self) -> tuple[set[str], set[str]]:
+        dress = self.document.job.dress
+        return {art.id for art in dress.art}, {font.id for font in dress.fonts}
+
+    def take_art(self, art: Art) -> None:
+        """Put art that was read on the face."""
+        spot = self._spot()
+        if spot is not None:
+            self._add(f"{art.name} brought in", place_art(self.document.job, art, spot))
+
+    def take_font(self, font: FontFile) -> None:
+        """Keep a typeface that was read; the picked words are set in it."""
+        changes = [Change("dress.fonts", (*self.document.job.dress.fonts, font))]
+        item = self._picked()
+        if item is not None and item.words is not None:
+            changes.append(Change(f"dress.items.{item.id}.words.face", font.id))
+        self.document.edit(f"Typeface {font.name}", changes)
+
+    # --- from what is there ----------------------------------------------------------------------------------
+
+    def add_words(self) -> None:
+        """Words in the middle of the face."""
+        spot = self._spot()
+        if spot is not None:
+            self._add("Words", place_words(self.document.job, spot))
+
+    def add_made_of(self, words: str, kind: str) -> None:
+        """Another item made of the picked one: `border`, `window` or `frame`."""
+        item = self._picked()
+        if item is not None:
+            self._add(words, place_made_of(self.document.job, item, kind))
+
+    def add_again(self, art_id: str) -> None:
+        """Art of the job once more."""
+        spot = self._spot()
+        art = next((each for each in self.document.job.dress.art if each.id == art_id), None)
+        if spot is not None and art is not None:
+            self._add(f"{art.name} again", place_again(self.document.job, art, spot))
+
+    def forget(self) -> None:
+        """Drop art and typefaces that nothing uses."""
+        self.document.edit("Unused art dropped", forget_unused(self.document.job))
+
+    def may_forget(self) -> bool:
+        """Whether there is anything that nothing uses."""
+        return bool(forget_unused(self.document.job))
+
+    def take_apart(self, item: Item, count: int) -> None:
+        """Make each outline of an item an item of its own."""
+        if count < 2:
+            self.refused.emit(f"{item.name} is one outline already.")
+            return
+        self.document.edit(f"{item.name} taken apart", take_apart(self.document.job, item, count))
+
+    def _add(self, label: str, changes: tuple[Change, ...]) -> None:
+        """Make an edit that adds an item, and tell which."""
+        before = {item.id for item in self.document.job.dress.items}
+        if self.document.edit(label, changes):
+            new = [item.id for item in self.document.job.dress.items if item.id not in before]
+            if new:
+                self.added.emit(new[-1])
