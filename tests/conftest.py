@@ -14,13 +14,15 @@ from hypothesis import HealthCheck, settings
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import load_demo_job
+from tests.helpers import FUZZ
 
 settings.register_profile(
     "here",
     deadline=None,
-    max_examples=120,
+    max_examples=400 if FUZZ else 100,
     suppress_health_check=list(HealthCheck),
-    derandomize=bool(os.environ.get("CI")),  # the same examples at every run of CI, new ones at every run at a desk
+    derandomize=not FUZZ,  # the same examples at every run; bin/fuzz looks for new ones
+    print_blob=FUZZ,
 )
 settings.load_profile("here")
 

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from dechirer.core.dress.brought import Art, ArtGroup
 from dechirer.core.dress.decisions import Dress, Item, Place, Words
-from dechirer.core.dress.step import Step
+from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from tests.helpers import changed, quick_job
@@ -59,7 +59,7 @@ def words(text: str, **more: Any) -> Words:
 
 def step(kind: str, id: str = "", **more: Any) -> Step:
     """A step."""
-    return Step(id or f"{kind}-1", kind, **lengths(more))  # type: ignore[arg-type]
+    return STEPS[kind].decisions(id or f"{kind}-1", **lengths(more))
 
 
 def dressed(*items: Item, job: Job | None = None, arts: tuple[Art, ...] = (), **more: Any) -> Job:

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from dechirer.core.finding import Finding
+import os
+
+from hypothesis import settings
+from msgspec.structs import replace
+
 from dechirer.core.decide.change import Change
-from dechirer.core.job.edit import apply_changes
-from dechirer.core.job.edit import read_field
+from dechirer.core.finding import Finding
+from dechirer.core.job.attach import attach
+from dechirer.core.job.edit import apply_changes, read_field
 from dechirer.core.job.model import Job
 from dechirer.core.job.new import make_job
 from dechirer.core.length import parse_length
@@ -13,6 +18,13 @@ from dechirer.core.paper.standards import parse_size
 from dechirer.core.plan import Plan, make_plan
 
 IN = 25.4
+FUZZ = bool(os.environ.get("DECHIRER_FUZZ"))
+"""Whether bin/fuzz is looking for new examples."""
+
+
+def examples(number: int) -> settings:
+    """So many examples of a property that is slow to try; bin/fuzz tries more of them."""
+    return settings(max_examples=number * (8 if FUZZ else 1))
 
 
 def quick_job(size: str = "5x7in", *, fold: str = "side-fold", liner: str = "", **more: object) -> Job:
@@ -52,3 +64,17 @@ def mended(job: Job, code: str, number: int = 0) -> Plan:
 def sizes_in(plan: Plan) -> dict[str, tuple[float, float]]:
     """Each piece's width and height in inches."""
     return {piece.id: (piece.width.value / IN, piece.height.value / IN) for piece in plan.construct.pieces}
+
+
+def add(kind: str, job: Job, face: str = "") -> tuple[Change, ...]:
+    """The changes that glue something on: on the front, or on the face of that name, be it there or not."""
+    faces = make_plan(job).construct.tree.faces
+    found = [each for each in faces if not face or each.name == face] or [replace(faces[0], name=face)]
+    return attach(job, kind, found[0])
+
+
+def attached(job: Job, *kinds: str) -> Job:
+    """The job with things glued on its front."""
+    for kind in kinds:
+        job = apply_changes(job, add(kind, job))
+    return job

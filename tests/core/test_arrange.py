@@ -6,9 +6,27 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.dress.edits import FIRST_STEPS, add_step, correct_scale, forget_unused, make_as, move_item, move_step, new_id, other_paper, place_again, place_art, place_at, place_in_middle, place_made_of, place_words, remove_step, ways_for
+from dechirer.core.dress.decisions import MADE
+from dechirer.core.dress.edits import (
+    add_step,
+    correct_scale,
+    forget_unused,
+    make_as,
+    move_item,
+    move_step,
+    new_id,
+    other_paper,
+    place_again,
+    place_art,
+    place_at,
+    place_in_middle,
+    place_made_of,
+    place_words,
+    remove_step,
+    ways_for,
+)
 from dechirer.core.dress.seen import remove_item
-from dechirer.core.dress.decisions import MADE, STEP_KINDS
+from dechirer.core.dress.step import STEPS
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.plan import make_plan
@@ -57,9 +75,8 @@ def test_placing_again_adds_no_second_copy_of_the_art() -> None:
     assert apply_changes(bare, forget_unused(bare)).dress.art == ()
 
 
-@pytest.mark.parametrize("kind", STEP_KINDS)
+@pytest.mark.parametrize("kind", STEPS.ids())
 def test_every_step_begins_with_measures_that_can_be_planned(kind: str) -> None:
-    assert kind in FIRST_STEPS
     job = dressed(item("other", made="guide", width="8 mm"), item(made="window"))
     job = apply_changes(job, add_step(job, job.dress.items[1], kind, "other" if kind == "cut" else None))  # type: ignore[arg-type]
     assert [each.kind for each in job.dress.items[1].steps] == [kind]
@@ -148,7 +165,7 @@ def test_a_known_feature_settles_the_size(shown: float, true: float) -> None:
 
 
 def test_a_field_typed_with_nonsense_keeps_the_old_value() -> None:
-    from dechirer.core.decide.field import FieldError
+    from dechirer.core.decide.refusal import FieldError
 
     job = dressed(item(steps=(step("border", by="2 mm"),)))
     for path, text in (

@@ -9,11 +9,10 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.construct.kinds.concertina import split_into_sections
-from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.card.folding import fold
+from dechirer.core.construct.kinds.concertina import split_into_sections
 from dechirer.core.construct.rim import chord_at, find_hinge_height, with_rim
-from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
+from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.job.papers import add_paper, remove_paper, why_kept
@@ -22,7 +21,7 @@ from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import bounds
 from dechirer.core.shape.silhouettes import unit_outline
 from dechirer.demo import DEMOS, load_demo_job
-from tests.helpers import IN, changed, codes, finding, mended, quick_job, typed
+from tests.helpers import IN, add, changed, codes, finding, mended, quick_job, typed
 
 
 def test_a_gate_has_two_half_doors_that_meet_a_gap_apart() -> None:
@@ -167,7 +166,7 @@ def test_tabs_that_do_not_hold_and_paper_that_does_not_stand() -> None:
 
 
 def with_layer(job: Job, face: str = "front") -> Job:
-    return apply_changes(job, add_layer(job, face))
+    return apply_changes(job, add("layers", job, face))
 
 
 def test_a_layer_leaves_equal_borders() -> None:
@@ -201,7 +200,7 @@ def test_a_layer_on_a_face_another_construction_lacks_is_kept_and_said() -> None
 
 def test_a_window_has_a_backer_behind_it() -> None:
     job = quick_job("5x7in")
-    job = apply_changes(job, add_window(job))
+    job = apply_changes(job, add("window", job))
     plan = make_plan(job)
     backer = plan.construct.piece("backer")
     assert backer is not None
@@ -226,7 +225,7 @@ def test_a_window_has_a_backer_behind_it() -> None:
 )
 def test_a_window_that_leaves_no_frame(path: str, text: str, code: str) -> None:
     job = quick_job("5x7in")
-    job = typed(apply_changes(job, add_window(job)), path, text)
+    job = typed(apply_changes(job, add("window", job)), path, text)
     assert code in codes(make_plan(job))
     if path != "construct.window.drop":
         assert code not in codes(mended(job, code))
@@ -234,7 +233,7 @@ def test_a_window_that_leaves_no_frame(path: str, text: str, code: str) -> None:
 
 def test_offers_say_what_each_construction_would_cost() -> None:
     offers = {offer.kind: offer for offer in make_offers(quick_job("5x7in", count=4))}
-    assert set(offers) == set(KINDS)
+    assert set(offers) == set(CONSTRUCTIONS.ids())
     assert (offers["side-fold"].width, offers["side-fold"].height) == pytest.approx((254.0, 177.8))
     assert (offers["side-fold"].sheets, offers["flat"].sheets) == (4, 2)
     assert not offers["top-fold"].fits  # 14 in is longer than the mat
@@ -246,7 +245,7 @@ def test_papers_come_and_go() -> None:
     more = apply_changes(job, add_paper(job, "card"))
     assert more.brief.papers[-1].name == "card 2"
     assert more.brief.base_paper == "card-2"
-    assert why_kept(more, "liner-paper") == "The liner is made of it."
+    assert why_kept(more, "liner-paper") == "Liner is made of it."
     assert why_kept(more, "card-2") == ""
     fewer = apply_changes(more, remove_paper(more, "card-2"))
     assert fewer.brief.base_paper == "card"
@@ -261,7 +260,7 @@ def thin(job: Job) -> Job:
 
 
 def with_envelope(job: Job, style: str) -> Job:
-    return changed(apply_changes(job, add_envelope(job)), construct__envelope__style=style)
+    return changed(apply_changes(job, add("envelope", job)), construct__envelope__style=style)
 
 
 def test_hexagon_flaps() -> None:
@@ -354,7 +353,7 @@ def test_an_iso_card_does_not_go_into_the_american_envelope_of_that_size() -> No
 
 
 def with_slits(job: Job) -> Job:
-    return apply_changes(job, add_slits(job))
+    return apply_changes(job, add("slits", job))
 
 
 @pytest.mark.parametrize("style", ["straight", "scalloped"])

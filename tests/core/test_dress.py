@@ -7,22 +7,24 @@ import math
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 from scipy.spatial.transform import Rotation
 
 from dechirer.core.card.folding import fold
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.decisions import slots_of
+from dechirer.core.dress.decisions import Wordings
 from dechirer.core.dress.edits import place_made_of, take_apart
 from dechirer.core.dress.spots import fit_rings
-from dechirer.core.dress.decisions import Wordings
-from dechirer.core.decide.change import Change
+from dechirer.core.dress.step import STEPS
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
 from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import load_demo_job
 from tests.dressing import art, box_path, dressed, item, square, step, words
-from tests.helpers import IN, changed, finding, quick_job, typed
+from tests.helpers import IN, changed, examples, finding, quick_job, typed
 
 
 def placed(plan: Plan, id: str = "thing") -> tuple[float, float, float, float]:
@@ -101,7 +103,7 @@ def test_items_lie_where_their_relations_put_them(place: dict, left: float, top:
 
 
 @given(st.sampled_from(["left", "right", "middle", "fold", "edge"]), st.floats(60, 200), st.floats(60, 200))
-@settings(max_examples=25)
+@examples(25)
 def test_relations_hold_when_the_card_changes(across: str, width: float, height: float) -> None:
     job = dressed(item(across=across, x="4 mm", down="bottom", y="6 mm", paper="liner-paper"))
     job = typed(typed(job, "brief.width", f"{width:.1f} mm"), "brief.height", f"{height:.1f} mm")
@@ -434,9 +436,10 @@ def test_broken_paths_give_nothing_and_say_so() -> None:
     st.floats(1, 60),
     st.sampled_from(["border", "round", "relief", "bridge", "lift", "tidy", "fit"]),
 )
-@settings(max_examples=60)
+@examples(60)
 def test_any_measure_of_any_step_can_be_planned(by: float, width: float, kind: str) -> None:
-    by = max(-200.0, min(by, 400.0))
+    field = slots_of(STEPS[kind].decisions)["by"].field
+    by = max(field.least or 0.0, min(by, field.most or 0.0))
     recipe = (step("border", by="2 mm"), step(kind, id="second", by=f"{by:.2f} mm"))
     plan = make_plan(dressed(item(width=f"{width:.2f} mm", steps=recipe, made="window")))
     assert plan.dress.item("thing") is not None

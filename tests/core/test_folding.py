@@ -10,14 +10,13 @@ from hypothesis import strategies as st
 from msgspec import structs
 from scipy.spatial.transform import Rotation
 
-from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.card.folding import fold, fold_steps, hinge_axis, pressed, rotation
 from dechirer.core.card.panels import Face, PanelTree, sense_seen_from
-from dechirer.core.job.attach import add_layer, add_window
+from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.outline import area, bounds
-from tests.helpers import quick_job
+from tests.helpers import add, quick_job
 
 AXIS_Z = -0.2
 
@@ -31,8 +30,8 @@ def tree_of(name: str) -> PanelTree:
     return structs.replace(tree, hinges=hinges)
 
 
-TREES = {name: tree_of(name) for name in KINDS}
-FOLDED = [name for name in KINDS if name != "flat"]
+TREES = {name: tree_of(name) for name in CONSTRUCTIONS.ids()}
+FOLDED = [name for name in CONSTRUCTIONS.ids() if name != "flat"]
 
 
 @given(st.sampled_from(FOLDED), st.floats(0, 1), st.floats(-300, 300), st.floats(-300, 300), st.floats(-5, 5))
@@ -70,8 +69,8 @@ def test_closed_panels_lie_within_the_closed_outline(name: str) -> None:
 def test_closed_layers_do_not_run_through_each_other(name: str) -> None:
     """Where two slabs of the closed card lie over each other, their heights do not overlap."""
     job = quick_job("5x7in", fold=name, liner="1/16")
-    window = () if name == "money-holder" else add_window(job)  # it would cut through the straps
-    construct = make_plan(apply_changes(job, [*window, *add_layer(job, "back")])).construct
+    window = () if name == "money-holder" else add("window", job)  # it would cut through the straps
+    construct = make_plan(apply_changes(job, [*window, *add("layers", job, "back")])).construct
     poses = fold(pressed(construct.tree), 1.0)
     placed = []
     for slab in construct.slabs:
@@ -96,7 +95,7 @@ def test_area_is_kept(name: str) -> None:
         assert piece.area == pytest.approx(panels + fallen, rel=1e-6)
 
 
-@pytest.mark.parametrize("name", list(KINDS))
+@pytest.mark.parametrize("name", CONSTRUCTIONS.ids())
 def test_unfolded_is_the_flat_sheet(name: str) -> None:
     for pose in fold(TREES[name], 0.0).values():
         assert pose((3.0, 4.0, 5.0)) == pytest.approx((3.0, 4.0, 5.0), abs=1e-9)
@@ -120,7 +119,7 @@ def seen_axes(tree: PanelTree, face: Face, closed: float) -> tuple[np.ndarray, n
     return right - origin, down - origin, out
 
 
-@pytest.mark.parametrize("name", list(KINDS))
+@pytest.mark.parametrize("name", CONSTRUCTIONS.ids())
 def test_words_read_upright_and_unmirrored_on_every_face(name: str) -> None:
     # Seen by whom it faces, right x down must point away from the reader (y down), whatever the fold does to it.
     tree = TREES[name]

@@ -10,21 +10,18 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.construct.kinds.flap_row import place_motifs
 from dechirer.core.card.folding import fold, pressed
-from dechirer.core.construct.attachments.stack import stack_levels
-from dechirer.core.job.attach import add_motif, add_peel, add_stack, remove_motif
-from dechirer.core.construct.kinds.flap_row import FlapRow, Motif
-from dechirer.core.construct.attachments.stack import LayerStack
-from dechirer.core.job.edit import apply_changes
-from dechirer.core.decide.field import FieldError
-from dechirer.core.job.edit import read_field, show_field
-from dechirer.core.job.model import Job
+from dechirer.core.construct.attachments.stack import LayerStack, stack_levels
+from dechirer.core.construct.kinds.flap_row import FlapRow, Motif, place_motifs
+from dechirer.core.decide.change import take_off
+from dechirer.core.decide.refusal import FieldError
+from dechirer.core.job.edit import apply_changes, read_field, show_field
+from dechirer.core.job.model import Job, JobError
 from dechirer.core.length import make_length, parse_length
 from dechirer.core.paper.banknotes import find_banknote, load_banknotes, roll_diameter
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.outline import bounds
-from tests.helpers import changed, codes, finding, mended, quick_job, typed
+from tests.helpers import add, changed, codes, finding, mended, quick_job, typed
 
 
 def money(size: str = "5x4in", **values: object) -> Job:
@@ -50,7 +47,9 @@ def test_banknotes_by_name_and_by_size() -> None:
     assert (note.width.mm / 25.4, note.height.mm / 25.4) == pytest.approx((6.14, 2.61), abs=1e-3)
     assert find_banknote(72, 133) is not None
     assert {each.name for each in load_banknotes()} >= {"5 euro", "10 euro", "20 euro", "50 euro", "US dollar"}
-    assert typed(job, "construct.money_holder.note", "6 x 3 in").construct.money_holder.note.width.mm == pytest.approx(152.4)
+    assert typed(job, "construct.money_holder.note", "6 x 3 in").construct.money_holder.note.width.mm == pytest.approx(
+        152.4
+    )
     with pytest.raises(FieldError):
         read_field(job, "construct.money_holder.note", "a fiver")
 
@@ -117,7 +116,7 @@ def test_a_row_is_spread_by_equal_gaps(sizes: list[float], length: float) -> Non
     motifs = tuple(
         Motif(f"m-{n}", "disc", make_length(size, "mm"), make_length(size, "mm")) for n, size in enumerate(sizes)
     )
-    spots = place_motifs(FlapRow(motifs), length, 80.0)
+    spots = place_motifs(FlapRow(motifs=motifs), length, 80.0)
     boxes = [bounds(spot.outline) for spot in spots]
     gaps = [second.left - first.right for first, second in itertools.pairwise(boxes)]
     assert gaps == pytest.approx([gaps[0]] * len(gaps), abs=0.02)
@@ -155,19 +154,15 @@ def test_the_edge_follows_the_row_at_its_distance() -> None:
     assert (box.width, box.height) == pytest.approx((9 * 25.4, 2.8 * 25.4), abs=1e-6)
 
 
-def test_motifs_come_and_go() -> None:
+def test_motifs_go_and_the_last_one_stays() -> None:
     job = quick_job("9x2.8in", fold="flap-row")
-    more = apply_changes(job, add_motif(job))
-    assert len(more.construct.flap_row.motifs) == 6
-    assert len({motif.id for motif in more.construct.flap_row.motifs}) == 6
-    assert "construct.motifs-too-close" not in codes(make_plan(more))
-    fewer = apply_changes(more, [remove_motif(more, "motif-1")])
-    assert fewer.construct.flap_row.motifs[0].id == "motif-2"
-    one = apply_changes(job, [remove_motif(job, name) for name in ("motif-1",)])
-    for name in ("motif-2", "motif-3", "motif-4", "motif-5"):
-        one = apply_changes(one, [remove_motif(one, name)])
-    assert len(one.construct.flap_row.motifs) == 1  # the last one stays
-    assert make_plan(one).construct.pieces
+    path = "construct.flap_row.motifs"
+    for name in ("motif-1", "motif-2", "motif-3", "motif-4"):
+        job = apply_changes(job, [take_off(job, f"{path}.{name}")])
+    assert [motif.id for motif in job.construct.flap_row.motifs] == ["motif-5"]
+    assert make_plan(job).construct.pieces
+    with pytest.raises(JobError, match="motifs"):
+        apply_changes(job, [take_off(job, f"{path}.motif-5")])
 
 
 @pytest.mark.parametrize("shape", ["rectangle", "hexagon", "disc", "heart"])
@@ -196,7 +191,7 @@ def test_a_stack_steps_evenly_all_round(shape: str) -> None:
 
 
 def test_a_stack_by_a_list_of_insets() -> None:
-    job = apply_changes(quick_job(), add_stack(quick_job(), "front"))
+    job = apply_changes(quick_job(), add("stack", quick_job(), "front"))
     listed = typed(job, "construct.stack.insets", "0 mm; 5 mm; 20 mm; 30 mm")
     assert listed.construct.stack is not None
     assert listed.construct.stack.count == 4  # a list and its count agree
@@ -210,14 +205,14 @@ def test_a_stack_by_a_list_of_insets() -> None:
 
 
 def test_a_stack_is_as_thick_as_its_layers_and_foam() -> None:
-    job = apply_changes(quick_job(), add_stack(quick_job(), "front"))
+    job = apply_changes(quick_job(), add("stack", quick_job(), "front"))
     for paper in ("card", "liner-paper"):
         job = typed(job, f"brief.papers.{paper}.thickness", "0.25 mm")
     assert make_plan(job).construct.closed_thickness.value == pytest.approx(2 * 0.25 + 6 * 0.25 + 2 * 2.0)
 
 
 def test_peeling_cuts_the_front_only_by_half() -> None:
-    job = apply_changes(quick_job(), add_peel(quick_job()))
+    job = apply_changes(quick_job(), add("peel", quick_job()))
     plan = make_plan(job)
     kiss = [line for line in plan.construct.pieces[0].lines if line.operation == "kiss"]
     assert [line.role for line in kiss] == ["peel"]

@@ -8,11 +8,11 @@ import pytest
 import svgelements
 from msgspec.structs import replace
 
-from dechirer.core.job.edit import apply_changes
 from dechirer.core.brief.machine import load_machines
+from dechirer.core.card.operations import OPERATION
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.plan import make_plan
-from dechirer.core.run.tools import VERBS
 from dechirer.formats.outputs.mat_svg import write_mat_svg
 from tests.dressing import dressed, item, words
 from tests.helpers import changed, finding, mended
@@ -48,7 +48,7 @@ def test_a_pen_shares_its_holder_with_the_point_and_costs_a_change() -> None:
 def test_a_tool_that_is_not_owned_stops_the_job_and_can_be_owned(made: str, tool: str) -> None:
     job = changed(dressed(item(made=made)), run__tools=("thin-card-blade", "creasing-point"))
     found = finding(make_plan(job), "run.tool-missing")
-    assert VERBS[made][0] in found.reason
+    assert OPERATION[made].verb in found.reason
     assert tool in mended(job, "run.tool-missing").job.run.tools
 
 
@@ -71,7 +71,7 @@ def test_a_machine_profile_from_before_pens_learns_that_a_holder_takes_one() -> 
 
 def test_the_mats_file_keeps_inks_apart_and_at_true_size() -> None:
     plan = make_plan(inked())
-    text = write_mat_svg(plan.lay.layouts[0], plan.job.brief.machine, title="inks")
+    text = write_mat_svg(plan.lay.layouts[0], plan).decode()
     groups = [
         (each.get("data-operation"), each.get("stroke"))
         for each in ElementTree.fromstring(text).iter(f"{SVG}g")

@@ -8,13 +8,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.decide.change import Change
-from dechirer.core.job.edit import apply_changes, get_field
-from dechirer.core.decide.field import FieldError
-from dechirer.core.job.edit import read_field, show_field
-from dechirer.core.job.history import History
 from dechirer.core.brief.machine import load_machines
-from dechirer.core.job.model import Job, JobError, make_schema, read_job_json, write_job_json
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.refusal import FieldError
+from dechirer.core.job.edit import apply_changes, get_field, read_field, show_field
+from dechirer.core.job.history import History
+from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
+from dechirer.core.job.schema import make_schema
 from dechirer.demo import load_demo_job
 from tests.helpers import changed, quick_job, typed
 

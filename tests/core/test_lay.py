@@ -8,8 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dechirer.core.job.edit import apply_changes
-from dechirer.core.lay.decisions import set_loading
-from dechirer.core.lay.decisions import Pin
+from dechirer.core.lay.decisions import Pin, set_loading
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, pin_layout, snap_to, unpin_layout
 from dechirer.core.plan import Plan, make_plan
@@ -95,7 +94,7 @@ def test_a_long_job_counts_equal_mats_instead_of_repeating_them() -> None:
 
 def test_inside_up_mirrors_the_sheet_and_says_so() -> None:
     job = quick_job("5x7in")
-    over = make_plan(apply_changes(job, [set_loading(job, "card", face="inside-up")]))
+    over = make_plan(apply_changes(job, [set_loading(job.lay, "card", face="inside-up")]))
     (layout,) = over.lay.layouts
     assert layout.face == "inside-up"
     assert next(layout.placements[0].lines()).sense == "valley"
@@ -107,12 +106,12 @@ def test_pinned_pieces_stay_and_the_rest_keeps_clear() -> None:
     target = layout.placements[-1]
     moved = move_placement(layout, target.id, 200.0, 190.0)
     assert explain_obstacle(layout, moved, job.lay.spacing.mm, "in") == ""
-    pinned = apply_changes(job, [pin_layout(job, layout, moved)])
+    pinned = apply_changes(job, [pin_layout(job.lay, layout, moved)])
     plan = make_plan(pinned)
     assert_sound(plan)
     boxes = [(each.box.left, each.box.top) for each in plan.lay.layouts[0].placements if each.pinned]
     assert (200.0, 190.0) in boxes
-    assert make_plan(apply_changes(pinned, [unpin_layout(pinned, plan.lay.layouts[0])])).lay == make_plan(job).lay
+    assert make_plan(apply_changes(pinned, [unpin_layout(pinned.lay, plan.lay.layouts[0])])).lay == make_plan(job).lay
 
 
 def test_collisions_are_refused_in_words() -> None:

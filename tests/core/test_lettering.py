@@ -7,14 +7,15 @@ import math
 import pytest
 import shapely
 import uharfbuzz
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from dechirer.core.dress.decisions import Words
 from dechirer.core.dress.words.lettering import Lettering, find_gap, find_tightest, set_words
 from dechirer.core.dress.words.typefaces import FOLDER, SHIPPED, FontError, find_typeface, open_font
-from dechirer.core.dress.decisions import Words
 from dechirer.core.length import parse_length
+from tests.helpers import examples
 
 OUTLINES = [face.id for face in SHIPPED if face.style != "line"]
 LINES = [face.id for face in SHIPPED if face.style == "line"]
@@ -96,7 +97,7 @@ def test_rows_keep_clear_space_between_their_inks() -> None:
     assert ink(lower)[1] - ink(upper)[3] == pytest.approx(4.5, abs=1e-6)
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(
     st.sampled_from(OUTLINES),
     st.text("abdeghklmnoprstuwy", min_size=1, max_size=9),
@@ -133,7 +134,7 @@ def test_words_along_an_arc_stand_upright_on_it() -> None:
     assert turned[2] == pytest.approx(0, abs=0.02)
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(st.sampled_from(OUTLINES), st.text("abcdeghmnopqrsu", min_size=2, max_size=7), st.floats(0.1, 0.6))
 def test_joined_letters_overlap_by_what_is_asked(face: str, text: str, overlap: float) -> None:
     found = lettered(words(text, face, joined=True, overlap=f"{overlap} mm", size="30 mm"))
@@ -198,7 +199,7 @@ def test_a_broken_font_says_so() -> None:
         open_font(b"OTTO" + b"\x00" * 60, "x.otf")
 
 
-@settings(max_examples=80)
+@examples(80)
 @given(st.text(max_size=20), st.sampled_from([*OUTLINES, *LINES]), st.sampled_from(["size", "band", "circle", "arc"]))
 def test_any_text_is_set_or_refused(text: str, face: str, fit: str) -> None:
     try:

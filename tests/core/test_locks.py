@@ -5,12 +5,12 @@ from __future__ import annotations
 import pytest
 import shapely
 
-from dechirer.core.construct.checks import FOLD_SAMPLES
-from dechirer.core.construct.kinds.collar import paper_left
-from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.card.fold import Fold
 from dechirer.core.card.folding import fold, fold_steps
 from dechirer.core.card.hidden import find_collision
-from dechirer.core.card.fold import Fold
+from dechirer.core.construct.checks.closing import FOLD_SAMPLES
+from dechirer.core.construct.kinds.collar import paper_left
+from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
@@ -108,7 +108,7 @@ def test_a_top_flap_folds_in_its_turn(closes: str) -> None:
     assert face.to_flat.turn_deg == pytest.approx(180)  # read upside down on the sheet, as it folds down over the top
 
 
-@pytest.mark.parametrize("kind", list(KINDS))
+@pytest.mark.parametrize("kind", CONSTRUCTIONS.ids())
 def test_nothing_runs_through_anything_while_folding(kind: str) -> None:
     construct = make_plan(quick_job("5x7in", fold=kind)).construct
     steps = max(1, len(fold_steps(construct.tree)))

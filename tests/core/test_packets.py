@@ -6,18 +6,18 @@ import pytest
 import shapely
 import shapely.affinity
 
-from dechirer.core.construct.kinds.concertina import skyline
-from dechirer.core.construct.envelope_checks import find_named_envelope
-from dechirer.core.construct.envelope_shapes import STYLES, lay_out_envelope, reach_of
 from dechirer.core.card.folding import fold
-from dechirer.core.job.attach import add_bought, add_envelope
-from dechirer.core.job.edit import apply_changes
-from dechirer.core.decide.field import FieldError
-from dechirer.core.job.edit import read_field
+from dechirer.core.construct.envelope_shapes import lay_out_envelope, reach_of
+from dechirer.core.construct.envelopes.bought import Bought
+from dechirer.core.construct.kinds.concertina import skyline
+from dechirer.core.construct.specs import ENVELOPES
+from dechirer.core.decide.refusal import FieldError
+from dechirer.core.job.edit import apply_changes, read_field
 from dechirer.core.job.model import Job
+from dechirer.core.paper.envelopes import find_named_envelope
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.outline import bounds
-from tests.helpers import IN, changed, codes, finding, mended, quick_job, typed
+from tests.helpers import IN, add, changed, codes, finding, mended, quick_job, typed
 
 
 @pytest.mark.parametrize("top", ["dunes", "waves", "roofs"])
@@ -71,7 +71,7 @@ def test_a_packet_that_sticks_out_is_said_and_mended() -> None:
 
 
 def envelope(size: str = "4.25x5.5in", **values: object) -> Job:
-    job = apply_changes(quick_job(size, fold="flat"), add_envelope(quick_job(size)))
+    job = apply_changes(quick_job(size, fold="flat"), add("envelope", quick_job(size)))
     return changed(job, **{f"construct__envelope__{name}": value for name, value in values.items()})
 
 
@@ -92,7 +92,7 @@ def test_a_fold_over_envelope() -> None:
     assert plan.figures["envelope.overlap"].value > 0
 
 
-@pytest.mark.parametrize("style", STYLES)
+@pytest.mark.parametrize("style", ENVELOPES.ids())
 def test_an_inlay_keeps_its_margin_all_round(style: str) -> None:
     plan = make_plan(envelope("5x5in", style=style, inlay="card"))
     inlay, made = plan.construct.piece("inlay"), plan.construct.envelope
@@ -113,7 +113,7 @@ def test_which_styles_fit_is_said_where_one_does_not() -> None:
     assert found.element == "envelope"
     assert any(mend.label == "Use glued side flaps" for mend in found.mends)
     assert "lay.piece-too-large" not in codes(mended(job, "lay.piece-too-large"))
-    assert {lay_out_envelope(style, 100.0, 80.0, 292.0)[2] for style in STYLES} == {80.0, 100.0}
+    assert {lay_out_envelope(style, 100.0, 80.0, 292.0).body for style in ENVELOPES.ids()} == {80.0, 100.0}
 
 
 def test_bought_envelopes_by_name() -> None:
@@ -124,15 +124,15 @@ def test_bought_envelopes_by_name() -> None:
     assert a2 is not None
     assert (a2.width / IN, a2.height / IN) == pytest.approx((4.375, 5.75))
     # From memory: an ISO A6 card (148 mm) does not go into an American A2 envelope (about 146 mm).
-    job = changed(typed(quick_job(), "brief.width", "a6"), construct__bought="US A2")
+    job = changed(typed(quick_job(), "brief.width", "a6"), construct__bought=Bought("US A2"))
     assert finding(make_plan(job), "construct.card-larger-than-envelope").severity == "stop"
-    assert "construct.card-larger-than-envelope" not in codes(make_plan(changed(job, construct__bought="C6")))
-    added = apply_changes(job, add_bought(job))
-    assert added.construct.bought == "C6"
+    assert "construct.card-larger-than-envelope" not in codes(make_plan(changed(job, construct__bought=Bought("C6"))))
+    added = apply_changes(job, add("bought", job))
+    assert added.construct.bought == Bought("C6")
 
 
 def test_a_thick_card_is_too_thick_for_an_envelope_it_would_go_into_flat() -> None:
-    job = changed(quick_job("4.25x5.5in"), construct__bought="US A2")
+    job = changed(quick_job("4.25x5.5in"), construct__bought=Bought("US A2"))
     assert "construct.card-larger-than-envelope" not in codes(make_plan(job))
     thick = typed(job, "brief.papers.card.thickness", "2 mm")
     assert "mm thick" in finding(make_plan(thick), "construct.card-larger-than-envelope").reason

@@ -11,12 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dechirer.core.dress.drawn import Drawn, Part
-from dechirer.core.dress.recipe import Kitchen, cook
 from dechirer.core.dress.outline import items_of
-from dechirer.core.dress.step import STEPS, describe
+from dechirer.core.dress.recipe import cook
+from dechirer.core.dress.step import STEPS, Step, describe
 from dechirer.core.dress.tidying import count_nodes, tidy
-from dechirer.core.dress.decisions import STEP_KINDS
-from dechirer.core.dress.step import Step
 from dechirer.core.length import parse_length
 from dechirer.core.shape.affine import Affine
 
@@ -27,7 +25,7 @@ DISC = shapely.Point(40, 10).buffer(5, 32)
 
 def step(kind: str, **more: object) -> Step:
     lengths = {name: parse_length(str(value)) if name in ("by", "to") else value for name, value in more.items()}
-    return Step(f"{kind}-1", kind, **lengths)  # type: ignore[arg-type]
+    return STEPS[kind].decisions(f"{kind}-1", **lengths)
 
 
 def drawn(*areas: shapely.Polygon, lines: tuple[shapely.LineString, ...] = ()) -> Drawn:
@@ -35,16 +33,15 @@ def drawn(*areas: shapely.Polygon, lines: tuple[shapely.LineString, ...] = ()) -
 
 
 def cooked(start: Drawn, *steps: Step, others: dict[str, Drawn] | None = None) -> Drawn:
-    return cook(start, steps, Kitchen(others or {}))
+    return cook(start, steps, others or {})
 
 
 def remarks(done: Drawn) -> set[str]:
-    return {code for code, _, _ in done.remarks}
+    return {remark.code for remark in done.remarks}
 
 
 def test_every_kind_of_step_is_described_and_can_be_run_on_anything() -> None:
-    assert set(STEPS) == set(STEP_KINDS)
-    for kind in STEP_KINDS:
+    for kind in STEPS.ids():
         assert STEPS[kind].about.endswith(".")
         assert describe(step(kind), "mm", {})
         for start in (Drawn(), drawn(BOX), drawn(RING, DISC), drawn(lines=(shapely.LineString([(0, 0), (9, 9)]),))):
@@ -77,7 +74,7 @@ def test_merging_finds_the_least_border_and_says_it() -> None:
     done = cooked(drawn(shapely.box(0, 0, 10, 10), shapely.box(13, 0, 23, 10)), step("merge", by="0.1 mm"))
     assert len(done.areas) == 1
     assert "merged" in remarks(done)
-    assert "1.50 mm" in done.remarks[0][1]  # half of a gap of 3
+    assert "1.50 mm" in done.remarks[0].words  # half of a gap of 3
 
 
 def test_cutting_joining_and_what_does_not_touch() -> None:
@@ -224,4 +221,4 @@ def test_needless_nodes_go_and_the_outline_stays_within_a_fiftieth(count: int) -
 
 def test_moving_keeps_remarks_in_place() -> None:
     done = drawn(BOX).with_remark("few", "words", (1.0, 2.0)).moved(Affine(e=10))
-    assert done.remarks[0][2] == (11.0, 2.0)
+    assert done.remarks[0].place == (11.0, 2.0)

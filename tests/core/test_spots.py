@@ -10,13 +10,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dechirer.core.dress.spots import fit_rings, fold_side, region_of
-from dechirer.core.job.attach import add_envelope, add_layer, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.affine import Affine
 from dechirer.demo import DEMOS, load_demo_job
-from tests.helpers import quick_job
+from tests.helpers import add, quick_job
 
 
 def spots(job: Job) -> tuple[Plan, dict]:
@@ -25,7 +24,7 @@ def spots(job: Job) -> tuple[Plan, dict]:
 
 
 def test_the_cards_faces_come_first_then_those_of_what_is_glued_in() -> None:
-    job = apply_changes(quick_job("5x7in", liner="1/16"), add_layer(quick_job("5x7in", liner="1/16"), "front"))
+    job = apply_changes(quick_job("5x7in", liner="1/16"), add("layers", quick_job("5x7in", liner="1/16"), "front"))
     _, found = spots(job)
     assert list(found)[:4] == ["front", "inside left", "inside right", "back"]
     assert {"liner/inside right", "layer-1/front"} <= set(found)
@@ -35,13 +34,13 @@ def test_the_cards_faces_come_first_then_those_of_what_is_glued_in() -> None:
 
 def test_an_envelopes_faces_can_be_dressed_too() -> None:
     job = quick_job("5x7in")
-    _, found = spots(apply_changes(job, add_envelope(job)))
+    _, found = spots(apply_changes(job, add("envelope", job)))
     assert any(name.startswith("envelope/") for name in found)
 
 
 def test_an_opening_of_the_build_is_no_place_for_anything() -> None:
     job = quick_job("5x7in", liner="1/16")
-    plan, found = spots(apply_changes(job, add_window(job)))
+    plan, found = spots(apply_changes(job, add("window", job)))
     front = found["front"]
     assert len(front.holes) == 1
     region = region_of(front, "panel", 5.0, plan.construct)

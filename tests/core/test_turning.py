@@ -11,17 +11,18 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from shapely import affinity
 
+from dechirer.core.card.assembly import Slab
 from dechirer.core.card.folding import fold
 from dechirer.core.card.hidden import find_collision, hidden_share, visible_part
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
-from dechirer.core.card.assembly import Slab
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.algebra import cut_away, keep_within, merge, offset
 from dechirer.core.shape.outline import area, bounds, clockwise, rectangle
 from dechirer.core.shape.silhouettes import unit_outline
 from dechirer.core.shape.turning import find_best_turn, find_smallest_square
-from tests.helpers import codes, quick_job, typed
+from tests.helpers import add, codes, quick_job, typed
 
 SHAPES = ("rectangle", "disc", "hexagon", "octagon", "kite", "heart", "hut", "cloud", "gull", "tag", "bar")
 points = st.lists(st.tuples(st.floats(-100, 100), st.floats(-100, 100)), min_size=3, max_size=25)
@@ -151,11 +152,8 @@ def test_panels_that_run_through_each_other_are_found() -> None:
 
 
 def test_a_layer_behind_the_skyline_is_said() -> None:
-    from dechirer.core.job.attach import add_layer
-    from dechirer.core.job.edit import apply_changes
-
     job = typed(quick_job("4x6in", fold="concertina"), "construct.concertina.step", "1/2")
-    hidden = apply_changes(job, add_layer(job, "panel 3"))
+    hidden = apply_changes(job, add("layers", job, "panel 3"))
     assert "construct.layer-hidden" in codes(make_plan(hidden))
     level = typed(hidden, "construct.concertina.step", "0")  # all equal: it is read opened, so nothing is said
     assert "construct.layer-hidden" not in codes(make_plan(level))

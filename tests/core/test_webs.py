@@ -9,13 +9,14 @@ import pyclipper
 import pytest
 import shapely
 import svgelements
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import connected_components
 
 from dechirer.core.shape.curves import PathError, Run, areas_of, cut_into_dashes, flatten, outline_of_lines
 from dechirer.core.shape.webs import even_webs, find_narrow, grow, joining_offset, narrowest, opened, tie_islands
+from tests.helpers import examples
 
 coordinates = st.floats(-80, 80, allow_nan=False, allow_infinity=False)
 
@@ -239,7 +240,7 @@ def test_points_that_are_no_place_on_paper_are_refused(text: str) -> None:
         flatten(text)
 
 
-@settings(max_examples=400)
+@examples(400)
 @given(st.text(alphabet="MLCZ 0123456789.-e", max_size=60))
 def test_any_text_is_a_path_or_is_refused(text: str) -> None:
     try:

@@ -13,10 +13,10 @@ from pytestqt.qtbot import QtBot
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan
 from dechirer.desk.room import Room
-from dechirer.desk.settings import Settings
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.window import MainWindow
+from dechirer.desk.work.settings import Settings
 
 
 class Desk:

@@ -55,7 +55,7 @@ def texts(desk: Desk, view: str) -> list[str]:
     return [item.text for item in display.items if isinstance(item, Dimension)]
 
 
-@pytest.mark.parametrize("kind", list(KINDS))
+@pytest.mark.parametrize("kind", CONSTRUCTIONS.ids())
 def test_every_construction_is_chosen_from_its_drawing(open_desk: Callable[[Job], Desk], kind: str) -> None:
     desk = open_desk(quick_job("4x5in", fold="flat" if kind != "flat" else "gate"))
     desk.qtbot.waitUntil(lambda: bool(desk.room.document.offers), timeout=15_000)
@@ -98,7 +98,7 @@ def test_a_window_is_added_typed_on_and_taken_off(desk: Desk) -> None:
     assert any(isinstance(item, Shape) and len(item.paths) == 2 for item in display.items)  # a hole to look through
     choose(desk, "choice-construct.window.paper", 2)
     assert desk.settle().construct.piece("backer").paper == "kite-orange"  # type: ignore[union-attr]
-    desk.click("extra-off-window")
+    desk.click("take-off-construct.window")
     assert desk.settle().construct.piece("backer") is None
     desk.click("button-undo")
     assert desk.settle().construct.piece("backer") is not None
@@ -118,7 +118,7 @@ def test_layers_are_stacked_recoloured_and_taken_off(desk: Desk) -> None:
     assert desk.settle().figures["layer-1.width"].text() == "4 1/2 in"
     choose(desk, "choice-construct.layers.layer-2.paper", 3)
     assert desk.settle().construct.piece("layer-2").paper == "reed-green"  # type: ignore[union-attr]
-    desk.click("extra-off-layer-1")
+    desk.click("take-off-construct.layers.layer-1")
     assert [piece.id for piece in desk.settle().construct.pieces] == ["base", "liner", "layer-2"]
 
 
@@ -134,7 +134,7 @@ def test_an_insert_in_slits_and_its_style(desk: Desk) -> None:
     scalloped = next(line for line in desk.settle().construct.pieces[0].lines if line.role == "slit")
     assert len(straight.paths[0]) == 2
     assert len(scalloped.paths[0]) > 8
-    desk.click("extra-off-insert")
+    desk.click("take-off-construct.slits")
     assert desk.settle().construct.piece("insert") is None
 
 
@@ -142,7 +142,7 @@ def test_an_envelope_is_folded_on_its_own(desk: Desk) -> None:
     desk.station("construct")
     add(desk, "Envelope")
     plan = desk.settle()
-    assert desk.find("extra-envelope")
+    assert desk.find("extra-construct.envelope")
     construct(desk).show_piece("envelope")
     assert construct(desk).folded_title.text() == "Folded envelope"
     desk.find("opening").setValue(90)  # type: ignore[attr-defined]
@@ -158,7 +158,7 @@ def test_an_envelope_is_folded_on_its_own(desk: Desk) -> None:
     type_line(desk, "line-construct.envelope.ease", "wide")
     assert desk.words("complaint-construct.envelope.ease")
     assert desk.room.document.job.construct.envelope is not None
-    desk.click("extra-off-envelope")
+    desk.click("take-off-construct.envelope")
     desk.settle()
     assert construct(desk).folded_title.text() == "Folded card"
     add(desk, "Envelope")  # its field is used again after its row was taken away
@@ -247,7 +247,7 @@ def test_demos_are_opened_from_the_menu(desk: Desk) -> None:
 
 def test_changing_the_construction_keeps_every_decision(desk: Desk) -> None:
     first = desk.room.document.job
-    for kind in (*KINDS, "side-fold"):
+    for kind in (*CONSTRUCTIONS.ids(), "side-fold"):
         desk.room.document.edit(kind, [*changes("brief.construction", kind)])
     assert desk.room.document.job == first
     assert desk.settle().job == changed(first)
@@ -278,7 +278,7 @@ def test_taking_a_layer_off_leaves_the_others_as_they_are_now(desk: Desk) -> Non
     desk.settle()
     type_line(desk, "line-construct.layers.layer-1.foam", "2 mm")
     desk.settle()
-    desk.click("extra-off-layer-2")
+    desk.click("take-off-construct.layers.layer-2")
     (layer,) = desk.settle().job.construct.layers
     assert (layer.id, str(layer.border), str(layer.foam)) == ("layer-1", "1/4 in", "2 mm")
 

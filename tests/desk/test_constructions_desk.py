@@ -56,12 +56,10 @@ def test_a_lock_is_set_on_the_drawing_and_its_order_above_it(open_desk: Callable
         slider.setValue(value)  # type: ignore[attr-defined]
         said.add(desk.words("fold-step"))
     assert len([each for each in said if each.startswith("step")]) == 3
-    assert desk.find("choice-construct.lock_gate.flap_closes")
+    assert desk.find("choice-construct.lock_gate.flap_closes", QComboBox).isVisible()
     type_line(desk, "line-construct.lock_gate.flap", "0")
     desk.settle()
-    assert (
-        desk.window.findChild(QComboBox, "choice-construct.lock_gate.flap_closes") is None
-    )  # nothing to choose without a flap
+    assert not desk.find("choice-construct.lock_gate.flap_closes", QComboBox).isVisible()  # nothing to choose without
 
 
 def test_the_strap_is_faced_with_another_paper(open_desk: Callable[[Job], Desk]) -> None:
@@ -103,13 +101,13 @@ def test_motifs_are_sized_on_the_drawing_added_and_taken_out(open_desk: Callable
     desk.type_number("construct-flat", "row.motif-2.height", "30 mm")
     assert desk.settle().figures["row.motif-2.height"].value == 30
     gap = desk.settle().figures["row.gap"].value
-    desk.find("motif-add").click()  # type: ignore[attr-defined]
+    desk.find("add-construct.flap_row.motifs").click()  # type: ignore[attr-defined]
     assert desk.settle().figures["row.gap"].value < gap
     choose(desk, "choice-construct.flap_row.motifs.motif-1.shape", "heart")
     choose(desk, "choice-construct.flap_row.motifs.motif-1.cut", "whole")
     holes = [line for line in desk.settle().construct.pieces[0].lines if line.role == "hole"]
     assert len(holes) == 2
-    desk.find("extra-off-motif-6").click()  # type: ignore[attr-defined]
+    desk.find("take-off-construct.flap_row.motifs.motif-6").click()  # type: ignore[attr-defined]
     assert desk.settle().figures["row.gap"].value == pytest.approx(gap)
     desk.find("opening").setValue(180)  # type: ignore[attr-defined]
     assert desk.words("fold-step") == "lift the flaps"
@@ -126,7 +124,7 @@ def test_a_stack_and_a_peel_away_are_added_and_undone(desk: Desk) -> None:
     desk.settle()
     type_line(desk, "line-construct.stack.insets", "0 mm; 9 mm")
     assert len([piece for piece in desk.settle().construct.pieces if piece.id.startswith("stack-")]) == 4
-    desk.find("extra-off-stack").click()  # type: ignore[attr-defined]
+    desk.find("take-off-construct.stack").click()  # type: ignore[attr-defined]
     desk.settle()
     add(desk, "Peel-away shape in the front")
     plan = desk.settle()
@@ -143,13 +141,13 @@ def test_a_stack_and_a_peel_away_are_added_and_undone(desk: Desk) -> None:
 def test_a_bought_envelope_is_checked(desk: Desk) -> None:
     desk.station("construct")
     add(desk, "Bought envelope")
-    assert desk.settle().job.construct.bought == "US A7"
-    choose(desk, "choice-construct.bought", "C6")
+    assert desk.settle().job.construct.bought.name == "US A7"
+    choose(desk, "choice-construct.bought.name", "C6")
     plan = desk.settle()
     found = next(each for each in plan.findings if each.code == "construct.card-larger-than-envelope")
     assert "C6" in found.title
     desk.find("mend-construct.card-larger-than-envelope-0").click()  # type: ignore[attr-defined]
-    assert desk.settle().job.construct.bought == "US A7"
+    assert desk.settle().job.construct.bought.name == "US A7"
 
 
 def test_an_envelope_gets_an_inlay_and_folds_over(desk: Desk) -> None:
@@ -190,7 +188,7 @@ def test_one_good_side_is_a_property_of_the_paper(open_desk: Callable[[Job], Des
     desk = open_desk(job)
     before = desk.settle().construct.pieces[1].outline
     desk.find("paper-more").click()  # type: ignore[attr-defined]
-    choose(desk, "paper-sides", "one")
+    choose(desk, f"choice-brief.papers.{job.brief.base_paper}.good_sides", "one")
     plan = desk.settle()
     assert plan.job.brief.papers[0].good_sides == "one"
     assert plan.construct.pieces[1].outline != before

@@ -21,12 +21,12 @@ from PyQt6.QtWidgets import (
     QToolButton,
 )
 
-from dechirer.core.dress.words.typefaces import FOLDER
 from dechirer.core.decide.change import Change
+from dechirer.core.dress.words.typefaces import FOLDER
 from dechirer.demo import load_demo_job
+from dechirer.desk.panels.drag_name import DragName
+from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.stations.dress import DressStation
-from dechirer.desk.widgets.field_edit import FieldEdit
-from dechirer.desk.widgets.recipe_chain import DragName
 from tests.desk.conftest import Desk
 from tests.dressing import dressed, item, step, words
 from tests.helpers import codes, quick_job
@@ -45,7 +45,7 @@ def opened(desk: Desk, job: object) -> DressStation:
 
 def bring(desk: Desk, station: DressStation, path: Path) -> None:
     station.bring_in(path)
-    desk.qtbot.waitUntil(lambda: not station.importer.is_busy, timeout=10_000)
+    desk.qtbot.waitUntil(lambda: not station.bringing.importer.is_busy, timeout=10_000)
     desk.settle()
 
 
@@ -108,7 +108,7 @@ def test_a_step_is_added_typed_dragged_moved_and_taken_out(desk: Desk) -> None:
     assert "wide" in desk.find("complaint-dress.items.thing.steps.border-1.by", QLabel).text()  # type: ignore[attr-defined]
     assert desk.room.document.job.dress.items[0].steps[0].by.mm == 2
     desk.find("line-dress.items.thing.steps.border-1.by", QLineEdit)
-    drag = desk.find("drag-border-1", DragName)
+    drag = desk.find("drag-dress.items.thing.steps.border-1.by", DragName)
     steps = len(desk.room.document.history._steps)
     drag.dragged.emit(0.5)
     drag.dragged.emit(1.0)
@@ -129,7 +129,7 @@ def test_a_step_is_added_typed_dragged_moved_and_taken_out(desk: Desk) -> None:
 
 def test_a_measure_can_be_dragged_with_the_mouse(desk: Desk) -> None:
     opened(desk, dressed(item(steps=(step("border", by="2 mm"),), paper="liner-paper")))
-    drag = desk.find("drag-border-1", DragName)
+    drag = desk.find("drag-dress.items.thing.steps.border-1.by", DragName)
     middle = drag.rect().center()
     for kind, dx, buttons in (
         (QMouseEvent.Type.MouseButtonPress, 0, Qt.MouseButton.LeftButton),
@@ -141,8 +141,9 @@ def test_a_measure_can_be_dragged_with_the_mouse(desk: Desk) -> None:
         QApplication.sendEvent(
             drag, QMouseEvent(kind, at, place, Qt.MouseButton.LeftButton, buttons, Qt.KeyboardModifier.NoModifier)
         )
-        desk.settle()  # the plan comes while the button is held; the name that is dragged stays
-        assert desk.window.findChild(DragName, "drag-border-1") is drag or kind == QMouseEvent.Type.MouseButtonRelease
+        desk.qtbot.wait(150)  # the plan comes while the button is held; the name that is dragged stays
+        still = desk.window.findChild(DragName, "drag-dress.items.thing.steps.border-1.by")
+        assert still is drag or kind == QMouseEvent.Type.MouseButtonRelease
     assert desk.settle().job.dress.items[0].steps[0].by.mm == pytest.approx(4.0)
     assert desk.settle().dress.piece("thing").width.value == pytest.approx(28, abs=0.02)  # type: ignore[union-attr]
 
@@ -186,17 +187,17 @@ def test_faces_are_picked_in_the_folded_card_and_from_the_list(desk: Desk) -> No
 
 def test_what_is_kept_to_a_side_is_chosen_and_typed(desk: Desk) -> None:
     opened(desk, dressed(item(paper="liner-paper")))
-    choose(desk, "across", "fold")
-    type_line(desk, "line-item-place.x", "9 mm")
-    choose(desk, "down", "bottom")
-    choose(desk, "within", "safe")
+    choose(desk, "choice-dress.items.thing.place.across", "fold")
+    type_line(desk, "line-dress.items.thing.place.x", "9 mm")
+    choose(desk, "choice-dress.items.thing.place.down", "bottom")
+    choose(desk, "choice-dress.items.thing.place.within", "safe")
     plan = desk.settle()
     assert plan.dress.item("thing").placed.source[0] == pytest.approx(14)  # type: ignore[union-attr]
     assert plan.dress.item("thing").placed.source[3] == pytest.approx(177.8 - 5)  # type: ignore[union-attr]
-    type_line(desk, "line-item-place.turn_deg", "45")
+    type_line(desk, "line-dress.items.thing.place.turn_deg", "45")
     box = desk.settle().dress.item("thing").placed.source  # type: ignore[union-attr]
     assert box[2] - box[0] == pytest.approx(20 * 2**0.5)
-    type_line(desk, "line-item-fit_in", "3 mm")
+    type_line(desk, "line-dress.items.thing.fit_in", "3 mm")
     assert desk.settle().dress.item("thing").placed.source[2] > 80  # type: ignore[union-attr]
 
 
@@ -317,7 +318,7 @@ def test_dropping_and_pasting_bring_art_in_and_nonsense_is_refused(desk: Desk, t
         QPointF(50, 50), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
     )
     station.dropEvent(drop)
-    desk.qtbot.waitUntil(lambda: not station.importer.is_busy, timeout=10_000)
+    desk.qtbot.waitUntil(lambda: not station.bringing.importer.is_busy, timeout=10_000)
     desk.settle()
     assert items(desk) == ["gulls"]
     clipboard = QGuiApplication.clipboard()
@@ -325,14 +326,14 @@ def test_dropping_and_pasting_bring_art_in_and_nonsense_is_refused(desk: Desk, t
     clipboard.setText(
         '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" height="9mm"><rect width="9" height="9"/></svg>'
     )
-    station.paste()
-    desk.qtbot.waitUntil(lambda: not station.importer.is_busy, timeout=10_000)
+    station.bringing.paste()
+    desk.qtbot.waitUntil(lambda: not station.bringing.importer.is_busy, timeout=10_000)
     desk.settle()
     assert len(items(desk)) == 2
     said: list[str] = []
     station.refused.connect(said.append)
     clipboard.setText("just words")
-    station.paste()
+    station.bringing.paste()
     broken = tmp_path / "broken.svg"
     broken.write_text("<svg")
     bring(desk, station, broken)
@@ -355,10 +356,10 @@ def test_reading_can_be_stopped(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> 
     station.refused.connect(said.append)
     station.bring_in(ART / "kite.svg")
     desk.qtbot.waitUntil(lambda: desk.window.findChild(QDialog, "import-wait") is not None, timeout=5000)
-    station.importer.stop()
-    assert not station.importer.is_busy
+    station.bringing.importer.stop()
+    assert not station.bringing.importer.is_busy
     going.set()
-    thread = station.importer._thread
+    thread = station.bringing.importer._thread
     assert thread is not None
     thread.join(5)
     QApplication.processEvents()
@@ -384,8 +385,8 @@ def test_art_in_the_job_is_placed_again_and_dropped_when_unused(desk: Desk) -> N
     station = opened(desk, quick_job("5x7in", liner="1/16"))
     bring(desk, station, ART / "gulls.svg")
     choose(desk, "dress-faces", "back")
-    station._fill_again()
-    actions = {action.text(): action for action in station.again_menu.actions()}
+    station.bar._again_menu.aboutToShow.emit()
+    actions = {action.text(): action for action in station.bar._again_menu.actions()}
     assert not actions["Drop what nothing uses"].isEnabled()
     actions["gulls.svg"].trigger()
     desk.settle()
@@ -395,8 +396,8 @@ def test_art_in_the_job_is_placed_again_and_dropped_when_unused(desk: Desk) -> N
         station.pick(items(desk)[-1])
         desk.click("item-off")
         desk.settle()
-    station._fill_again()
-    {action.text(): action for action in station.again_menu.actions()}["Drop what nothing uses"].trigger()
+    station.bar._again_menu.aboutToShow.emit()
+    {action.text(): action for action in station.bar._again_menu.actions()}["Drop what nothing uses"].trigger()
     assert desk.settle().job.dress.art == ()
 
 

@@ -11,10 +11,10 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QColorDialog, QFileDialog, QLineEdit, QMessageBox, QPushButton, QToolButton
 
 from dechirer.core.job.model import Job
-from dechirer.desk.files import SUFFIX
-from dechirer.desk.machines import load_all_machines, machines_folder
-from dechirer.desk.settings import Settings
 from dechirer.desk.start import _remembered_theme, has_display
+from dechirer.desk.work.files import SUFFIX
+from dechirer.desk.work.machines import load_all_machines, machines_folder
+from dechirer.desk.work.settings import Settings
 from dechirer.formats.job.archive import read_archive, write_archive
 from dechirer.formats.job.atomic import write_atomically
 from tests.desk.conftest import Desk
@@ -169,7 +169,7 @@ def test_papers_are_added_coloured_and_removed_in_brief(desk: Desk, monkeypatch:
     desk.find("paper-add", QToolButton).click()  # type: ignore[attr-defined]
     plan = desk.settle()
     assert plan.job.brief.base_paper == "sea-grey-2"
-    line = desk.find("paper-line-name", QLineEdit)
+    line = desk.find("line-brief.papers.sea-grey-2.name", QLineEdit)
     assert line.isVisible()
     line.setFocus()
     line.selectAll()  # type: ignore[attr-defined]

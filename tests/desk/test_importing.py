@@ -9,7 +9,7 @@ from PyQt6.QtCore import QMimeData, QUrl
 from PyQt6.QtGui import QColor, QImage
 from pytestqt.qtbot import QtBot
 
-from dechirer.desk.importing import contents, takes
+from dechirer.desk.work.importing import contents, takes
 from dechirer.formats.art.read import kind_of
 
 SVG = '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" height="9mm"><rect width="9" height="9"/></svg>'

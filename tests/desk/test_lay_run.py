@@ -71,7 +71,7 @@ def test_turning_may_be_forbidden(open_desk: Callable[[Job], Desk]) -> None:
     desk = open_desk(quick_job("2x5in", fold="flat", count=40))
     desk.station("lay")
     before = desk.settle().lay.mats.value
-    desk.find("may-turn", QCheckBox).click()  # type: ignore[attr-defined]
+    desk.find("switch-lay.may_turn", QCheckBox).click()  # type: ignore[attr-defined]
     plan = desk.settle()
     assert not any(placed.turned for layout in plan.lay.layouts for placed in layout.placements)
     assert plan.lay.mats.value >= before
@@ -135,7 +135,7 @@ def test_scoring_with_a_wheel_costs_changes_and_shows_in_the_table(desk: Desk) -
     desk.station("run")
     desk.find("tool-creasing-wheel", QCheckBox).click()  # type: ignore[attr-defined]
     desk.settle()
-    choose(desk, "score-with", 2)
+    choose(desk, "choice-run.score_with", 2)
     plan = desk.settle()
     assert plan.run.changes.value == 2 * 24 - 1
     assert "Creasing wheel, driven holder" in desk.find("passes").accessibleName()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pytestqt.qtbot import QtBot
 
 from dechirer.core.job.model import Job
-from dechirer.desk.planning import PlanWorker
+from dechirer.desk.work.planning import PlanWorker
 from tests.helpers import changed
 
 

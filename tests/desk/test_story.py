@@ -7,11 +7,11 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QApplication, QCheckBox, QFileDialog, QLineEdit, QListWidget, QMessageBox, QPushButton
 
 from dechirer.core.job.model import Job
 from dechirer.desk.theme import theme
-from dechirer.desk.widgets.strip import TITLES
 from dechirer.formats.job.archive import read_archive
 from tests.desk.conftest import Desk
 from tests.helpers import changed, quick_job
@@ -19,7 +19,7 @@ from tests.helpers import changed, quick_job
 
 def chips(desk: Desk) -> dict[str, str]:
     """What the consequences line says has changed."""
-    return {each.shown.key: each.change for each in desk.window.consequences._buttons if each.change}
+    return {each.shown.figure: each.change for each in desk.window.consequences._buttons if each.change}
 
 
 def test_typing_a_width_changes_everything_and_undo_takes_it_back(desk: Desk) -> None:
@@ -113,11 +113,12 @@ def test_pointing_at_a_panel_lights_it_in_both_pictures(desk: Desk) -> None:
 
 def test_liner_and_fold_choices(desk: Desk) -> None:
     desk.station("construct")
-    desk.click("liner")
+    desk.click("take-off-construct.liner")
     assert [piece.id for piece in desk.settle().construct.pieces] == ["base"]
-    desk.click("liner")
+    desk.room.stations["construct"].add_menu.aboutToShow.emit()  # type: ignore[attr-defined]
+    desk.find("add-liner", QAction).trigger()  # type: ignore[attr-defined]
     assert [piece.id for piece in desk.settle().construct.pieces] == ["base", "liner"]
-    box = desk.find("base-fold")
+    box = desk.find("choice-construct.fold.kind")
     box.setCurrentIndex(1)  # type: ignore[attr-defined]
     box.activated.emit(1)  # type: ignore[attr-defined]
     assert desk.settle().construct.pieces[0].folds[0].kind == "perforate"
@@ -294,7 +295,7 @@ def test_find_goes_to_pieces_numbers_and_actions(desk: Desk) -> None:
 
 
 def test_keyboard_alone_reaches_stations_and_numbers(desk: Desk) -> None:
-    desk.qtbot.keyClick(desk.window, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    desk.qtbot.keyClick(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
     assert desk.room.station == "lay"
     desk.qtbot.keyClick(desk.window, Qt.Key.Key_1, Qt.KeyboardModifier.AltModifier)
     view = desk.view("brief-card")
@@ -338,7 +339,7 @@ def test_machine_profile_is_edited_and_kept(desk: Desk) -> None:
 
 def test_paper_details_are_typed_and_refused(desk: Desk) -> None:
     desk.click("paper-more")
-    line = desk.find("paper-line-weight", QLineEdit)
+    line = desk.find("line-brief.papers.sea-grey.weight", QLineEdit)
     line.setFocus()
     line.selectAll()
     desk.qtbot.keyClicks(line, "65 lb cover")
@@ -364,7 +365,7 @@ def test_the_demo_in_the_dark_and_a_long_job_draw_without_complaint(
 ) -> None:
     desk = open_desk(changed(demo, brief__count=5000))
     desk.room.set_theme("dark")
-    for station in TITLES:
+    for station in desk.room.ids:
         desk.station(station)
         assert not desk.window.grab().isNull()
 

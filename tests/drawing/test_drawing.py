@@ -6,9 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.card.folding import fold
-from dechirer.core.job.attach import add_layer, add_peel, add_window
+from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.paper.colours import contrast
 from dechirer.core.plan import Plan, make_plan
@@ -24,7 +23,7 @@ from dechirer.drawing.scenes.flat import make_flat_scene
 from dechirer.drawing.scenes.mat import make_mat_scene, make_run_scene
 from dechirer.drawing.scenes.solid import make_eye, make_folded_scene
 from dechirer.drawing.viewport import fit_viewport
-from tests.helpers import changed, quick_job
+from tests.helpers import add, changed, quick_job
 
 
 def measure(text: str, style: str) -> float:
@@ -44,10 +43,10 @@ def test_the_card_has_its_size_to_type_into(demo_plan: Plan) -> None:
     assert found["brief.width"].text == "5 in"
 
 
-@pytest.mark.parametrize("fold", list(KINDS))
+@pytest.mark.parametrize("fold", CONSTRUCTIONS.ids())
 def test_every_dimension_is_as_long_as_it_says(fold: str) -> None:
     job = quick_job("5x7in", fold=fold, liner="1/16")
-    job = apply_changes(job, [*add_window(job), *add_layer(job, make_plan(job).construct.tree.faces[0].name)])
+    job = apply_changes(job, [*add("window", job), *add("layers", job, make_plan(job).construct.tree.faces[0].name)])
     plan = make_plan(job)
     flats = [make_flat_scene(plan, 560, 560, piece.id) for piece in plan.construct.pieces]
     for display in (make_card_scene(plan), *flats):
@@ -56,7 +55,7 @@ def test_every_dimension_is_as_long_as_it_says(fold: str) -> None:
             assert abs(x1 - x0) + abs(y1 - y0) == pytest.approx(plan.figures[key].value, abs=1e-6), key
 
 
-@pytest.mark.parametrize("fold", list(KINDS))
+@pytest.mark.parametrize("fold", CONSTRUCTIONS.ids())
 @pytest.mark.parametrize(("width", "height"), [(560, 560), (900, 480), (420, 640)])
 def test_numbers_of_a_piece_keep_clear_of_each_other(fold: str, width: int, height: int) -> None:
     plan = make_plan(quick_job("5x5in", fold=fold, liner="1/16"))
@@ -121,7 +120,7 @@ def test_folds_are_told_apart_by_form_and_follow_the_side_that_is_up(demo_plan: 
     assert "guide" in [item.form for item in make_flat_scene(unmarked, 560, 560).items if isinstance(item, Shape)]
 
 
-@pytest.mark.parametrize("fold_name", list(KINDS))
+@pytest.mark.parametrize("fold_name", CONSTRUCTIONS.ids())
 def test_the_folded_view_shows_the_front_upright_and_unmirrored(fold_name: str) -> None:
     plan = make_plan(quick_job("5x7in", fold=fold_name))
     eye = make_eye(plan.construct.tree)
@@ -205,7 +204,7 @@ def test_numbers_that_may_move_make_room_for_each_other() -> None:
 
 
 def test_a_kiss_cut_is_told_apart_by_its_form() -> None:
-    job = apply_changes(quick_job(), add_peel(quick_job()))
+    job = apply_changes(quick_job(), add("peel", quick_job()))
     display = make_flat_scene(make_plan(job), 560, 560)
     kiss = [item for item in display.items if isinstance(item, Shape) and item.form == "kiss"]
     assert len(kiss) == 1

@@ -111,7 +111,7 @@ def test_a_journal_outlives_a_kill_and_only_a_kill(tmp_path: Path, demo: Job) ->
     code = f"""
 import os, sys
 from pathlib import Path
-from dechirer.formats.journal import Journal
+from dechirer.formats.job.journal import Journal
 from dechirer.demo import load_demo_job
 journal = Journal(Path({str(tmp_path)!r}))
 journal.record(load_demo_job(), Path("/somewhere/kites.dechirer"))

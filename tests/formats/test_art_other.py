@@ -21,7 +21,7 @@ from dechirer.formats.art.picture import read_picture, trace
 from dechirer.formats.art.read import kind_of, read_art, read_bytes, read_font
 from dechirer.formats.wordings_csv import WordingsError, read_wordings
 
-FACES = Path(__file__).parents[2] / "src" / "dechirer" / "core" / "dress" / "faces"
+FACES = Path(__file__).parents[2] / "src" / "dechirer" / "core" / "dress" / "words" / "faces"
 
 
 def disc(side: int, x: float, y: float, radius: float, fine: int = 8) -> np.ndarray:

@@ -8,15 +8,16 @@ import numpy as np
 import pytest
 import resvg_py
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from dechirer.core.dress.drawn import draw_art
 from dechirer.core.dress.brought import Art
+from dechirer.core.dress.drawn import draw_art
 from dechirer.formats.art.collect import ArtError
 from dechirer.formats.art.read import read_art
 from dechirer.formats.art.svg import read_svg
+from tests.helpers import examples
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" '
 SIDE = 400
@@ -240,7 +241,7 @@ def test_a_path_that_crosses_itself_is_read() -> None:
     assert sum(area.area for area in draw_art(art, 1.0).areas) == pytest.approx(1250)
 
 
-@settings(max_examples=300)
+@examples(300)
 @given(st.text(alphabet="MmLlHhVvCcSsQqTtAaZz 0123456789.-+e,\n", max_size=80))
 def test_any_path_data_is_read_or_refused(d: str) -> None:
     text = svg(f'<path d="{d}" stroke="#000" stroke-width="0.5"/>')
@@ -252,7 +253,7 @@ def test_any_path_data_is_read_or_refused(d: str) -> None:
         draw_art(art, 1.0, role="print")
 
 
-@settings(max_examples=300)
+@examples(300)
 @given(st.data())
 def test_any_bytes_are_read_or_refused(data: st.DataObject) -> None:
     whole = bytearray(svg('<g transform="scale(2)"><path d="M1 1 C2 2 3 3 4 1z"/><use href="#a"/></g>').encode())

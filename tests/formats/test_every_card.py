@@ -13,15 +13,14 @@ import shapely
 import svgelements
 
 from dechirer.core.construct.specs import CONSTRUCTIONS
-from dechirer.core.job.attach import add_envelope, add_layer, add_slits, add_window
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, read_job_json, write_job_json
 from dechirer.core.plan import Plan, make_plan
-from dechirer.formats.outputs.cut_list import write_cut_list
 from dechirer.formats.export import export_plan
-from dechirer.formats.outputs.run_sheet import write_run_sheet
+from dechirer.formats.outputs.cut_list import write_cut_list
 from dechirer.formats.outputs.mat_svg import write_mat_svg
-from tests.helpers import quick_job
+from dechirer.formats.outputs.run_sheet import write_run_sheet
+from tests.helpers import add, quick_job
 
 MM_PER_PX = 25.4 / 96  # CSS Values and Units, section 5.2: 96 px = 1 in
 
@@ -30,11 +29,11 @@ def full_job(kind: str, *, slits: bool) -> Job:
     """A card of a kind with a liner, a layer, an envelope, and a window or an insert."""
     job = quick_job("4x4in", fold=kind, liner="1/16", count=3)
     front = make_plan(job).construct.tree.faces[0].name
-    more = add_slits(job) if slits else add_window(job)
-    return apply_changes(job, [*more, *add_layer(job, "back" if slits else front), *add_envelope(job)])
+    more = add("slits", job) if slits else add("window", job)
+    return apply_changes(job, [*more, *add("layers", job, "back" if slits else front), *add("envelope", job)])
 
 
-@pytest.fixture(params=[(kind, slits) for kind in KINDS for slits in (False, True)], ids=str)
+@pytest.fixture(params=[(kind, slits) for kind in CONSTRUCTIONS.ids() for slits in (False, True)], ids=str)
 def full_plan(request: pytest.FixtureRequest) -> Plan:
     kind, slits = request.param
     return make_plan(full_job(kind, slits=slits))
@@ -44,7 +43,7 @@ def test_every_piece_is_cut_whole_at_true_size(full_plan: Plan) -> None:
     assert not full_plan.lay.unplaced
     seen = set()
     for layout in full_plan.lay.layouts:
-        text = write_mat_svg(layout, full_plan.job.brief.machine, title="t")
+        text = write_mat_svg(layout, full_plan).decode()
         svg = svgelements.SVG.parse(io.StringIO(text), ppi=96)
         for placed in layout.placements:
             path = next(
@@ -79,7 +78,7 @@ def test_pieces_on_a_mat_keep_their_distance(full_plan: Plan) -> None:
 
 
 def test_the_papers_say_the_same_as_the_plan(full_plan: Plan) -> None:
-    rows = list(csv.DictReader(io.StringIO(write_cut_list(full_plan))))
+    rows = list(csv.DictReader(io.StringIO(write_cut_list(full_plan).decode())))
     assert [row["name"] for row in rows] == [piece.name for piece in full_plan.construct.pieces]
     assert len({row["piece"] for row in rows}) == len(rows)  # letters tell pieces apart
     text = "\n".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(write_run_sheet(full_plan))).pages)
@@ -110,7 +109,7 @@ def test_a_mend_never_makes_a_job_that_cannot_be_read(full_plan: Plan) -> None:
             ], mend.label
 
 
-@pytest.mark.parametrize("kind", list(KINDS))
+@pytest.mark.parametrize("kind", CONSTRUCTIONS.ids())
 def test_plan_json_is_plain_and_whole(tmp_path: Path, kind: str) -> None:
     plan = make_plan(full_job(kind, slits=False))
     export_plan(plan, tmp_path)

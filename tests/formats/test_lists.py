@@ -12,8 +12,8 @@ import pypdfium2
 import pytest
 
 from dechirer.core.plan import Plan, make_plan
-from dechirer.formats.outputs.cut_list import write_cut_list
 from dechirer.formats.export import ExportCancelledError, export_plan
+from dechirer.formats.outputs.cut_list import write_cut_list
 from dechirer.formats.outputs.run_sheet import write_run_sheet
 from tests.helpers import changed, quick_job, typed
 
@@ -59,7 +59,7 @@ def test_a_run_sheet_for_nothing_says_so() -> None:
 
 def test_the_cut_list_opens_as_a_table() -> None:
     job = changed(quick_job("5x7in", liner="1/16", count=3), brief__papers__card__name="=HYPERLINK(1)")
-    base, liner = csv.DictReader(io.StringIO(write_cut_list(make_plan(job))))
+    base, liner = csv.DictReader(io.StringIO(write_cut_list(make_plan(job)).decode()))
     assert (base["width"], base["height"], base["fold at"], base["count"]) == ("10 in", "7 in", "5 in", "3")
     assert float(liner["width mm"]) == pytest.approx(250.825, abs=0.0051)
     assert liner["mats"] == "2"
@@ -110,4 +110,4 @@ def test_an_export_can_be_stopped_and_says_where_it_cannot_write(tmp_path: Path,
 
 def test_millimetre_jobs_speak_millimetres() -> None:
     job = changed(typed(quick_job("A6"), "brief.count", "2"), units="mm")
-    assert "210 mm" in write_cut_list(make_plan(job))
+    assert "210 mm" in write_cut_list(make_plan(job)).decode()

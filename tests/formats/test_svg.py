@@ -42,7 +42,7 @@ def test_a_five_by_seven_opens_at_true_size_with_its_score_inside() -> None:
     plan = make_plan(quick_job("5x7in", liner="1/16"))
     sizes = []
     for layout in plan.lay.layouts:
-        svg, found = read_back(write_mat_svg(layout, plan.job.brief.machine, title="t"))
+        svg, found = read_back(write_mat_svg(layout, plan).decode())
         assert svg.width * MM_PER_PX == pytest.approx(304.8, abs=0.01)
         assert svg.height * MM_PER_PX == pytest.approx(304.8, abs=0.01)
         (outline,), (score,) = found["cut"], found["score"]
@@ -69,7 +69,7 @@ def test_any_mat_reads_back_within_a_hundredth_of_a_millimetre(
     job = changed(quick_job(f"{width:.3f} x {height:.3f} mm", fold=fold, count=count), construct__fold__kind=kind)
     plan = make_plan(job)
     for layout in plan.lay.layouts:
-        _, found = read_back(write_mat_svg(layout, plan.job.brief.machine, title="t"))
+        _, found = read_back(write_mat_svg(layout, plan).decode())
         drawn = [tuple(point for point in corners(path)) for paths in found.values() for path in paths]
         planned = [path for placed in layout.placements for line in placed.lines() for path in line.paths]
         assert len(drawn) == len(planned)
@@ -80,7 +80,7 @@ def test_any_mat_reads_back_within_a_hundredth_of_a_millimetre(
 
 def test_groups_name_pieces_and_operations_in_running_order() -> None:
     plan = make_plan(changed(quick_job("4x5in", count=2), construct__fold__kind="perforate", name="Tide & <kites>"))
-    text = write_mat_svg(plan.lay.layouts[0], plan.job.brief.machine, title=plan.job.name)
+    text = write_mat_svg(plan.lay.layouts[0], plan).decode()
     assert "Tide &amp; &lt;kites&gt;" in text
     assert text.index('data-operation="perforate"') < text.index('data-operation="cut"')
     assert 'id="base-1" data-piece="base"' in text
@@ -91,6 +91,6 @@ def test_groups_name_pieces_and_operations_in_running_order() -> None:
 def test_ids_are_unique(demo_plan: Plan) -> None:
     plan = make_plan(changed(demo_plan.job, construct__fold__kind="perforate"))
     for layout in plan.lay.layouts:
-        text = write_mat_svg(layout, plan.job.brief.machine, title="t")
+        text = write_mat_svg(layout, plan).decode()
         ids = [part.split('"')[0] for part in text.split(' id="')[1:]]
         assert len(ids) == len(set(ids))
