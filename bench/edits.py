@@ -23,10 +23,9 @@ from dechirer.core.length import parse_length
 from dechirer.core.plan import Planner, make_plan
 from dechirer.demo import load_demo_job
 from dechirer.desk.room import Room
-from dechirer.desk.settings import Settings
 from dechirer.desk.theme import theme
-from dechirer.desk.widgets.strip import TITLES
 from dechirer.desk.window import MainWindow
+from dechirer.desk.work.settings import Settings
 
 TICK_MS = 5
 
@@ -120,7 +119,7 @@ def main() -> None:
     core = time_core(demo, 60)
     rows.append(("core: edit to new plan", spread(core), "wanted under 40 ms", verdict(sorted(core)[30] < 40)))
     assert window.room is not None
-    for station in TITLES:
+    for station in window.room.ids:
         window.room.show_station(station)
         taken = time_edits(app, window, 40)
         rows.append(
@@ -139,7 +138,7 @@ def main() -> None:
     window = open_window(app, long)
     assert window.room is not None
     watch, stalls = Watch(), []
-    for station in TITLES:
+    for station in window.room.ids:
         window.room.show_station(station)
         app.processEvents()
         watch.start()

@@ -12,11 +12,10 @@ from scipy.spatial.transform import Rotation
 
 from bench.table import show, spread, verdict
 from dechirer.core.brief.brief import make_brief
+from dechirer.core.card.folding import fold, hinge_axis
+from dechirer.core.construct.card import make_card
 from dechirer.core.construct.construct import make_construct
 from dechirer.core.construct.specs import CONSTRUCTIONS
-from dechirer.core.card.folding import fold, hinge_axis
-from dechirer.core.decide.change import Change
-from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
 from dechirer.demo import load_demo_job
 from dechirer.drawing.scenes.solid import make_folded_scene
@@ -55,13 +54,13 @@ def main() -> None:
     scene = timed(lambda closed: make_folded_scene(plan, closed))
     job = load_demo_job()
     facts = make_brief(job.brief)
-    briefs = [apply_changes(job, [Change("brief.construction", kind)]).brief for kind in KINDS]
-    for brief in briefs:
-        make_construct(brief, job.construct, facts)
+    card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm)
 
     def build_all(_: float) -> None:
-        for brief in briefs:
-            make_construct(brief, job.construct, facts)
+        for kind in CONSTRUCTIONS.ids():
+            make_construct(kind, job.construct, card)
+
+    build_all(0.0)
 
     every = timed(build_all)
     show(

@@ -11,11 +11,11 @@ import numpy as np
 import shapely
 
 from bench.table import show, spread, verdict
-from dechirer.core.dress.drawn import Drawn, Part
-from dechirer.core.dress.words.lettering import set_words
-from dechirer.core.dress.recipe import Kitchen, cook
-from dechirer.core.dress.step import Step
 from dechirer.core.dress.decisions import Words
+from dechirer.core.dress.drawn import Drawn, Part
+from dechirer.core.dress.recipe import cook
+from dechirer.core.dress.step import STEPS, Step
+from dechirer.core.dress.words.lettering import set_words
 from dechirer.core.length import parse_length
 from dechirer.core.shape.algebra import quarter_steps
 from dechirer.core.shape.webs import find_narrow, grow
@@ -63,7 +63,7 @@ def picture() -> Any:
 def step(kind: str, **more: Any) -> Step:
     """A step of a recipe."""
     fields = {name: parse_length(value) if name in ("by", "to") else value for name, value in more.items()}
-    return Step(f"{kind}-{len(more)}", kind, **fields)  # type: ignore[arg-type]
+    return STEPS[kind].decisions(f"{kind}-{len(more)}", **fields)
 
 
 RECIPE = (
@@ -94,7 +94,7 @@ def measure_offsets() -> None:
     glyphs = set_words(Words(text.strip(), "pacifico", parse_length("18 mm"), joined=True), text.strip(), ()).drawn(
         "cut", "#000000"
     )
-    ours = timed(lambda: cook(glyphs, (step("join"),), Kitchen({})))
+    ours = timed(lambda: cook(glyphs, (step("join"),), {}))
     bare = timed(lambda: shapely.union_all(list(glyphs.areas)))
     ratio = middle(ours) / middle(bare)
     rows += [
@@ -113,8 +113,8 @@ def main() -> None:
     narrow = timed(lambda: find_narrow(outline, 1.0), 5)
     exact = Drawn((Part("cut", "#000000", (outline,)),))
     coarse = Drawn((Part("cut", "#000000", (shapely.simplify(outline, COARSE_MM),)),))
-    at_rest = timed(lambda: cook(exact, RECIPE, Kitchen({})), 5)
-    dragged = timed(lambda: cook(coarse, RECIPE, Kitchen({})), 5)
+    at_rest = timed(lambda: cook(exact, RECIPE, {}), 5)
+    dragged = timed(lambda: cook(coarse, RECIPE, {}), 5)
     show(
         "Outlines of 20,000 corners",
         [
