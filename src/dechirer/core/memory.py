@@ -19,59 +19,81 @@ MOST_BYTES = 256 * 1024 * 1024
 """What is kept at most. Results not asked for longest are dropped first."""
 
 
+MOST_WEIGHED = 12
+"""So many entries of a list are weighed."""
+MOST_UNWEIGHED = 64
+"""So many results wait to be weighed."""
+_LIGHT = frozenset({type(None), int, float, bool})
+
+
 class Memory:
-    """Remembers results up to `most_bytes`; the newest is kept whatever it weighs."""
+    """Remembers results up to `most_bytes`; the newest is kept whatever it weighs.
+
+    Weighing takes as long as some results do, so it waits until `trim` is called, or until MOST_UNWEIGHED are waiting.
+    """
 
     def __init__(self, most_bytes: int = MOST_BYTES) -> None:
         self._most = most_bytes
-        self._kept: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
+        self._kept: OrderedDict[Hashable, Any] = OrderedDict()
+        self._weights: dict[Hashable, int] = {}
         self.bytes = 0
 
     def recall(self, key: Hashable, make: Callable[[], Result]) -> Result:
         """The result for a key; made when it is not remembered. What `make` raises is not remembered."""
         if key in self._kept:
             self._kept.move_to_end(key)
-            result: Result = self._kept[key][0]
+            result: Result = self._kept[key]
             return result
-        made = make()
-        weight = weigh(made)
-        self._kept[key] = (made, weight)
-        self.bytes += weight
-        while self.bytes > self._most and len(self._kept) > 1:
-            self.bytes -= self._kept.popitem(last=False)[1][1]
+        self._kept[key] = made = make()
+        if len(self._kept) - len(self._weights) > MOST_UNWEIGHED:
+            self.trim()
         return made
+
+    def trim(self) -> None:
+        """Weigh what is new, and drop what was not asked for longest until the rest is light enough."""
+        for key in [key for key in self._kept if key not in self._weights]:
+            self._weights[key] = weight = weigh(self._kept[key])
+            self.bytes += weight
+        while self.bytes > self._most and len(self._kept) > 1:
+            key, _ = self._kept.popitem(last=False)
+            self.bytes -= self._weights.pop(key)
 
     def __len__(self) -> int:
         return len(self._kept)
 
 
 def weigh(value: Any) -> int:
-    """About how many bytes a result takes, what it shares with itself counted once. Geometries count their points."""
+    """About how many bytes a result takes, what it shares with itself counted once. Geometries count their points; of a
+    long list some entries are weighed for all."""
     seen: set[int] = set()
-    total = 0
-    waiting = [value]
+    total = 0.0
+    waiting = [(value, 1.0)]
     while waiting:
-        here = waiting.pop()
-        if here is None or isinstance(here, (int, float, bool)) or id(here) in seen:
+        here, times = waiting.pop()
+        kind = type(here)
+        if kind in _LIGHT or id(here) in seen:
             continue
         seen.add(id(here))
-        if isinstance(here, (str, bytes)):
-            total += sys.getsizeof(here)
-        elif isinstance(here, (tuple, list)):
-            total += 56 + 8 * len(here)
-            if here and isinstance(here[0], tuple) and here[0] and isinstance(here[0][0], float):
-                total += 120 * len(here)  # points: a pair and its two numbers
+        if kind is str or kind is bytes:
+            total += times * (50 + len(here))
+        elif issubclass(kind, (tuple, list)):
+            number = len(here)
+            total += times * (56 + 8 * number)
+            if here and type(here[0]) is tuple and here[0] and type(here[0][0]) is float:
+                total += times * 120 * number  # points: a pair and its two numbers
             else:
-                waiting.extend(here)
-        elif isinstance(here, dict):
-            total += 64 + 16 * len(here)
-            waiting.extend(here.values())
-        elif isinstance(here, msgspec.Struct):
-            total += 48 + 8 * len(here.__struct_fields__)
-            waiting.extend(getattr(here, name) for name in here.__struct_fields__)
+                some = here if number <= MOST_WEIGHED else here[:: number // MOST_WEIGHED]
+                waiting += [(each, times * number / len(some)) for each in some]
+        elif issubclass(kind, dict):
+            total += times * (64 + 16 * len(here))
+            waiting += [(each, times) for each in here.values()]
+        elif issubclass(kind, msgspec.Struct):
+            fields = msgspec.structs.astuple(here)
+            total += times * (48 + 8 * len(fields))
+            waiting += [(each, times) for each in fields if type(each) not in _LIGHT]
         else:
-            total += _weigh_other(here)
-    return total
+            total += times * _weigh_other(here)
+    return int(total)
 
 
 def _weigh_other(value: Any) -> int:

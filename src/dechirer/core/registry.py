@@ -7,9 +7,10 @@ answered with those that are.
 from __future__ import annotations
 
 import importlib
-import pkgutil
 from collections.abc import Callable, Iterator
 from typing import Any, Generic, TypeVar
+
+from dechirer.core.rooms import names_in
 
 Spec = TypeVar("Spec")
 Run = TypeVar("Run", bound=Callable[..., Any])
@@ -90,6 +91,4 @@ class Registry(Generic[Spec]):
 
 def import_all(package: str) -> tuple[Any, ...]:
     """Import every module of a package, in the order of their names; returns them."""
-    home = importlib.import_module(package)
-    names = sorted(module.name for module in pkgutil.iter_modules(home.__path__))
-    return tuple(importlib.import_module(f"{package}.{name}") for name in names)
+    return tuple(importlib.import_module(f"{package}.{name}") for name in names_in(package))

@@ -3,25 +3,34 @@
 from __future__ import annotations
 
 import importlib
-import pkgutil
-from typing import NamedTuple
+import os
+from collections import namedtuple
 
-
-class Room(NamedTuple):
-    """A station's room: its id, which is its folder's name, its title and its place in the order of work."""
-
-    id: str
-    title: str
-    order: int
+Room = namedtuple("Room", ("id", "title", "order"))
+"""A station's room: its id, which is its folder's name, its title and its place in the order of work."""
 
 
 def list_rooms() -> tuple[Room, ...]:
     """The stations' rooms in the order of work: the packages here that give themselves a TITLE and an ORDER."""
-    home = importlib.import_module("dechirer.core")
     found = []
-    for each in pkgutil.iter_modules(home.__path__):
-        if each.ispkg:
-            package = importlib.import_module(f"dechirer.core.{each.name}")
-            if hasattr(package, "TITLE"):
-                found.append(Room(each.name, package.TITLE, package.ORDER))
+    for name in names_in("dechirer.core", folders=True):
+        package = importlib.import_module(f"dechirer.core.{name}")
+        if hasattr(package, "TITLE"):
+            found.append(Room(name, package.TITLE, package.ORDER))
     return tuple(sorted(found, key=lambda room: room.order))
+
+
+def names_in(package: str, *, folders: bool = False) -> list[str]:
+    """The names of the modules in a package, or of the packages in it, sorted.
+
+    (pkgutil does the same, but takes 14 ms to import.)
+    """
+    found = set()
+    for home in importlib.import_module(package).__path__:
+        for entry in os.scandir(home):
+            name, ending = os.path.splitext(entry.name)
+            if folders and entry.is_dir() and os.path.exists(os.path.join(entry.path, "__init__.py")):
+                found.add(entry.name)
+            elif not folders and ending == ".py" and name != "__init__":
+                found.add(name)
+    return sorted(found)

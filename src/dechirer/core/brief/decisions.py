@@ -1,7 +1,5 @@
 """What the maker decides in Brief: the finished card, how many, the papers on hand and the machine."""
 
-from __future__ import annotations
-
 import re
 from typing import Annotated, Any, Literal
 

@@ -1,7 +1,5 @@
 """Cutting machines: the profile a job is planned for. The shipped ones are invented; makers edit their own."""
 
-from __future__ import annotations
-
 from functools import lru_cache
 from pathlib import Path
 from typing import Annotated

@@ -1,7 +1,5 @@
 """How a fold is marked: the decision, shared by every piece that folds."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal, get_args
 
 from dechirer.core.decide.decisions import Decisions

@@ -3,8 +3,6 @@
 The decisions of every construction are kept, so that turning to another one and back loses nothing.
 """
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Annotated, Any
 

@@ -1,7 +1,5 @@
 """The small values that decisions are made of: identifiers, names, colours, sizes."""
 
-from __future__ import annotations
-
 from typing import Annotated, Any
 
 import msgspec

@@ -4,8 +4,6 @@ Art is kept as outlines in mm (SVG path data: M, L, C and Z, absolute), so that 
 came from. What is made of it (offsets, joins, cut lines) is derived at the size it is used.
 """
 
-from __future__ import annotations
-
 from typing import Annotated, Literal, get_args
 
 from msgspec import Meta

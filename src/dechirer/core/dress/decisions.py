@@ -1,7 +1,5 @@
 """What the maker decides in Dress: words, the items with their recipes, and where each lies on a face as it is seen."""
 
-from __future__ import annotations
-
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Union, get_args
 
 from msgspec import Meta, Struct
@@ -139,7 +137,7 @@ class Place(Decisions, frozen=True):
         return str(getattr(self, by)) if getattr(self, kept) == name else ""
 
 
-def _sizes_itself(own: Item) -> bool:
+def _sizes_itself(own: "Item") -> bool:
     """Whether an item has a size of its own, and not that of what its words fill."""
     return own.words is None or own.words.fit == "size"
 

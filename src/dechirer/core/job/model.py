@@ -4,8 +4,6 @@ A length is kept as it was typed ("4 1/4 in"), so it stays exact and readable. I
 with hyphens. Nothing here is derived: what follows from a decision is computed by the stations.
 """
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 

@@ -1,7 +1,5 @@
 """What the maker decides in Lay: margins, how each paper is loaded, what was put down by hand."""
 
-from __future__ import annotations
-
 from typing import Annotated, Any, Literal
 
 import msgspec

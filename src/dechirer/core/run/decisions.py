@@ -1,7 +1,5 @@
 """What the maker decides in Run: the tools owned, and how folds are scored."""
 
-from __future__ import annotations
-
 from typing import Annotated
 
 from dechirer.core.card.operations import OPERATION

@@ -120,8 +120,7 @@ class BriefStation(Station):
         column = QVBoxLayout(self.details)
         column.setContentsMargins(10, 4, 0, 4)
         column.setSpacing(5)
-        self.paper = FieldPanel(self.document, f"brief.papers.{self.document.job.brief.base_paper}", shape="grid")
-        column.addWidget(self.paper)
+        self.paper: FieldPanel | None = None  # made when it is first shown
         self.colour, self.remove = QPushButton("Colour…"), QPushButton("Remove")
         self.colour.setObjectName("paper-colour")
         self.remove.setObjectName("paper-remove")
@@ -228,7 +227,8 @@ class BriefStation(Station):
             stock = "" if paper.on_hand is None else f" · {paper.on_hand} on hand"
             self.papers[paper.id].show_paper(paper.name, paper.colour, f"{paper.weight} · {size}{stock}")
             self.papers[paper.id].setChecked(paper.id == job.brief.base_paper)
-        self.paper.set_path(f"brief.papers.{job.brief.base_paper}")
+        if self.paper is not None:
+            self.paper.set_path(f"brief.papers.{job.brief.base_paper}")
         why = why_kept(job, job.brief.base_paper)
         self.remove.setEnabled(not why)
         self.kept.setText(why and f"It cannot be removed: {why[0].lower()}{why[1:]}")
@@ -249,6 +249,10 @@ class BriefStation(Station):
         self.reach.setText(f"Cuts up to {format_size(mine.cut_width, mine.cut_height, job.units)} · {holders}")
 
     def _show_details(self, shown: bool) -> None:
+        column = self.details.layout()
+        if self.paper is None and isinstance(column, QVBoxLayout):
+            self.paper = FieldPanel(self.document, f"brief.papers.{self.document.job.brief.base_paper}", shape="grid")
+            column.insertWidget(0, self.paper)
         self.details.setVisible(shown)
         self.more.setText("Edit this paper ▾" if shown else "Edit this paper ▸")
 

@@ -81,6 +81,7 @@ class PlanWorker(QObject):
                 self.planned.emit(number, plan)
                 if not coarse:
                     self._offer(number, job)
+            planner.memory.trim()
 
     def _offer(self, number: int, job: Job) -> None:
         """Work out the offers while nothing newer is waiting; they only depend on brief, construct and lay."""

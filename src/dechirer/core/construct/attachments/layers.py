@@ -1,7 +1,5 @@
 """Layers: panels of paper on a face, smaller than it by an equal border all round; glued flat, or raised on foam."""
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import Annotated
 

@@ -1,7 +1,5 @@
 """Liner: a sheet inside the card, smaller than it by a reveal on each side; it has a fold of its own or none."""
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import Annotated
 

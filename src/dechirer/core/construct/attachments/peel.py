@@ -4,8 +4,6 @@ Only the front's own layer is cut, so the middles of letters and rings stay put 
 backer reaches past the shape all round and stays off the fold and the edges (common practice).
 """
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import Annotated, Literal
 

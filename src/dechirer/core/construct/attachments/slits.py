@@ -1,7 +1,5 @@
 """Corner slits: a slit across each corner of a loose insert holds it on the front."""
 
-from __future__ import annotations
-
 import math
 from collections.abc import Iterator
 from typing import Annotated, Literal

@@ -4,8 +4,6 @@ Every layer is an even inset of the outline, not a scaling, so the steps are equ
 layer moved out by the border. They lie in the middle of the card's face, not of a picture (common practice).
 """
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 

@@ -1,7 +1,5 @@
 """Window: a rectangular opening in the front, and a backer glued behind it."""
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import Annotated
 

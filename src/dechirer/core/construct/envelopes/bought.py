@@ -1,7 +1,5 @@
 """Bought envelopes: the standard ones by name, and whether the closed card goes into the one the maker has."""
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import Annotated
 

@@ -5,8 +5,6 @@ Outside up the body is the address side; the flaps fold behind it, so every fold
 are half discs on a square body S: 2 S upright and S (1 + sqrt(2) / 2) turned by 45 degrees (plain geometry).
 """
 
-from __future__ import annotations
-
 import math
 from collections.abc import Iterator
 from typing import Annotated

@@ -5,8 +5,6 @@ keeps the card shut. The slit is as long as the strap is broad, with a clearance
 Outside up, the sheet is the back | the front, with flaps and strap above the back.
 """
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import Annotated
 

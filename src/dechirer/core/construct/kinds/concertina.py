@@ -5,8 +5,6 @@ beginning with a mountain, so that the front covers the packet. Panels that fold
 of the paper, or the packet does not close square. A section ends in a glue tab that hides behind the next one.
 """
 
-from __future__ import annotations
-
 import itertools
 import math
 from collections.abc import Iterator

@@ -4,8 +4,6 @@ The motifs are spread over the whole length by equal gaps, not by equal centres 
 upper edge follows them at an even distance. A flap's cut stops short of the strip it hangs on and stays an open line.
 """
 
-from __future__ import annotations
-
 import math
 from collections.abc import Iterator
 from typing import Annotated, Literal

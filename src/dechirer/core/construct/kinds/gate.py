@@ -4,8 +4,6 @@ Outside up the sheet is: the door at the reader's right | the back | the door at
 root. Seen from the front the sheet is mirrored, so the flat's right door covers the left half.
 """
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import Annotated
 

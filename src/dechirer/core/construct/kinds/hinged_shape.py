@@ -4,8 +4,6 @@ For a disc of diameter D with a hinge h the centres are d = sqrt(D^2 - h^2) apar
 folded height (D + d) / 2 (plain geometry). Other outlines are cut where they are as wide as the hinge.
 """
 
-from __future__ import annotations
-
 import math
 from collections.abc import Iterator
 from typing import Annotated, Literal

@@ -5,8 +5,6 @@ flat's right end covers the reader's left half. The slot is as long as the neck 
 paper's thickness (common practice: about 1 mm and the thickness); the head is broader, so that it holds.
 """
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 from typing import Annotated, Literal
 

@@ -5,8 +5,6 @@ a hole of the front, its flange between the two layers. Nothing of that scales w
 The back is cut as it is seen from behind, so it is mirrored when its paper has one good side.
 """
 
-from __future__ import annotations
-
 import math
 from collections.abc import Iterator
 from typing import Annotated, Literal
@@ -43,11 +41,11 @@ BETWEEN_MM = 4.0
 HANG_MM = 6.0
 
 
-def _in_straps(own: MoneyHolder) -> bool:
+def _in_straps(own: "MoneyHolder") -> bool:
     return own.holder == "straps"
 
 
-def _in_a_dome(own: MoneyHolder) -> bool:
+def _in_a_dome(own: "MoneyHolder") -> bool:
     return own.holder == "dome"
 
 

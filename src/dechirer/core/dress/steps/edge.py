@@ -1,7 +1,5 @@
 """Steps along the edge: border, round corners, tidy."""
 
-from __future__ import annotations
-
 from typing import Annotated, Any, Literal
 
 from msgspec import structs

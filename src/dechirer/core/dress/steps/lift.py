@@ -1,7 +1,5 @@
 """The step that leaves a hinge: lift."""
 
-from __future__ import annotations
-
 from typing import Annotated, Any, Literal
 
 from msgspec import structs

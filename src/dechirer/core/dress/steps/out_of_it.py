@@ -1,7 +1,5 @@
 """Steps that take something out: cut out, relief, bridge."""
 
-from __future__ import annotations
-
 from typing import Annotated, Any, Literal
 
 from msgspec import structs

@@ -1,7 +1,5 @@
 """Steps that bring items together: join, merge, spread, repeat."""
 
-from __future__ import annotations
-
 import math
 from typing import Annotated, Any
 

@@ -1,7 +1,5 @@
 """Steps that turn and size: mirror, fit."""
 
-from __future__ import annotations
-
 from typing import Annotated, Any, Literal
 
 from dechirer.core.decide.field import Field

@@ -1,7 +1,5 @@
 """Steps that choose a part: fill holes, keep outermost, take item."""
 
-from __future__ import annotations
-
 from typing import Annotated, Any
 
 from msgspec import structs
