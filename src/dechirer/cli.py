@@ -26,7 +26,7 @@ from dechirer.formats.job.archive import ArchiveError, read_archive
 from dechirer.formats.outputs.plan_json import make_finding_record, make_plan_record
 
 FINE, STOPPED, BAD_INPUT = 0, 1, 2
-FOLDS = {"side": "side-fold", "top": "top-fold", "flat": "flat"}
+FOLDS = {spec.quick: spec.id for spec in CONSTRUCTIONS if spec.quick}
 
 json_option = click.option("--json", "as_json", is_flag=True, help="Print figures as JSON on standard output.")
 out_option = click.option(
@@ -44,7 +44,7 @@ def command() -> None:
 
 
 @command.command()
-@click.option("--fold", type=click.Choice(list(FOLDS)), default="side", show_default=True)
+@click.option("--fold", type=click.Choice(list(FOLDS)), default=next(iter(FOLDS)), show_default=True)
 @click.option("--size", required=True, help="Finished size: 5x7in, 105x148mm, A6, US A7.")
 @click.option("--liner", help="Reveal on each side, such as 1/16in; no liner without it.")
 @click.option("--count", type=click.IntRange(1, 10_000), default=1, show_default=True)
@@ -79,7 +79,6 @@ def card(
     as_json: bool,
 ) -> None:
     """Plan a quick card and write its files."""
-    assert FOLDS[fold] in CONSTRUCTIONS
     try:
         parse_weight(weight)
         job = make_job(

@@ -31,7 +31,7 @@ def make_card_scene(plan: Plan) -> Display:
             items.append(Shape((ring,), fill=shape.fill, form="edge", on=shape.on, role="soft"))
     items += [structs.replace(item, shadow=True) if item is silhouette[0] else item for item in front]
     items += _liner_peek(plan, box)
-    items += _spine(job.brief.construction, box, paper)
+    items += _spine(_folds_at(plan), box, paper)
     middle, bottom = (box.left + box.right) / 2, box.bottom
     width, height = job.brief.width.mm, job.brief.height.mm
     proud = max(0.0, (box.width - width) / 2)  # what a rim stands out by is not part of the finished size
@@ -91,13 +91,22 @@ def _visible(items: list[Item]) -> list[Item]:
     return kept[::-1]
 
 
-def _spine(construction: str, box: Box, paper: str) -> list[Item]:
+def _folds_at(plan: Plan) -> str:
+    """Where a card of one fold hinges, seen from the front: `left`, `top`, or empty when it folds otherwise."""
+    hinges = plan.construct.tree.hinges
+    if len(hinges) != 1 or plan.construct.kind.liner != "spread":
+        return ""
+    (x0, _), (x1, _) = hinges[0].start, hinges[0].end
+    return "left" if abs(x0 - x1) < 1e-6 else "top"
+
+
+def _spine(folds_at: str, box: Box, paper: str) -> list[Item]:
     """The fold along the closed card's edge."""
     ends: tuple[Point, Point]
-    if construction == "side-fold":
+    if folds_at == "left":
         ends, at = ((box.left, box.top), (box.left, box.bottom)), (box.left, (box.top + box.bottom) / 2)
         label = Label(at, "fold", "small", "fold", paper, turn_deg=-90.0, shift_px=(12.0, 0.0))
-    elif construction == "top-fold":
+    elif folds_at == "top":
         ends, at = ((box.left, box.top), (box.right, box.top)), ((box.left + box.right) / 2, box.top)
         label = Label(at, "fold", "small", "fold", paper, shift_px=(0.0, 12.0))
     else:
@@ -112,7 +121,7 @@ def _liner_peek(plan: Plan, box: Box) -> list[Item]:
         return []
     reveal = liner.reveal.mm
     paper = plan.brief.paper(plan.job.brief.base_paper).paper.colour
-    side = plan.job.brief.construction == "side-fold"
+    side = _folds_at(plan) == "left"
     left, top = (box.left, box.top + reveal) if side else (box.left + reveal, box.top)
     right, bottom = box.right - reveal, box.bottom - reveal
     inside = ((left, top), (right, top), (right, bottom), (left, bottom))
