@@ -109,7 +109,8 @@ def show_value(slot: Slot, value: Any, units: str) -> str:
     if isinstance(value, Size):
         return f"{value.width} x {value.height}"
     if slot.kind == "mm":
-        return format_length(value, units)
+        text = format_length(value, units)
+        return f"{value:g} mm" if text.startswith("~") else text  # what is shown is read back as it is
     if isinstance(value, float):
         return f"{value:g}"
     return str(value)
