@@ -15,12 +15,14 @@ from scipy.spatial.transform import Rotation
 from dechirer.core.card.folding import fold
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import slots_of
+from dechirer.core.dress.brought import ArtGroup
 from dechirer.core.dress.decisions import Wordings
 from dechirer.core.dress.edits import place_made_of, take_apart
 from dechirer.core.dress.spots import fit_rings
 from dechirer.core.dress.step import STEPS
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
+from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import load_demo_job
 from tests.dressing import art, box_path, dressed, item, square, step, words
@@ -329,15 +331,44 @@ def test_groups_with_roles_of_their_own_become_what_they_say() -> None:
     assert found == {("cut", "hole", ""), ("score", "art", ""), ("pen", "art", "#aa2200")}
 
 
-def test_artwork_lines_have_an_outline_and_hairlines_are_followed() -> None:
-    from dechirer.core.dress.brought import ArtGroup
+@pytest.mark.parametrize(
+    ("role", "stroke", "area"),
+    [("cut", 2.0, 0.0), ("cut", 0.2, 0.0), ("foil", 2.0, 0.0), ("print", 2.0, 40.0), ("print", 0.2, 4.0)],
+)
+def test_lines_are_run_along_their_middle_and_printed_as_broad_as_they_are(
+    role: str, stroke: float, area: float
+) -> None:
+    line = ArtGroup("line", "line", role, ("M 0 0 L 20 0",), stroke=stroke)  # type: ignore[arg-type]
+    plan = make_plan(dressed(item(made="art"), arts=(art(groups=(line,), height=0.0),)))
+    drawn = plan.dress.item("thing").placed.drawn  # type: ignore[union-attr]
+    assert sum(each.area for each in drawn.areas) == pytest.approx(area)
+    assert bool(drawn.lines) == (area == 0)
 
-    for stroke, area in ((2.0, 40.0), (0.2, 0.0)):
-        line = ArtGroup("line", "line", "cut", ("M 0 0 L 20 0",), stroke=stroke)
-        plan = make_plan(dressed(item(made="art"), arts=(art(groups=(line,), height=0.0),)))
-        drawn = plan.dress.item("thing").placed.drawn  # type: ignore[union-attr]
-        assert sum(each.area for each in drawn.areas) == pytest.approx(area)
-        assert bool(drawn.lines) == (area == 0)
+
+@pytest.mark.parametrize("made", ["window", "art", "kiss", "foil"])
+@pytest.mark.parametrize("width", ["20 mm", "50 mm", "75 mm", "400 mm"])
+def test_whether_a_line_is_a_hairline_does_not_depend_on_its_size(made: str, width: str) -> None:
+    """A 1 pt line (0.353 mm) round a window is cut once, at any size; it was cut twice from 57 mm on."""
+    ring = ArtGroup("ring", "ring", "cut", ("M 0 0 L 50 0 L 50 50 L 0 50 Z",), stroke=25.4 / 72)
+    thing = item(made=made, width=width)
+    plan = make_plan(dressed(thing, arts=(art(groups=(ring,), width=50.0, height=50.0),)))
+    drawn = plan.dress.item("thing").placed.drawn  # type: ignore[union-attr]
+    rings = sum(1 + len(each.interiors) for each in drawn.areas) + len(drawn.lines)
+    assert rings == 1
+    left, top, right, bottom = drawn.box()
+    assert (right - left, bottom - top) == pytest.approx((parse_length(width).mm,) * 2)
+
+
+def test_a_closed_hairline_is_printed_and_foiled_as_a_line() -> None:
+    """Not as the area inside it."""
+    ring = ArtGroup("ring", "ring", "print", ("M 0 0 L 40 0 L 40 40 L 0 40 Z",), stroke=0.3)
+    plan = make_plan(dressed(item(made="art"), arts=(art(groups=(ring,), width=40.0, height=40.0),)))
+    drawn = plan.dress.item("thing").placed.drawn  # type: ignore[union-attr]
+    assert sum(each.area for each in drawn.areas) == pytest.approx(4 * 40 * 0.3, rel=0.02)
+    foiled = dressed(item(made="foil"), arts=(art(groups=(ring,), width=40.0, height=40.0),))
+    drawn = make_plan(foiled).dress.item("thing").placed.drawn  # type: ignore[union-attr]
+    assert not drawn.areas
+    assert sum(each.length for each in drawn.lines) == pytest.approx(160)
 
 
 # --- wordings ----------------------------------------------------------------------------------------------------

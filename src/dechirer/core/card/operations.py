@@ -65,7 +65,9 @@ OPERATION: dict[Operation, OperationSpec] = {
             again=True,
             on_middle=True,
         ),
-        OperationSpec("foil", "foil", "foiled", ("hot-foil-tip",), "score", "foil", "#8a7a2c", has_colour=True),
+        OperationSpec(
+            "foil", "foil", "foiled", ("hot-foil-tip",), "score", "foil", "#8a7a2c", has_colour=True, on_middle=True
+        ),
         OperationSpec(
             "perforate",
             "perforate",

@@ -24,6 +24,8 @@ LINE_ROLES = frozenset(spec.id for spec in OPERATION.values() if spec.on_middle)
 """Roles that follow the middle of a drawn line; the others take its outline, if it is more than a hairline."""
 
 
+EDGE_ROLES = frozenset({"cut", "kiss"})
+"""Roles that cut along a line."""
 KEPT_ROLES = frozenset({"print", *(spec.id for spec in OPERATION.values() if spec.on_middle or spec.has_colour)})
 """Roles that stay when the art is cut out as a piece or a window."""
 
@@ -132,8 +134,10 @@ def polygons_of(shape: Any, least: float = 0.0) -> tuple[Polygon, ...]:
 def draw_group(group: ArtGroup, scale: float, *, role: Role | None = None, tolerance: float = FLAT_MM) -> Part:
     """A group of an import as a part, at its final size.
 
-    Areas follow the group's fill rule, path by path. A drawn line gives its middle where it is to be drawn, scored or
-    perforated and where it is a hairline; otherwise it is artwork and gives its outline.
+    Areas follow the group's fill rule, path by path. A drawn line gives its middle where it is to be drawn, scored,
+    perforated, foiled or cut, and where it is a hairline; otherwise it is artwork and gives its outline. Whether it is
+    a hairline is told by the file, so that it does not change with the size it is used at. Printed, a line is as broad
+    as it is. Of a piece or a window, an open line that is broad is artwork too: its middle would cut out nothing.
 
     Args:
         scale: from the art's own size to the final one.
@@ -148,8 +152,17 @@ def draw_group(group: ArtGroup, scale: float, *, role: Role | None = None, toler
             areas += polygons_of(areas_of(flatten_all((path,), tolerance, scale), group.rule))
         return Part(wanted, group.colour, tuple(areas), (), group.id)
     runs = list(flatten_all(group.paths, tolerance, scale))
-    if wanted in LINE_ROLES or (group.stroke * scale <= HAIRLINE_MM or (group.dash and wanted != "print")):
+    if wanted in LINE_ROLES or (wanted != "print" and (group.stroke <= HAIRLINE_MM or group.dash)):
         return _draw_middles(group, wanted, runs)
+    if wanted in EDGE_ROLES and group.role in EDGE_ROLES:
+        if role is None:
+            return _draw_middles(group, wanted, runs)
+        closed = _draw_middles(group, wanted, [run for run in runs if run.closed])
+        runs = [run for run in runs if not run.closed]
+        if not runs:
+            return closed
+        covered = outline_of_lines(runs, group.stroke * scale, group.caps, group.corners, tolerance)
+        return structs.replace(closed, areas=(*closed.areas, *polygons_of(shapely.make_valid(covered))))
     if group.dash:
         lengths = [each * scale for each in group.dash]
         runs = [Run(list(dash), False) for run in runs for dash in cut_into_dashes(run.points, run.closed, lengths)]

@@ -22,6 +22,8 @@ from dechirer.core.shape.curves import FLAT_MM
 
 COARSE_MM = 0.1
 BLACK = "#000000"
+SIZING_ROUNDS = 8
+"""So many times words are set until they are as large as was typed; each time the error is about a tenth."""
 
 
 class Given(Struct, frozen=True):
@@ -83,7 +85,7 @@ def draw_source(item: Item, given: Given, factor: float | None = None) -> Source
 
 
 def draw_from_item(item: Item, given: Given) -> Source:
-    """The outline of another item of the face, as large as that or as wide as was typed."""
+    """The outline of another item of the face, as large as that or as was typed."""
     assert item.of is not None
     role = WAYS[item.made].role
     drawn = given.needed[item.of].drawn if item.of in given.needed else Drawn()
@@ -93,54 +95,84 @@ def draw_from_item(item: Item, given: Given) -> Source:
         drawn = structs.replace(drawn, parts=tuple(structs.replace(part, role=role) for part in main))
     drawn = structs.replace(drawn, remarks=())
     stays = item.place.across == "middle" and item.place.down == "middle"
-    if item.width is None or not drawn.parts:
+    if item.width is None and item.height is None:
         return Source(drawn, "made of another item, as large as that", stays=stays)
-    scale = item.width.mm / max(1e-9, _width(drawn))
-    return Source(scale_about_middle(drawn, scale), "typed", scale=scale, stays=stays)
+    return structs.replace(sized(item, drawn), stays=stays)
 
 
 def draw_from_words(item: Item, words: Words, given: Given) -> Source:
-    """Words as they are set and fitted, or as wide as was typed."""
+    """Words as they are set and fitted, or as large as was typed."""
     shape = None
     if words.fit == "shape" and words.shape is not None and words.shape in given.needed:
         items = items_of(given.needed[words.shape].drawn)
         shape = items[0] if items else None
-    lettering = set_words(words, given.text, given.fonts, shape)
-    drawn = lettering.drawn(_role(item), item.colour or BLACK)
+
+    def set_in(size: Words) -> tuple[Lettering, Drawn]:
+        lettering = set_words(size, given.text, given.fonts, shape)
+        return lettering, lettering.drawn(_role(item), item.colour or BLACK)
+
+    lettering, drawn = set_in(words)
     sizing = f"the ink of the words at {lettering.size:.1f} mm to the em"
-    if item.width is not None and not drawn.is_empty and words.fit in ("size", "arc"):
-        wanted = item.width.mm / max(1e-9, _width(drawn))
-        sized = structs.replace(words, size=_em(words.size.mm * wanted))
-        lettering = set_words(sized, given.text, given.fonts, shape)
-        drawn, sizing = lettering.drawn(_role(item), item.colour or BLACK), "typed"
-    return Source(drawn, sizing, lettering=lettering, stays=shape is not None)
+    typed = item.width is not None or item.height is not None
+    if not typed or drawn.is_empty or words.fit not in ("size", "arc"):
+        return Source(drawn, sizing, lettering=lettering, stays=shape is not None)
+    # Letters that are joined overlap by a length of their own, so that words do not grow as their size does: the size
+    # is looked for, and what is left is stretched.
+    em = words.size.mm
+    for _ in range(SIZING_ROUNDS):
+        width, height = _extent(drawn)
+        factor = item.width.mm / width if item.width is not None else (item.height.mm if item.height else 0) / height
+        if abs(factor - 1) < 1e-4:
+            break
+        em *= factor
+        lettering, drawn = set_in(structs.replace(words, size=_em(em)))
+    return structs.replace(sized(item, drawn), lettering=lettering)
 
 
 def draw_from_art(item: Item, given: Given, factor: float | None) -> Source:
-    """Art at its own size, the typed one, or `factor` times the size it came in."""
+    """Art at its own size, the typed one, or `factor` times the size it came in.
+
+    The size is that of what is drawn: where the middle of a line is run, of that middle; where a line is artwork, of
+    its edge.
+    """
     art = given.art
     assert art is not None
-    scale, stretch, note = art.scale, 1.0, ""
-    sizing = f"settled {art.settled}" if art.scale == 1.0 else f"the art's own size, corrected by {art.scale:.4g}"
+    way, tolerance = WAYS[item.made], COARSE_MM if given.coarse else FLAT_MM
+
+    def draw(scale: float) -> Drawn:
+        return draw_art(art, scale, role=way.role, tolerance=tolerance, keeping=way.keeps)
+
     across = item.width.mm / art.width if item.width is not None else None
     down = item.height.mm / art.height if item.height is not None and art.height > 0 else None
-    if factor is not None:
-        scale, sizing = factor, "as large as its region takes"
-    elif across is not None or down is not None:
-        scale = across if across is not None else (down or 1.0)
-        sizing = "follows from its other side, the ratio kept"
-        if across is not None and down is not None:
-            stretch = across / down
-            note = "" if abs(stretch - 1) < 1e-3 else "Its ratio is changed."
-    way = WAYS[item.made]
-    tolerance = COARSE_MM if given.coarse else FLAT_MM
-    drawn = draw_art(art, scale, role=way.role, tolerance=tolerance, keeping=way.keeps)
-    if abs(stretch - 1) > 1e-9:
-        drawn = drawn.moved(Affine(d=1.0 / stretch))
+    near = across if across is not None else down
+    if factor is not None or near is None:
+        sizing = f"settled {art.settled}" if art.scale == 1.0 else f"the art's own size, corrected by {art.scale:.4g}"
+        scale = art.scale if factor is None else factor
+        found = Source(draw(scale), sizing if factor is None else "as large as its region takes", scale=scale)
+    else:
+        found = sized(item, draw(near))
+        found = structs.replace(found, scale=found.scale * near)
     if item.colour is not None:
-        parts = tuple(structs.replace(part, colour=item.colour) for part in drawn.parts)
-        drawn = structs.replace(drawn, parts=parts)
-    return Source(drawn, sizing, note, stretch=stretch, scale=scale)
+        parts = tuple(structs.replace(part, colour=item.colour) for part in found.drawn.parts)
+        found = structs.replace(found, drawn=structs.replace(found.drawn, parts=parts))
+    return found
+
+
+def sized(item: Item, drawn: Drawn) -> Source:
+    """What is drawn, made exactly as wide and as high as was typed; the ratio is kept when only one of them was."""
+    width, height = _extent(drawn)
+    across = item.width.mm / width if item.width is not None and width > 0 else None
+    down = item.height.mm / height if item.height is not None and height > 0 else None
+    if across is None and down is None:
+        return Source(drawn, "follows from its other side, the ratio kept")
+    x = across if across is not None else (down or 1.0)
+    y = down if down is not None else x
+    left, top, right, bottom = drawn.box()
+    middle_x, middle_y = (left + right) / 2, (top + bottom) / 2
+    if abs(x - 1) > 1e-12 or abs(y - 1) > 1e-12:
+        drawn = drawn.moved(Affine(a=x, d=y, e=middle_x * (1 - x), f=middle_y * (1 - y)))
+    note = "Its ratio is changed." if abs(x / y - 1) >= 1e-3 else ""
+    return Source(drawn, "follows from its other side, the ratio kept", note, stretch=x / y, scale=x)
 
 
 def scale_about_middle(drawn: Drawn, factor: float) -> Drawn:
@@ -156,9 +188,10 @@ def _role(item: Item) -> Role:
     return WAYS[item.made].role or "cut"
 
 
-def _width(drawn: Drawn) -> float:
-    left, _, right, _ = drawn.box()
-    return right - left
+def _extent(drawn: Drawn) -> tuple[float, float]:
+    """Width and height of the ink, in mm."""
+    left, top, right, bottom = drawn.box()
+    return right - left, bottom - top
 
 
 def _em(mm: float) -> Length:

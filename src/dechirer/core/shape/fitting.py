@@ -14,7 +14,7 @@ from typing import Any
 
 from dechirer.core.shape.affine import Point
 
-FIT_MM = 0.02
+FIT_MM = 0.015
 """How far a fitted curve may stray from the polyline it stands for."""
 THIN_MM = 0.003
 """Points that move the polyline by less are dropped before it is fitted."""

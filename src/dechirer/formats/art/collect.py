@@ -33,15 +33,16 @@ class Segments:
     """Writes one path as canonical text: M, L, C and Z with absolute coordinates in mm, fine enough to be
     enlarged a hundredfold.
 
-    Keeps the box round what it has written (control points included).
+    Keeps the box round what it has written: the exact extremes of each curve, not its control points.
     """
 
-    __slots__ = ("bottom", "left", "parts", "right", "top")
+    __slots__ = ("_here", "bottom", "left", "parts", "right", "top")
 
     def __init__(self) -> None:
         self.parts: list[str] = []
         self.left = self.top = math.inf
         self.right = self.bottom = -math.inf
+        self._here = (0.0, 0.0)
 
     def add(self, letter: str, *points: tuple[float, float]) -> None:
         """Write one segment. Raises ArtError for a coordinate that is no place on earth."""
@@ -49,15 +50,21 @@ class Segments:
         for x, y in points:
             if not (-1e7 < x < 1e7 and -1e7 < y < 1e7):
                 raise ArtError(f"a point lies at {x:g}, {y:g} mm")
-            if x < self.left:
-                self.left = x
-            if x > self.right:
-                self.right = x
-            if y < self.top:
-                self.top = y
-            if y > self.bottom:
-                self.bottom = y
             words += f" {x:.5f} {y:.5f}"
+        if letter == "M":
+            self._here = points[-1]  # alone it draws nothing, and counts with what is drawn from it
+        else:
+            (x0, y0), (x3, y3) = self._here, points[-1]
+            left, right, top, bottom = min(x0, x3), max(x0, x3), min(y0, y3), max(y0, y3)
+            if letter == "C":
+                (x1, y1), (x2, y2) = points[0], points[1]
+                if not (left <= x1 <= right and left <= x2 <= right):
+                    left, right = bezier_range(x0, x1, x2, x3)
+                if not (top <= y1 <= bottom and top <= y2 <= bottom):
+                    top, bottom = bezier_range(y0, y1, y2, y3)
+            self.left, self.right = min(self.left, left), max(self.right, right)
+            self.top, self.bottom = min(self.top, top), max(self.bottom, bottom)
+            self._here = (x3, y3)
         self.parts.append(words)
 
     def close(self) -> None:
@@ -67,6 +74,26 @@ class Segments:
     def text(self) -> str:
         """The path's text."""
         return " ".join(self.parts)
+
+
+def bezier_range(a: float, b: float, c: float, d: float) -> tuple[float, float]:
+    """The least and the greatest value of a cubic with these control values: at its ends, or where its derivative,
+    a quadratic, is nought."""
+    found = [a, d]
+    p, q, r = d - a + 3 * (b - c), 2 * (a - 2 * b + c), b - a
+    if abs(p) < 1e-12 * (abs(q) + abs(r) + 1e-300):
+        roots = [-r / q] if q else []
+    else:
+        under = q * q - 4 * p * r
+        root = math.sqrt(under) if under > 0 else 0.0
+        # The form that loses no digits where q and the root are near each other.
+        half = -(q + math.copysign(root, q)) / 2
+        roots = [half / p, *([r / half] if half else [])] if under >= 0 else []
+    for t in roots:
+        if 0 < t < 1:
+            s = 1 - t
+            found.append(s * s * s * a + 3 * s * s * t * b + 3 * s * t * t * c + t * t * t * d)
+    return min(found), max(found)
 
 
 class Key(Struct, frozen=True):
