@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.length import LengthError, format_length, parse_length
+from dechirer.core.length import LengthError, format_length, make_length, parse_length
 from dechirer.core.paper.standards import find_american_namesake, find_size, parse_size
 
 
@@ -91,7 +91,7 @@ def test_every_thirty_second_is_shown_exactly(parts: int) -> None:
         (-3.175, "in", "-1/8 in"),
         (127, "mm", "127 mm"),
         (250.825, "mm", "250.8 mm"),
-        (-0.01, "mm", "0 mm"),
+        (-0.01, "mm", "~0 mm"),
     ],
 )
 def test_shown_for_people(mm: float, unit: str, shown: str) -> None:
@@ -132,3 +132,72 @@ def test_the_american_namesake_of_an_iso_size_is_another_size() -> None:
 def test_what_is_no_size(text: str) -> None:
     with pytest.raises(LengthError):
         parse_size(text, unit="in")
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "inches"),
+    [
+        ("(10-1)/2 in", "mm", 4.5),
+        ("8 1/2 / 2 in", "mm", 4.25),
+        ("10/2-1/16 in", "mm", 4.9375),
+        ('5-1/4"', "mm", 5.25),
+        ("5-1/4", "in", 5.25),
+        ("5 - 1/4", "in", 4.75),
+        ("10 in - 1/16", "mm", 9.9375),
+        ("5,25", "in", 5.25),
+        ("5⁄8", "in", 0.625),
+        ("3 ⅖", "in", 3.4),
+        ("2⅚ in", "mm", 2 + 5 / 6),
+        ("5''", "mm", 5),
+        ("5′′", "mm", 5),
+        ("3in.", "mm", 3),
+        ("9 / (2 1/4) in", "mm", 4),
+        ("2 in * 3", "mm", 6),
+    ],
+)
+def test_lengths_are_read_as_makers_write_them(text: str, unit: str, inches: float) -> None:
+    """By hand; a unit at the end serves all before it, and what was typed reads the same in any job."""
+    length = parse_length(text, unit=unit)
+    assert length.mm / 25.4 == pytest.approx(inches, abs=1e-12)
+    for other in ("in", "mm"):
+        assert parse_length(length.typed, unit=other) == length
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [
+        ("1/2 1/4", "side by side"),
+        ("8 / 2 1/4 in", "side by side"),
+        ("1 mm + 3 / (2 in)", "over a length"),
+        ("1,000", "cannot read"),
+        ("3 in in", "two units|did not expect|expected"),
+    ],
+)
+def test_what_could_be_read_in_two_ways_is_refused(text: str, why: str) -> None:
+    with pytest.raises(LengthError, match=why):
+        parse_length(text, unit="in")
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "mm"),
+    [
+        ("105mm x 148", "in", (105, 148)),
+        ("5 in x 7", "mm", (127, 177.8)),
+        ("5x7in", "mm", (127, 177.8)),
+        ('5" x 7', "mm", (127, 177.8)),
+        ("4 1/4 by 5 1/2 in.", "mm", (107.95, 139.7)),
+        ("5in x 148mm", "in", (127, 148)),
+        ("300px x 200px", "in", (79.375, 52.91666667)),
+        ("5 x 7", "in", (127, 177.8)),
+    ],
+)
+def test_one_unit_of_a_size_serves_both(text: str, unit: str, mm: tuple[float, float]) -> None:
+    assert tuple(each.mm for each in parse_size(text, unit=unit)) == pytest.approx(mm)
+
+
+def test_round_lengths_stand_in_lowest_terms_and_next_to_nothing_is_marked() -> None:
+    assert str(make_length(76.2, "in")) == "3 in"
+    assert str(make_length(77, "in")) == "3 in"
+    assert str(make_length(1.6, "in")) == "1/16 in"
+    assert format_length(0.03, "mm") == "~0 mm"
+    assert format_length(-0.0, "mm") == "0 mm"

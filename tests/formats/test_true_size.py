@@ -96,6 +96,28 @@ def test_an_item_made_of_another_is_as_high_as_was_typed(tmp_path: Path) -> None
     assert cut_box(tmp_path, job, "twin") == pytest.approx((8, 8), abs=0.025)
 
 
+@pytest.mark.parametrize(
+    ("root", "wide", "high"),
+    [
+        ('width="300mm" viewBox="0 0 30 10"', 300, 100),
+        ('height="100mm" viewBox="0 0 30 10"', 300, 100),
+        ('style="width:300mm" viewBox="0 0 30 10"', 300, 100),
+        ('width="7mm" style="fill:red; width : 300mm;" viewBox="0 0 30 10"', 300, 100),
+        ('width="100%" height="100mm" viewBox="0 0 30 10"', 300, 100),
+        ('width="auto" height="5cm" viewBox="0 0 30 10"', 150, 50),
+        ('width="300mm" height="300mm" viewBox="0 0 30 10"', 300, 100),
+        ('viewBox="0 0 30 10"', 30 * 25.4 / 96, 10 * 25.4 / 96),
+        ('width="100%" height="100%" viewBox="0 0 30 10"', 30 * 25.4 / 96, 10 * 25.4 / 96),
+    ],
+)
+def test_one_side_of_the_file_gives_the_other(root: str, wide: float, high: float) -> None:
+    """By the view box's ratio, as CSS Images 3 has it (default sizing); px are 1/96 in (CSS Values 4)."""
+    text = f'<svg xmlns="http://www.w3.org/2000/svg" {root}><rect width="30" height="10"/></svg>'
+    found = read_svg(text.encode(), "file.svg")
+    assert (found.width, found.height) == pytest.approx((wide, high))
+    assert ("mm" in found.settled or "cm" in found.settled) is ("mm" in root or "cm" in root)
+
+
 @given(*(st.floats(-50, 50) for _ in range(4)))
 def test_the_range_of_a_curve_holds_all_of_it_and_no_more(a: float, b: float, c: float, d: float) -> None:
     """Against 2,000 points of it, by de Casteljau."""

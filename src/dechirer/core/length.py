@@ -56,7 +56,15 @@ _VULGAR = {
     "⅞": "7/8",
     "⅓": "1/3",
     "⅔": "2/3",
+    "⅕": "1/5",
+    "⅖": "2/5",
+    "⅗": "3/5",
+    "⅘": "4/5",
+    "⅙": "1/6",
+    "⅚": "5/6",
 }
+_SAME = {"×": "*", "−": "-", "–": "-", "⁄": "/", "÷": "/", "′′": '"', "''": '"', "’’": '"'}
+"""Other signs for the same."""
 
 SMALLEST_SHOWN_INCH = 32
 """Inches are shown to the nearest 1/32: the finest mark on a common rule."""
@@ -106,7 +114,9 @@ class Length:
 _TOKEN = re.compile(r"\s*(?:(?P<number>\d+\.\d*|\.\d+|\d+)|(?P<word>[A-Za-z]+|[\"″”])|(?P<sign>[-+*/()×−]))")
 
 
-_PLAIN_NUMBER = re.compile(r"(\d+\.?\d*|\.\d+|\d+/\d+|\d+ +\d+/\d+|\d* *[½¼¾⅛⅜⅝⅞⅓⅔])$")
+_DASHED = re.compile(r"(\d+)-(\d+)/(\d+)(?=[^\d/]*$)")
+"""`5-1/4`, and nothing else but a unit: a whole number and its fraction, as makers write it; not a difference."""
+_PLAIN_NUMBER = re.compile(r"(\d+[.,]?\d*|\.\d+|\d+/\d+|\d+[ -]+\d+/\d+|\d* *[½¼¾⅛⅜⅝⅞⅓⅔⅕⅖⅗⅘⅙⅚])$")
 """A number that takes a unit behind it as it stands; anything longer is put in brackets first."""
 
 
@@ -119,10 +129,11 @@ class _Reader:
         self.tokens: list[tuple[str, str]] = []
         self.at = 0
         self.mixed = False  # a bare number was given the default unit beside a measured one
-        plain = text
-        for glyph, spelled in _VULGAR.items():
-            plain = plain.replace(glyph, f" {spelled}")
-        plain = plain.replace("×", "*").replace("−", "-")
+        plain = _DASHED.sub(r"\1 \2/\3", text) if _DASHED.match(text) else text
+        for glyph, spelled in (*((glyph, f" {spelled}") for glyph, spelled in _VULGAR.items()), *_SAME.items()):
+            plain = plain.replace(glyph, spelled)
+        plain = re.sub(r"(?<=\d),(?=\d{1,2}(?!\d))", ".", plain)  # 5,25 is five and a quarter; 1,000 is not read
+        plain = re.sub(r"(?<=[A-Za-z])\.(?=\s|$)", "", plain)  # in.
         end = len(plain.rstrip())
         place = 0
         while place < end:
@@ -132,6 +143,12 @@ class _Reader:
             kind = match.lastgroup or ""
             self.tokens.append((kind, match.group(kind)))
             place = match.end()
+        units = [UNIT_SPELLINGS.get(token.lower()) for kind, token in self.tokens if kind == "word"]
+        self.own = units[0] if len(set(units)) == 1 else None
+        """The one unit of the text: it serves the bare numbers too."""
+        self.serves_all = len(units) == 1 and self.own is not None and self.tokens[-1][0] == "word"
+        if self.serves_all:
+            self.tokens.pop()
 
     def peek(self, ahead: int = 0) -> tuple[str, str]:
         place = self.at + ahead
@@ -144,6 +161,8 @@ class _Reader:
         value = self.sum()
         if self.peek()[0] != "end":
             raise self.fail(f"did not expect “{self.peek()[1]}” here")
+        if self.serves_all and self.own is not None:
+            return value[0] * MM_PER_UNIT[self.own], True
         return value
 
     def sum(self) -> tuple[Fraction, bool]:
@@ -152,11 +171,12 @@ class _Reader:
             sign = self.peek()[1]
             self.at += 1
             other, other_measured = self.product()
-            # A bare number beside a measured one takes the job's unit: "10 in - 1/16" means inches both.
+            # A bare number beside a measured one takes its unit: "10 in - 1/16" means inches both. Beside two units it
+            # takes the job's.
             if measured != other_measured:
-                scale = MM_PER_UNIT[self.unit]
+                scale = MM_PER_UNIT[self.own or self.unit]
                 value, other = (value, other * scale) if measured else (value * scale, other)
-                measured = self.mixed = True
+                measured, self.mixed = True, self.mixed or self.own is None
             value = value + other if sign == "+" else value - other
         return value, measured
 
@@ -165,10 +185,14 @@ class _Reader:
         while self.peek()[1] in ("*", "/"):
             sign = self.peek()[1]
             self.at += 1
+            if sign == "/" and self.peek()[0] == "number" and self.is_fraction(1):
+                raise self.fail("two numbers stand side by side; put one of them in brackets")
             other, other_measured = self.factor()
             if sign == "/":
                 if other == 0:
                     raise self.fail("divides by zero")
+                if other_measured and not measured:
+                    raise self.fail("a number over a length is no length")
                 value, measured = value / other, measured and not other_measured
             else:
                 if measured and other_measured:
@@ -280,7 +304,9 @@ def format_length(mm: float, unit: str = "in", *, with_unit: bool = True) -> str
     """
     if unit == "mm":
         text = f"{mm:.1f}".removesuffix(".0")
-        text = "0" if text == "-0" else text
+        text = text.removeprefix("-") if text in ("-0", "0") else text
+        if text == "0" and abs(mm) > 0.001:
+            text = "~0"
         return f"{text} mm" if with_unit else text
     parts = Fraction(round(abs(mm) / 25.4 * SMALLEST_SHOWN_INCH), SMALLEST_SHOWN_INCH)
     inexact = abs(float(parts) * 25.4 - abs(mm)) > 0.001
@@ -298,10 +324,17 @@ def format_size(width_mm: float, height_mm: float, unit: str = "in") -> str:
 
 
 def make_length(mm: float, units: str) -> Length:
-    """A round length at or just under a value: a whole sixteenth of an inch or half a millimetre."""
+    """A round length at or just under a value: a whole sixteenth of an inch, in lowest terms, or half a millimetre."""
     step = Fraction(254, 160) if units == "in" else Fraction(1, 2)
     parts = int(Fraction(mm).limit_denominator(10**6) / step + Fraction(1, 10**6))
-    return parse_length(f"{parts}/16 in") if units == "in" else parse_length(f"{float(parts * step):g} mm")
+    return _inches(Fraction(parts, 16)) if units == "in" else parse_length(f"{float(parts * step):g} mm")
+
+
+def _inches(value: Fraction) -> Length:
+    """Inches as makers write them: a whole number and a fraction in lowest terms."""
+    whole, rest = divmod(abs(value), 1)
+    words = " ".join(str(part) for part in (whole, rest) if part) or "0"
+    return parse_length(f"{'-' if value < 0 else ''}{words} in")
 
 
 def fine_length(mm: float, units: str) -> Length:
@@ -310,8 +343,5 @@ def fine_length(mm: float, units: str) -> Length:
     if units == "in" and mm:
         parts = round(mm / 25.4 * 32)
         if parts and abs(parts * 25.4 / 32 - mm) <= 0.02 * abs(mm):
-            whole, rest = divmod(abs(parts), 32)
-            sign = "-" if parts < 0 else ""
-            words = " ".join(str(part) for part in (whole, Fraction(rest, 32)) if part)
-            return parse_length(f"{sign}{words} in")
+            return _inches(Fraction(parts, 32))
     return parse_length(f"{round(mm * 20) / 20:g} mm")

@@ -49,10 +49,14 @@ def find_american_namesake(name: str) -> StandardSize | None:
     return find_size(f"us {wanted}") if find_size(wanted) is not None else None
 
 
+_UNIT_WORD = re.compile(r"(?<![A-Za-z])(?:(?![xX](?:\W|\d|$)|by\b)[A-Za-z]+\.?|[\"″”]|''|′′|’’)")
+"""A unit in a size; not the x between its numbers."""
+
+
 def parse_size(text: str, *, unit: str = "mm") -> tuple[Length, Length]:
     """Read a size `5x7in`, `5 x 7`, `105 mm x 148 mm` or a standard name such as `A6` or `US A7`.
 
-    A unit on the second number alone serves both ("5x7in").
+    A unit on one of the numbers alone serves both: `5x7in`, `105mm x 148`.
 
     Raises:
         LengthError: no standard has that name and the text is not two lengths with an x between.
@@ -65,6 +69,8 @@ def parse_size(text: str, *, unit: str = "mm") -> tuple[Length, Length]:
     parts = re.split(r"\s*(?:(?<![pP])[xX]|×|\bby\b)\s*", text.strip())
     if len(parts) != 2 or not all(parts):
         raise LengthError(f"“{text}” is no size; write one such as 5 x 7 in, 105 x 148 mm, A6 or US A7")
-    last = re.search(r"([A-Za-z]+|[\"″”])\s*$", parts[1])
-    shared = UNIT_SPELLINGS.get(last.group(1).lower(), unit) if last else unit
+    found = [
+        UNIT_SPELLINGS.get(re.sub(r"''|′′|’’", '"', word).lower().rstrip("."), "") for word in _UNIT_WORD.findall(text)
+    ]
+    shared = found[0] if len(found) == 1 and found[0] else unit
     return parse_length(parts[0], unit=shared), parse_length(parts[1], unit=shared)

@@ -98,7 +98,7 @@ def _local(tag: Any) -> str:
 
 def _settle_size(root: Element, px_per_inch: float | None) -> tuple[str, str, float]:
     """How the size is settled, what speaks against it, and mm per px."""
-    units = {unit_of(root.get(side)) for side in ("width", "height")} - {"?"}
+    units = {unit_of(_given_side(root, side)) for side in ("width", "height")} - {"?"}
     if units & (PX_PER.keys() - {"", "px"}):
         return f"by the file: its size is given in {', '.join(sorted(units))}", "", MM_PER_PX
     given = px_per_inch or 96.0
@@ -111,6 +111,25 @@ def _settle_size(root: Element, px_per_inch: float | None) -> tuple[str, str, fl
         f"the file gives its size {where}; drawing programs also mean 90 or 72 px to the inch",
         factor,
     )
+
+
+def _given_side(root: Element, side: str) -> str | None:
+    """The width or height of the root: by its style, which goes before its attribute; None for none, or a share."""
+    styled = re.search(rf"(?:^|;)\s*{side}\s*:\s*([^;!]+)", root.get("style") or "")
+    text = styled[1].strip() if styled else root.get(side)
+    return None if text is None or unit_of(text) in ("?", "%") else text
+
+
+def _root_size(root: Element, wide: float, high: float) -> tuple[float, float]:
+    """Width and height of the root in px. When one is missing it follows from the other by the ratio of the view box
+    (CSS Images 3, the default sizing algorithm); when both are, they are those of the view box."""
+    width, height = (_given_side(root, side) for side in ("width", "height"))
+    across, down = parse_length(width, wide, 0.0), parse_length(height, high, 0.0)
+    if across <= 0 and down <= 0:
+        return wide, high
+    if across <= 0:
+        return down * wide / max(high, 1e-12), down
+    return across, down if down > 0 else across * high / max(wide, 1e-12)
 
 
 class _Walker:
@@ -131,8 +150,7 @@ class _Walker:
     def walk(self, mm_per_px: float) -> None:
         view = numbers(self.root.get("viewBox"))
         wide, high = (view[2], view[3]) if len(view) == 4 else (100.0, 100.0)
-        width = parse_length(self.root.get("width"), wide, wide)
-        height = parse_length(self.root.get("height"), high, high)
+        width, height = _root_size(self.root, wide, high)
         self.view = (wide, high)
         start = Affine(a=mm_per_px, d=mm_per_px)
         fitted = fit_view(self.root, width, height).then(start)
