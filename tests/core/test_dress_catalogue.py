@@ -14,6 +14,7 @@ from dechirer.core.dress.decisions import Wordings
 from dechirer.core.finding import SEVERITIES
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
+from dechirer.core.lay.decisions import set_loading
 from dechirer.core.plan import make_plan
 from dechirer.demo import load_demo_job
 from tests.dressing import art, box_path, dressed, item, square, step, words
@@ -86,6 +87,16 @@ def same_papers(job: Job) -> Job:
     return changed(job, brief__papers=(*papers, other))
 
 
+def loaded(face: str, job: Job) -> Job:
+    """The job with the card's paper loaded with one side up."""
+    return apply_changes(job, [set_loading(job.lay, job.brief.base_paper, face=face)])
+
+
+def drawn_inside() -> Job:
+    """A pen on the inside of a card without a liner."""
+    return dressed(item(face="inside right", made="pen"), job=quick_job("5x7in"))
+
+
 CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.nothing": lambda: dressed(item(face="no such face", **PAPER)),
     "dress.unassigned": lambda: grouped(
@@ -144,7 +155,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.in-glue": tabbed,
     "dress.covered": lambda: dressed(item(face="inside right", made="print"), job=quick_job("5x7in", liner="1/16")),
     "dress.hidden": hidden,
-    "lay.wrong-side": lambda: dressed(item(face="inside right", made="pen"), job=quick_job("5x7in")),
+    "lay.wrong-side": lambda: loaded("outside-up", drawn_inside()),
 }
 """A job for each code of a finding."""
 
@@ -198,10 +209,35 @@ def test_what_is_drawn_on_a_piece_of_its_own_wants_its_front_up() -> None:
     )
     job = dressed(item(**PAPER), arts=(art(groups=groups),))
     assert "lay.wrong-side" not in codes(make_plan(job))
-    from dechirer.core.lay.decisions import set_loading
-
     turned = apply_changes(job, [set_loading(job.lay, "liner-paper", face="inside-up")])
     assert "lay.wrong-side" in codes(make_plan(turned))
+
+
+def test_card_and_liner_of_one_paper_are_drawn_on_either_side_without_a_stop() -> None:
+    """Each mat is loaded with the side up that is drawn on: the outside of the card, the inside of its liner."""
+    job = quick_job("5x7in", liner="1/16", count=3)
+    job = changed(job, construct__liner__paper=job.brief.base_paper)
+    front = item(face="front", made="pen")
+    inside = item("words", face="liner/inside right", made="pen", words="Dear you")
+    job = dressed(front, inside, job=job)
+    plan = make_plan(job)
+    assert "lay.wrong-side" not in codes(plan)
+    faces = {layout.face: {put.piece.id for put in layout.placements} for layout in plan.lay.layouts}
+    assert faces == {"outside-up": {"base"}, "inside-up": {"liner"}}
+    assert not [each for each in plan.findings if each.severity == "stop"]
+    pinned = apply_changes(job, [set_loading(job.lay, job.brief.base_paper, face="outside-up")])
+    found = finding(make_plan(pinned), "lay.wrong-side")
+    assert found.severity == "stop"
+    assert [mend.label for mend in found.mends] == ["Load each mat as it is drawn on"]
+    assert "lay.wrong-side" not in codes(make_plan(apply_changes(pinned, found.mends[0].changes)))
+
+
+def test_one_piece_drawn_on_both_sides_stays_a_stop_and_says_why() -> None:
+    """One of the two sides lies down whatever is done; no mend helps."""
+    front, inside = item(made="pen"), item("other", face="inside right", made="pen")
+    found = finding(make_plan(dressed(front, inside, job=quick_job("5x7in"))), "lay.wrong-side")
+    assert not found.mends
+    assert "needs a piece of its own" in found.reason
 
 
 def test_islands_are_no_trouble_on_a_kiss_cut() -> None:

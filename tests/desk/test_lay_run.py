@@ -37,7 +37,7 @@ def choose(desk: Desk, name: str, row: int) -> None:
 
 def test_turning_a_paper_over_turns_its_pieces_and_says_so(desk: Desk) -> None:
     desk.station("lay")
-    choose(desk, "face", 1)
+    choose(desk, "face", 2)
     plan = desk.settle()
     assert [layout.face for layout in plan.lay.layouts] == ["inside-up", "outside-up"]
     lay = desk.room.stations["lay"]

@@ -27,6 +27,7 @@ class OperationSpec(Struct, frozen=True):
         path_role: what a closed line of it is to its piece; `art` lies on it.
         open_role: what an open line of it is.
         again: whether it may go over a line several times.
+        one_sided: whether it works only on the side that lies up, so that the sheet must be loaded for it.
         on_middle: whether it follows the middle of a drawn line, however broad that is, and not its edge.
     """
 
@@ -42,6 +43,7 @@ class OperationSpec(Struct, frozen=True):
     open_role: str = "art"
     again: bool = False
     on_middle: bool = False
+    one_sided: bool = False
 
     @property
     def rank(self) -> int:
@@ -52,7 +54,9 @@ class OperationSpec(Struct, frozen=True):
 OPERATION: dict[Operation, OperationSpec] = {
     spec.id: spec
     for spec in (
-        OperationSpec("pen", "draw", "drawn", ("pen",), "score", "pen", "#5b3f8c", has_colour=True, on_middle=True),
+        OperationSpec(
+            "pen", "draw", "drawn", ("pen",), "score", "pen", "#5b3f8c", has_colour=True, on_middle=True, one_sided=True
+        ),
         # A point spares the blade change of a wheel, so it is the usual one.
         OperationSpec(
             "score",
@@ -66,7 +70,16 @@ OPERATION: dict[Operation, OperationSpec] = {
             on_middle=True,
         ),
         OperationSpec(
-            "foil", "foil", "foiled", ("hot-foil-tip",), "score", "foil", "#8a7a2c", has_colour=True, on_middle=True
+            "foil",
+            "foil",
+            "foiled",
+            ("hot-foil-tip",),
+            "score",
+            "foil",
+            "#8a7a2c",
+            has_colour=True,
+            on_middle=True,
+            one_sided=True,
         ),
         OperationSpec(
             "perforate",
@@ -88,6 +101,7 @@ OPERATION: dict[Operation, OperationSpec] = {
             "#a2471f",
             path_role="peel",
             open_role="slit",
+            one_sided=True,
         ),
         OperationSpec(
             "cut",

@@ -20,6 +20,7 @@ class Line(Struct, frozen=True):
 
     `role` says what it is for: `outline`, `fold`, `tick`, `hole` (a closed line whose middle falls out), `slit`, `flap`
     (an open line round what lifts), `peel` or `art`. A fold line carries its sense, a drawn one its ink's colour.
+    `side` is the side that must lie up for it (`outside-up` or `inside-up`), where that matters.
     """
 
     id: str
@@ -30,6 +31,7 @@ class Line(Struct, frozen=True):
     role: str = "outline"
     sense: str = ""
     colour: str = ""
+    side: str = ""
 
 
 class FoldMark(Struct, frozen=True):
@@ -78,6 +80,11 @@ class Piece(Struct, frozen=True):
     face: str = "outside-up"
     measures: tuple[Measure, ...] = ()
     fold_field: str = ""
+
+    @property
+    def wants_up(self) -> str:
+        """The side that must lie up for what is drawn on it: `inside-up` where that is all that matters to it."""
+        return "inside-up" if {line.side for line in self.lines} - {""} == {"inside-up"} else "outside-up"
 
     @property
     def area(self) -> float:

@@ -49,14 +49,15 @@ def lines_of(part: Part, id: str, item: Item, map: Affine) -> list[Line]:
     spec = OPERATION[part.role]
     colour = (item.colour or part.colour) if spec.has_colour else ""
     sense = "valley" if spec.id == "score" else ""
+    side = ("inside-up" if map.is_mirrored else "outside-up") if spec.one_sided else ""
     found = [
-        Line(f"{id}-{place + 1}", item.name, spec.id, rings_of(area, map), True, spec.path_role, sense, colour)
+        Line(f"{id}-{place + 1}", item.name, spec.id, rings_of(area, map), True, spec.path_role, sense, colour, side)
         for place, area in enumerate(part.areas)
     ]
     if part.lines:
         role = "flap" if part.folds else spec.open_role
         paths = tuple(path_of_line(line, map) for line in part.lines)
-        found.append(Line(f"{id}-lines", item.name, spec.id, paths, False, role, sense, colour))
+        found.append(Line(f"{id}-lines", item.name, spec.id, paths, False, role, sense, colour, side))
     return found
 
 

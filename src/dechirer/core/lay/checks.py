@@ -15,12 +15,12 @@ from dechirer.core.construct.specs import ENVELOPES
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
-from dechirer.core.dress.dressed import Dressed, DressPlan
+from dechirer.core.dress.dressed import DressPlan
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.lay.decisions import Lay, set_loading
 from dechirer.core.lay.lay import LayPlan, make_lay
 from dechirer.core.lay.pinning import name_of, unpin_layout
-from dechirer.core.lay.sheet import load_sheet, sheet_set
+from dechirer.core.lay.sheet import load_sheet, loading_of, sheet_set
 from dechirer.core.length import Length, format_length, format_size, parse_length
 from dechirer.core.shape.outline import Box, bounds, outlines_overlap
 
@@ -281,30 +281,21 @@ def find_pinned_trouble(seen: LaySeen) -> Iterator[Finding]:
 @CHECKS.add("lay.wrong-side", of=make_lay)
 def find_wrong_side(seen: LaySeen) -> Iterator[Finding]:
     """Pens, foil and kiss cuts work on the side that lies up; a face that lies down is not reached."""
+    by_name = {dressed.item.name: dressed for dressed in seen.dressed.items}
     for paper in seen.brief.papers:
-        loading = next((each for each in seen.lay.loadings if each.paper == paper.id), None)
-        up = loading.face if loading is not None else "outside-up"
-        wrong: list[Dressed] = []
-        right = 0
-        for dressed in seen.dressed.first_of_each():
-            spot = dressed.spot
-            own = dressed.item.made == "piece"  # what is drawn on a piece of its own lies on that piece's front
-            if spot is None or (dressed.item.paper if own else spot.paper) != paper.id:
-                continue
-            if not any(part.role in ("pen", "foil", "kiss") for part in dressed.placed.drawn.parts):
-                continue
-            side = "inside-up" if spot.to_piece.is_mirrored and not own else "outside-up"
-            if side == up:
-                right += 1
-            else:
-                wrong.append(dressed)
+        layouts = [layout for layout in seen.plan.layouts if layout.paper == paper.id]
+        lines = [(layout.face, line) for layout in layouts for put in layout.placements for line in put.piece.lines]
+        wrong = list(dict.fromkeys(line.name for face, line in lines if line.side and line.side != face))
+        right = any(line.side == face for face, line in lines)
         if not wrong:
             continue
-        names = ", ".join(each.item.name for each in wrong[:3])
+        names, up = ", ".join(wrong[:3]), layouts[0].face
         other = "inside-up" if up == "outside-up" else "outside-up"
         mends = (
             (Mend(f"Load {paper.name} {other.replace('-', ' ')}", (set_loading(seen.lay, paper.id, face=other),)),)
             if not right
+            else (Mend("Load each mat as it is drawn on", (set_loading(seen.lay, paper.id, face="as-drawn"),)),)
+            if loading_of(seen.lay, paper.id).face != "as-drawn"
             else ()
         )
         reason = f"{paper.name} is loaded {up.replace('-', ' ')}, and the pen reaches only the side that lies up."
@@ -316,6 +307,6 @@ def find_wrong_side(seen: LaySeen) -> Iterator[Finding]:
             f"{names} would be drawn on the wrong side",
             reason,
             "It appears mirrored on the other face.",
-            wrong[0].item.id,
+            by_name[wrong[0]].item.id if wrong[0] in by_name else "",
             mends,
         )

@@ -12,15 +12,19 @@ from dechirer.core.decide.refusal import require
 from dechirer.core.decide.values import Identifier, Size, given
 from dechirer.core.length import Length
 
-FaceUp = Literal["outside-up", "inside-up"]
+FaceUp = Literal["as-drawn", "outside-up", "inside-up"]
+FACES = {"as-drawn": "as it is drawn on", "outside-up": "outside up", "inside-up": "inside up"}
 
 
 class Loading(Decisions, frozen=True):
-    """How a paper is loaded: the sheet size set at the machine when it differs, and the face up."""
+    """How a paper is loaded: the sheet size set at the machine when it differs, and the face up.
+
+    `as-drawn` loads each mat with the side up that its pieces are drawn, foiled or kiss-cut on.
+    """
 
     paper: Identifier
     sheet: Annotated[Size | None, Field("Sheet set at the machine", 20, 1000, hint="as on hand")] = None
-    face: Annotated[FaceUp, Field("Face up")] = "outside-up"
+    face: Annotated[FaceUp, Field("Face up", choices=FACES)] = "as-drawn"
 
 
 class Pin(Decisions, frozen=True):

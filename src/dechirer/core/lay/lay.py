@@ -73,21 +73,20 @@ def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
     unplaced: list[tuple[str, int]] = []
     turned: list[tuple[str, float]] = []
     for paper in papers:
-        face = loading_of(lay, paper.id).face
-        mine = {
-            piece.id: turn_over(piece) if face == "inside-up" else piece for piece in pieces if piece.paper == paper.id
-        }
-        if not mine:
+        own = [piece for piece in pieces if piece.paper == paper.id]
+        if not own:
             continue
-        sheet = load_sheet(sheet_set(lay, paper), lay, machine)
-        if lay.may_turn:
-            for piece_id, piece in mine.items():
-                turn = find_needed_turn(piece, sheet)
-                if turn is not None:
-                    mine[piece_id] = turn_piece(piece, turn.affine)
-                    turned.append((piece_id, turn.angle_deg))
-        left = _lay_paper(paper, mine, (sheet, face), lay, layouts, work)
-        unplaced += [(piece, count) for piece, count in left.items() if count]
+        face, sheet = loading_of(lay, paper.id).face, load_sheet(sheet_set(lay, paper), lay, machine)
+        first = 0
+        for up in ("outside-up", "inside-up"):
+            # What is drawn on different sides lies on different mats, each loaded with that side up.
+            mine = {piece.id: piece for piece in own if up == (piece.wants_up if face == "as-drawn" else face)}
+            if up == "inside-up":
+                mine = {id: turn_over(piece) for id, piece in mine.items()}
+            turned += _turn_to_fit(mine, sheet) if lay.may_turn else []
+            left = _lay_paper(paper, mine, (sheet, up), lay, layouts, work, first)
+            unplaced += [(piece, count) for piece, count in left.items() if count]
+            first = sum(1 for layout in layouts if layout.paper == paper.id)
     sheets = _count_sheets(layouts, papers)
     return LayPlan(
         tuple(layouts),
@@ -100,6 +99,17 @@ def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
     )
 
 
+def _turn_to_fit(mine: dict[str, Piece], sheet: LoadedSheet) -> list[tuple[str, float]]:
+    """Turn what fits only askew; which pieces were, and by how many degrees."""
+    turned = []
+    for id, piece in mine.items():
+        turn = find_needed_turn(piece, sheet)
+        if turn is not None:
+            mine[id] = turn_piece(piece, turn.affine)
+            turned.append((id, turn.angle_deg))
+    return turned
+
+
 def _lay_paper(
     paper: Paper,
     mine: dict[str, Piece],
@@ -107,11 +117,12 @@ def _lay_paper(
     lay: Lay,
     layouts: list[MatLayout],
     work: Work,
+    first: int = 0,
 ) -> Counter[str]:
-    """Add the mats of one paper; how many of each piece are left over."""
+    """Add the mats of one paper loaded in one way, from its `first` on; how many of each piece are left over."""
     sheet, face = loaded
     left = Counter({piece.id: piece.count for piece in mine.values()})
-    index = 0
+    index = first
     while left.total() and not work.cancelled():
         pins = [pin for pin in lay.pins if pin.paper == paper.id and pin.mat == index]
         placements = _fill(mine, left, sheet, lay, pins)

@@ -9,9 +9,10 @@ from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from dechirer.core.card.placed import Placement
-from dechirer.core.lay.decisions import set_loading
+from dechirer.core.lay.decisions import FACES, set_loading
 from dechirer.core.lay.lay import MatLayout
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to, unpin_layout
+from dechirer.core.lay.sheet import loading_of
 from dechirer.core.length import format_length
 from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.panels.field_panel import FieldPanel
@@ -54,7 +55,7 @@ class LayStation(Station):
         self.face = QComboBox()
         self.face.setObjectName("face")
         self.face.setAccessibleName("Which side of this paper lies up")
-        for face, title in FACE_TITLES.items():
+        for face, title in FACES.items():
             self.face.addItem(title, face)
         self.face.activated.connect(self._choose_face)
         self.turn = QPushButton("Turn the piece")
@@ -131,7 +132,7 @@ class LayStation(Station):
         self.sheet.set_path(path)
         self.sheet.line.setPlaceholderText(f"{paper.sheet.width} x {paper.sheet.height}")
         self.sheet.show_text(self.document.field_text(path))
-        self.face.setCurrentIndex(list(FACE_TITLES).index(layout.face))
+        self.face.setCurrentIndex(self.face.findData(loading_of(plan.job.lay, layout.paper).face))
         times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
         self.title.setText(f"Mat {layout.number}")
         self.under.setText(
@@ -244,9 +245,7 @@ class LayStation(Station):
         layout = self.layout_shown
         if layout is not None:
             face: Any = self.face.itemData(row)
-            self.document.edit(
-                f"Sheets {FACE_TITLES[face]}", [set_loading(self.document.job.lay, layout.paper, face=face)]
-            )
+            self.document.edit(f"Sheets {FACES[face]}", [set_loading(self.document.job.lay, layout.paper, face=face)])
 
     def _say(self, words: str, *, refused: bool = False) -> None:
         self.said.setProperty("role", "stop" if refused else "soft")
