@@ -92,6 +92,16 @@ def loaded(face: str, job: Job) -> Job:
     return apply_changes(job, [set_loading(job.lay, job.brief.base_paper, face=face)])
 
 
+LONG_NAME = "Wilhelmina-Theodora of the far side of the marsh and all its islands"
+
+
+def written(*names: str) -> Job:
+    """A card for each name, written by a pen on its front."""
+    place = item(made="pen", words=words("Dear {name}", face="line-plain", size="6 mm"))
+    rows = Wordings(("name",), tuple((name,) for name in names))
+    return dressed(place, job=quick_job("3x4in", fold="flat", count=len(names)), wordings=rows)
+
+
 def drawn_inside() -> Job:
     """A pen on the inside of a card without a liner."""
     return dressed(item(face="inside right", made="pen"), job=quick_job("5x7in"))
@@ -155,12 +165,13 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.in-glue": tabbed,
     "dress.covered": lambda: dressed(item(face="inside right", made="print"), job=quick_job("5x7in", liner="1/16")),
     "dress.hidden": hidden,
+    "lay.line-astray": lambda: written("Ada", LONG_NAME),
     "lay.wrong-side": lambda: loaded("outside-up", drawn_inside()),
 }
 """A job for each code of a finding."""
 
-NO_MEND = {"dress.blank-unknown"}
-"""What only the maker can put right: a name that was mistyped on one side or the other."""
+NO_MEND = {"dress.blank-unknown", "lay.line-astray"}
+"""What only the maker can put right: a name that was mistyped on one side or the other; where a line should go."""
 
 
 @pytest.mark.parametrize("code", list(CATALOGUE))
@@ -230,6 +241,39 @@ def test_card_and_liner_of_one_paper_are_drawn_on_either_side_without_a_stop() -
     assert found.severity == "stop"
     assert [mend.label for mend in found.mends] == ["Load each mat as it is drawn on"]
     assert "lay.wrong-side" not in codes(make_plan(apply_changes(pinned, found.mends[0].changes)))
+
+
+def test_every_copy_is_checked_and_written() -> None:
+    """The eighth of eight copies sent the pen off the sheet with all clear."""
+    names = [f"Ada {number}" for number in range(7)]
+    good = make_plan(written(*names, "Ada 7"))
+    assert not [each for each in good.findings if each.severity == "stop"]
+    plan = make_plan(written(*names, LONG_NAME))
+    off = finding(plan, "dress.off-face")
+    assert off.title.endswith(f", copy 8: {LONG_NAME[:30]}")
+    assert off.element == "thing"
+    net = finding(plan, "lay.line-astray")
+    assert net.severity == "stop"
+    assert plan.verdict("lay") == "stop"
+    last = next(piece for piece in plan.whole.pieces if piece.lines and LONG_NAME[:8] in piece.name)
+    reach = max(x for line in last.lines for path in line.paths for x, _ in path)
+    assert reach > 3 * 25.4  # the pen does leave the card
+
+
+def test_a_fault_of_several_copies_is_told_once_with_how_many_more() -> None:
+    plan = make_plan(written("Ada", LONG_NAME, f"{LONG_NAME} again", "Bo"))
+    off = [each for each in plan.findings if each.code == "dress.off-face"]
+    assert len(off) == 1
+    assert off[0].title.endswith(" and 1 more")
+
+
+def test_weak_places_of_a_later_copy_are_found() -> None:
+    """A window in the letters of each name: the serifs of the first hold, some of the second are too slim."""
+    window = item(words=words("{name}", face="lora", size="9 mm"), made="window")
+    good = make_plan(changed(written("I", "I"), dress__items=(window,)))
+    assert not [each for each in good.findings if each.code.startswith("dress")]
+    bad = make_plan(changed(written("I", "WWWW"), dress__items=(window,)))
+    assert finding(bad, "dress.web-narrow").title.endswith(", copy 2: WWWW")
 
 
 def test_one_piece_drawn_on_both_sides_stays_a_stop_and_says_why() -> None:

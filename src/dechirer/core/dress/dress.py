@@ -12,7 +12,7 @@ from dechirer.core.brief.decisions import Brief
 from dechirer.core.card.piece import Piece
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.decisions import Dress, Item
-from dechirer.core.dress.dressed import Dressed, DressPlan, undressed
+from dechirer.core.dress.dressed import Dressed, DressPlan, Weak, undressed
 from dechirer.core.dress.landing import land
 from dechirer.core.dress.place import place_item
 from dechirer.core.dress.placed import Placed
@@ -62,8 +62,7 @@ def make_dress(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan
         f"{sum(item.words is not None for item in dress.items)} of words, "
         f"{sum(item.of is not None for item in dress.items)} made of another item",
     )
-    weak = () if work.coarse else find_weak(tuple(items), brief, facts, work.memory)
-    return DressPlan(
+    plan = DressPlan(
         spots,
         tuple(items),
         landed.pieces,
@@ -72,8 +71,20 @@ def make_dress(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan
         copies,
         count,
         _count_pieces(card, landed.pieces),
-        weak,
     )
+    return plan if work.coarse else structs.replace(plan, weak=_find_all_weak(plan, brief, facts, work))
+
+
+def _find_all_weak(plan: DressPlan, brief: Brief, facts: BriefPlan, work: Work) -> tuple[Weak, ...]:
+    """The weak places on the first copy, and those of each later copy's own items."""
+    found = list(find_weak(tuple(plan.first_of_each()), brief, facts, work.memory))
+    for copy in plan.copies[1:]:
+        own = {dressed.item.id for dressed in plan.items if dressed.copy.number == copy.number}
+        if not own or work.cancelled():
+            continue
+        weak = find_weak(plan.for_copy(copy.number).items, brief, facts, work.memory)
+        found += [structs.replace(each, copy=copy.number) for each in weak if each.item in own]
+    return tuple(found)
 
 
 def _count_pieces(card: ConstructPlan, pieces: tuple[Piece, ...]) -> Figure:

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.card.assembly import Slab
 from dechirer.core.card.piece import Piece
@@ -36,7 +36,7 @@ class Dressed(Struct, frozen=True):
 
 class Weak(Struct, frozen=True):
     """The weak places of one item: narrow ones of the paper that is left, narrow ones of what is taken out, the middles
-    of islands, and what its paper holds (mm)."""
+    of islands, and what its paper holds (mm); `copy` is the number of the copy it is looked at on."""
 
     item: str
     spot: str
@@ -44,6 +44,7 @@ class Weak(Struct, frozen=True):
     narrow: tuple[Narrow, ...] = ()
     slim: tuple[Narrow, ...] = ()
     islands: tuple[Point, ...] = ()
+    copy: int = 0
 
 
 class DressPlan(Struct, frozen=True):
@@ -78,6 +79,14 @@ class DressPlan(Struct, frozen=True):
             if dressed.item.id not in seen:
                 seen.add(dressed.item.id)
                 yield dressed
+
+    def for_copy(self, number: int) -> DressPlan:
+        """The dress as one copy has it: its own words, and what all copies share."""
+        own = {dressed.item.id: dressed for dressed in self.items if dressed.copy.number == number}
+        items = tuple(own.get(dressed.item.id, dressed) for dressed in self.first_of_each())
+        weak = {weak.item: weak for weak in self.weak if weak.copy == 0 and weak.item not in own}
+        weak |= {weak.item: weak for weak in self.weak if weak.copy == number}
+        return structs.replace(self, items=items, weak=tuple(weak.values()))
 
     def on(self, spot_id: str) -> tuple[Dressed, ...]:
         """The items of a face on the first copy that has each, from back to front."""

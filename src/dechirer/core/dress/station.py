@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+from msgspec import structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
@@ -13,10 +16,18 @@ from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress import ORDER, TITLE
 from dechirer.core.dress.decisions import Dress
 from dechirer.core.dress.dressed import DressPlan, undressed
-from dechirer.core.finding import CHECKS, Finding
+from dechirer.core.finding import CHECKS, SEVERITIES, Finding
 from dechirer.core.registry import import_all
 from dechirer.core.stations import Cost, Known, Part, StationSpec, Work
 from dechirer.core.words import plural
+
+if TYPE_CHECKING:
+    from dechirer.core.dress.seen import DressSeen
+    from dechirer.core.dress.words.wording import Copy
+
+
+MOST_LETTERS = 30
+"""So much of a copy's name is told."""
 
 
 def _make(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan, work: Work) -> DressPlan:
@@ -31,7 +42,6 @@ def _check(known: Known) -> Iterator[Finding]:
     dress = known.of(Dress)
     if not dress.items:
         return
-    from dechirer.core.dress.dress import make_dress
     from dechirer.core.dress.seen import DressSeen
 
     import_all("dechirer.core.dress.checks")
@@ -44,7 +54,32 @@ def _check(known: Known) -> Iterator[Finding]:
         known.part(CONSTRUCT),
         known.part(DRESS),
     )
-    yield from CHECKS.run(make_dress, seen)
+    yield from _check_copies(seen)
+
+
+def _check_copies(seen: DressSeen) -> Iterator[Finding]:
+    """What is found on the first copy, and what only other copies have: each once, with the first that has it."""
+    from dechirer.core.dress.dress import make_dress
+
+    told: dict[tuple[str, str], Finding] = {}
+    first = structs.replace(seen.plan, weak=tuple(each for each in seen.plan.weak if not each.copy))
+    for finding in CHECKS.run(make_dress, structs.replace(seen, plan=first)):
+        told.setdefault((finding.code, finding.element), finding)
+        yield finding
+    on_others: dict[tuple[str, str], list[tuple[Finding, Copy]]] = {}
+    for copy in seen.plan.copies[1:]:
+        if not any(dressed.copy.number == copy.number for dressed in seen.plan.items):
+            break  # copies do not differ
+        for finding in CHECKS.run(make_dress, structs.replace(seen, plan=seen.plan.for_copy(copy.number))):
+            key = (finding.code, finding.element)
+            if key not in told or SEVERITIES.index(finding.severity) < SEVERITIES.index(told[key].severity):
+                on_others.setdefault(key, []).append((finding, copy))
+    for (finding, copy), *more in on_others.values():
+        others = len({copy.number for _, copy in more} - {copy.number})
+        rest = f" and {others} more" if others else ""
+        yield structs.replace(
+            finding, title=f"{finding.title}, copy {copy.number + 1}: {copy.name[:MOST_LETTERS]}{rest}"
+        )
 
 
 DRESS = Part(

@@ -8,7 +8,8 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from dechirer.core.brief.decisions import Brief, Paper
-from dechirer.core.card.piece import Piece
+from dechirer.core.card.piece import Line, Piece
+from dechirer.core.card.placed import Placement
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.construct.decisions import Construct
 from dechirer.core.construct.specs import ENVELOPES
@@ -18,11 +19,14 @@ from dechirer.core.decide.values import Size
 from dechirer.core.dress.dressed import DressPlan
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.lay.decisions import Lay, set_loading
-from dechirer.core.lay.lay import LayPlan, make_lay
+from dechirer.core.lay.lay import LayPlan, MatLayout, make_lay
 from dechirer.core.lay.pinning import name_of, unpin_layout
 from dechirer.core.lay.sheet import load_sheet, loading_of, sheet_set
 from dechirer.core.length import Length, format_length, format_size, parse_length
 from dechirer.core.shape.outline import Box, bounds, outlines_overlap
+
+OFF_MM = 0.05
+"""A line that reaches out by less is where it should be."""
 
 
 class LaySeen(Struct, frozen=True):
@@ -310,3 +314,64 @@ def find_wrong_side(seen: LaySeen) -> Iterator[Finding]:
             by_name[wrong[0]].item.id if wrong[0] in by_name else "",
             mends,
         )
+
+
+@CHECKS.add("lay.line-astray", of=make_lay)
+def find_line_astray(seen: LaySeen) -> Iterator[Finding]:
+    """The last net: nothing may be run beside its sheet or across another piece, whatever put it there."""
+    beyond: dict[int, bool] = {}
+    for layout in seen.plan.layouts:
+        sheet = Box(0.0, 0.0, layout.sheet.width, layout.sheet.height)
+        for put in layout.placements:
+            piece = put.piece
+            if id(piece) not in beyond:
+                room = bounds(piece.outline)
+                beyond[id(piece)] = any(_overshoot(line, room) > OFF_MM for line in piece.lines)
+            if not beyond[id(piece)] or not sheet.holds(put.box):  # a piece that lies off the sheet is told as such
+                continue
+            found = next(
+                filter(None, (_where_astray(line, put, layout, sheet, seen.units) for line in put.lines())), None
+            )
+            if found is None:
+                continue
+            line, where, reason = found
+            yield Finding(
+                "lay.line-astray",
+                "stop",
+                f"Mat {layout.number}: {line.name} runs {where}",
+                f"{reason}, from {name_of(put)}. Where it should be, or how large, only you can say, in Dress.",
+                "It spoils what it runs over, and this part of the card is lost.",
+                f"{layout.id}/{put.id}",
+            )
+
+
+def _where_astray(
+    line: Line, put: Placement, layout: MatLayout, sheet: Box, units: str
+) -> tuple[Line, str, str] | None:
+    """Where a line runs that it should not, in words, and by how much."""
+    over = _overshoot(line, sheet)
+    if over > OFF_MM:
+        return line, "off the sheet", f"It reaches {format_length(over, units)} beyond the edge"
+    if _overshoot(line, put.box) <= OFF_MM:
+        return None
+    import shapely
+
+    drawn = shapely.MultiLineString([path if len(path) > 1 else (*path, *path) for path in line.paths])
+    for other in layout.placements:
+        if other is not put and drawn.intersects(shapely.Polygon(other.outline).buffer(-OFF_MM)):
+            return (
+                line,
+                f"across {name_of(other)}",
+                f"It leaves its piece by {format_length(_overshoot(line, put.box), units)}",
+            )
+    return None
+
+
+def _overshoot(line: Line, room: Box) -> float:
+    """How far a line reaches out of a box, in mm; 0 when it does not."""
+    boxes = [bounds(path) for path in line.paths if path]
+    left = max((room.left - box.left for box in boxes), default=0.0)
+    right = max((box.right - room.right for box in boxes), default=0.0)
+    top = max((room.top - box.top for box in boxes), default=0.0)
+    bottom = max((box.bottom - room.bottom for box in boxes), default=0.0)
+    return max(0.0, left, right, top, bottom)

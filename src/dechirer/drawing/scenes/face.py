@@ -133,7 +133,7 @@ def _draw_weak(plan: Plan, spot: Spot, paper: str, scale: float) -> list[Item]:
     """Weak places as a heat: the narrower against what the paper holds, the hotter; a ring round the worst."""
     items: list[Item] = []
     for weak in plan.dress.weak:
-        if weak.spot != spot.id:
+        if weak.spot != spot.id or weak.copy:
             continue
         for number, narrow in enumerate((*weak.narrow, *weak.slim)):
             hot = narrow.width < 0.6 * weak.holds
