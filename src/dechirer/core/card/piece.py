@@ -47,6 +47,13 @@ class FoldMark(Struct, frozen=True):
     settings: tuple[Figure, ...] = ()
     lifts: bool = False
 
+    @property
+    def edge(self) -> str:
+        """The edge that `at` is measured from, with the piece outside up: `left` for an upright fold, `top` for a
+        level one."""
+        upright = abs(self.start[0] - self.end[0]) < abs(self.start[1] - self.end[1])
+        return "left" if upright else "top"
+
 
 class Measure(Struct, frozen=True):
     """A parameter drawn on a piece as a dimension: from `start` to `end` on the piece, outside up.

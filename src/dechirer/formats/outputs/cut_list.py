@@ -52,7 +52,7 @@ def write_cut_list(plan: Plan) -> bytes:
                 format_length(piece.height.value, units),
                 f"{piece.width.value:.2f}",
                 f"{piece.height.value:.2f}",
-                "; ".join(format_length(mark.at.value, units) for mark in piece.folds),
+                "; ".join(f"{format_length(mark.at.value, units)} from the {mark.edge}" for mark in piece.folds),
                 "; ".join(mark.kind for mark in piece.folds),
                 "; ".join(mats),
             )

@@ -38,6 +38,7 @@ def make_plan_record(plan: Plan) -> dict[str, Any]:
                         "marked_by": mark.kind,
                         "sense": mark.sense,
                         "at_mm": round(mark.at.value, 4),
+                        "from": mark.edge,
                         "length_mm": round(mark.length.value, 4),
                     }
                     for mark in piece.folds

@@ -89,8 +89,9 @@ class _Page:
         self.canvas.setStrokeColor(HexColor("#23262b"))
         self.canvas.setLineWidth(0.8)
         self.canvas.rect(x, PAGE[1] - self.y - 10, 9, 9, fill=0)
-        self.text(words, x=x + 16)
-        self.y += 16
+        top = self.y
+        self.wrapped(words, x=x + 16)
+        self.y = max(self.y + 3, top + 16)
 
 
 def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
@@ -136,8 +137,10 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
         if piece.id in told:
             continue
         told.add(piece.id)
-        places = sorted(mark.at.value for mark in piece.folds)
-        folds = "".join(f", fold {format_length(place, units)} from the edge" for place in places)
+        # Folds of both senses are looked for with the outside up, however the piece lies on the mat.
+        places = sorted((mark.edge, mark.at.value) for mark in piece.folds)
+        told_folds = [f"{format_length(place, units)} from the {edge}" for edge, place in places]
+        folds = f"; outside up, folds {', '.join(told_folds)}" if told_folds else ""
         page.tick_box(
             f"{piece.letter} {piece.name}: {format_size(piece.width.value, piece.height.value, units)}{folds}"
         )

@@ -15,7 +15,7 @@ from dechirer.core.card.assembly import Assembler, Made, Slab
 from dechirer.core.card.fold import Fold
 from dechirer.core.card.folding import fold, pressed
 from dechirer.core.card.making import derive, letter_of, make_piece
-from dechirer.core.card.panels import PanelTree
+from dechirer.core.card.panels import Hinge, PanelTree
 from dechirer.core.construct.attached import Attached
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.envelope_shapes import SQUARE_MM, fitting_styles, lay_out_envelope, map_tree, overlap_of
@@ -182,13 +182,19 @@ def _size_inside(closed: tuple[float, float, float], ease: Figure, bulk: Figure)
 
 
 def _place_folds(tree: PanelTree) -> dict[str, tuple[Figure, Figure]]:
+    """Where each fold lies and how long it is: from the flat's left where it stands upright, from its top where not."""
+
+    def place(hinge: Hinge) -> tuple[float, str]:
+        upright = abs(hinge.start[0] - hinge.end[0]) < abs(hinge.start[1] - hinge.end[1])
+        return (hinge.start[0], "left") if upright else (hinge.start[1], "top")
+
     return {
         hinge.id: (
             Figure(
                 f"envelope.{hinge.id}.at",
                 f"{hinge.id} of the envelope",
-                min(hinge.start[0], hinge.end[0]),
-                source="the body's edge, from the flat's left",
+                place(hinge)[0],
+                source=f"the body's edge, from the flat's {place(hinge)[1]}",
             ),
             Figure(
                 f"envelope.{hinge.id}.edge",
