@@ -6,11 +6,14 @@ import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
+from dechirer.core.decide.values import Size
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.lay.decisions import Pin, set_loading
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, pin_layout, snap_to, unpin_layout
+from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import Box
 from tests.helpers import IN, changed, codes, finding, mended, quick_job, typed
@@ -176,3 +179,17 @@ def test_stock_that_runs_out_and_sheets_to_be_trimmed() -> None:
     assert "3 sheets short" in finding(make_plan(job), "lay.too-few-sheets").title
     long = typed(quick_job("5x7in"), "brief.papers.card.sheet", "12 x 24 in")
     assert "12 × 12 in" in finding(make_plan(long), "lay.sheet-larger-than-mat").title
+
+
+def test_a_sheet_larger_than_the_mat_serves_several_mats() -> None:
+    """Four 11 in squares from 12 x 24 in sheets on a 12 in mat are two sheets, and five are three."""
+    for count, sheets in ((1, 1), (2, 1), (4, 2), (5, 3)):
+        job = quick_job("11x11in", fold="flat", count=count)
+        (card, *others) = job.brief.papers
+        long = replace(card, sheet=Size(parse_length("12 in"), parse_length("24 in")))
+        plan = make_plan(changed(job, brief__papers=(long, *others)))
+        assert plan.lay.mats.value == count
+        assert plan.figures["lay.sheets"].value == sheets
+        figure = plan.figures[f"lay.sheets.{card.id}"]
+        assert "÷ 2" in figure.formula
+        assert "Rounded up" in figure.note

@@ -11,7 +11,8 @@ class LoadedSheet(Struct, frozen=True):
     """A sheet as it lies on the mat, its top left corner in the mat's. Lengths in mm.
 
     `room` is where pieces may lie: what the carriage reaches, less the margin round the sheet's edge.
-    `trimmed` says that the sheet is larger than the mat and has to be cut down to it first.
+    `trimmed` says that the sheet is larger than the mat and has to be cut down to it first; `per_sheet` is how many
+    mats are loaded from one sheet then.
     """
 
     width: float
@@ -19,6 +20,7 @@ class LoadedSheet(Struct, frozen=True):
     turned: bool
     trimmed: bool
     room: Box
+    per_sheet: int = 1
 
     @property
     def first_edge(self) -> str:

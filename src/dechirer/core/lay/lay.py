@@ -232,20 +232,31 @@ def _count_mats(layouts: list[MatLayout]) -> Figure:
 
 
 def _count_sheets(layouts: list[MatLayout], papers: tuple[Paper, ...]) -> tuple[Figure, ...]:
+    """The sheets of each paper; one that is larger than the mat gives as many mats as it can be cut down to."""
     found = []
     for paper in papers:
-        mine = tuple(_repeats(layout) for layout in layouts if layout.paper == paper.id)
-        if mine:
-            found.append(
-                Figure(
-                    f"lay.sheets.{paper.id}",
-                    f"sheets of {paper.name}",
-                    sum(each.value for each in mine),
-                    "count",
-                    formula=" + ".join("{" + each.name + "}" for each in mine),
-                    inputs=mine,
-                )
+        own = [layout for layout in layouts if layout.paper == paper.id]
+        if not own:
+            continue
+        mine = tuple(_repeats(layout) for layout in own)
+        mats, per_sheet = sum(each.value for each in mine), own[0].sheet.per_sheet
+        formula, note = " + ".join("{" + each.name + "}" for each in mine), ""
+        if per_sheet > 1:
+            formula, note = (
+                f"({formula}) ÷ {per_sheet}",
+                f"Rounded up: each sheet is cut down to {per_sheet} for the mat.",
             )
+        found.append(
+            Figure(
+                f"lay.sheets.{paper.id}",
+                f"sheets of {paper.name}",
+                float(-(-mats // per_sheet)),
+                "count",
+                formula=formula,
+                inputs=mine,
+                note=note,
+            )
+        )
     return tuple(found)
 
 

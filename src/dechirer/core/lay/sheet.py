@@ -30,6 +30,7 @@ def load_sheet(size: Size, lay: Lay, machine: Machine) -> LoadedSheet:
 
 def _load(width: float, height: float, turned: bool, lay: Lay, machine: Machine) -> LoadedSheet:
     trimmed = width > machine.mat_width + 0.01 or height > machine.mat_height + 0.01
+    across, down = max(1, int(width / machine.mat_width + 1e-9)), max(1, int(height / machine.mat_height + 1e-9))
     width, height = min(width, machine.mat_width), min(height, machine.mat_height)
     margin = lay.margin.mm
     room = Box(
@@ -38,7 +39,7 @@ def _load(width: float, height: float, turned: bool, lay: Lay, machine: Machine)
         min(machine.cut_left + machine.cut_width, width - margin),
         min(machine.cut_top + machine.cut_height, height - margin),
     )
-    return LoadedSheet(width, height, turned, trimmed, room)
+    return LoadedSheet(width, height, turned, trimmed, room, across * down)
 
 
 def _open_area(room: Box) -> float:
