@@ -19,13 +19,22 @@ from dechirer.core.decide.papers import papers_in
 from dechirer.core.decide.reading import read_value, show_value
 from dechirer.core.decide.refusal import FieldError
 from dechirer.core.decide.values import given as default
-from dechirer.core.job.edit import apply_changes, choices_of, explain, has_effect, read_field, show_field, title_of
+from dechirer.core.job.edit import (
+    apply_changes,
+    choices_of,
+    explain,
+    has_effect,
+    label_of,
+    read_field,
+    show_field,
+    title_of,
+)
 from dechirer.core.job.model import Job, JobError
 from dechirer.core.job.schema import make_schema
 from dechirer.core.length import Length, parse_length
 from dechirer.demo import DEMOS, load_demo_job
 from tests.core.test_incremental import fields_in
-from tests.helpers import quick_job
+from tests.helpers import attached, quick_job
 
 BOUNDED = ("length", "mm", "count", "number")
 
@@ -184,6 +193,18 @@ def test_refusals_are_told_by_titles(demo: Job) -> None:
     assert explain(demo, str(refused.value)).startswith("Liner, Paper: paper “velvet” is not one of")
     assert explain(demo, "something else") == "something else"
     assert explain(demo, "field nowhere.at.all: is bad") == "is bad"
+
+
+def test_an_edit_says_whose_field_it_changed() -> None:
+    kites = load_demo_job("kites")
+    step = next(item for item in kites.dress.items if item.steps)
+    path = f"dress.items.{step.id}.steps.{step.steps[-1].id}.by"
+    if hasattr(step.steps[-1], "by"):
+        assert label_of(kites, path).startswith(f"{step.name}, {step.steps[-1].kind}: ")
+    assert label_of(kites, "brief.papers.chalk.weight") == "chalk white: Paper weight"
+    assert label_of(kites, "construct.gate.gap") == "Gap between the doors"
+    layered = attached(quick_job("5x7in"), "layers")
+    assert label_of(layered, "construct.layers.layer-1.foam").startswith("layer 1: ")
 
 
 def test_paths_that_lead_nowhere_name_the_step(demo: Job) -> None:

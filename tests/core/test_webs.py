@@ -145,7 +145,7 @@ def test_corners_that_are_only_sharp_are_no_trouble_but_needles_are() -> None:
     assert not find_narrow(shapely.box(0, 0, 20, 20), 1.0)
     assert not find_narrow(shapely.Polygon([(0, 0), (20, 0), (10, 17.3)]), 1.0)
     needle = shapely.union_all([shapely.box(0, 0, 20, 20), shapely.Polygon([(20, 9.8), (40, 10), (20, 10.2)])])
-    assert [each.kind for each in find_narrow(needle, 1.0)] == ["detail"]
+    assert [each.kind for each in find_narrow(needle, 1.0)] == ["tip"]
     speck = find_narrow(shapely.box(0, 0, 30, 0.5), 1.0)
     assert [(each.kind, round(each.width, 2)) for each in speck] == [("speck", 0.5)]
 
@@ -249,3 +249,51 @@ def test_any_text_is_a_path_or_is_refused(text: str) -> None:
         assert str(error)
     else:
         areas_of(runs, "nonzero")
+
+
+def star_of(points: int, radius: float, inner: float) -> shapely.Polygon:
+    """A star; five points with an inner radius of 0.382 of the outer have 36 degrees, as drawn in one line."""
+    ring = [
+        (
+            (radius if corner % 2 == 0 else inner) * math.cos(math.pi * corner / points),
+            (radius if corner % 2 == 0 else inner) * math.sin(math.pi * corner / points),
+        )
+        for corner in range(2 * points)
+    ]
+    return shapely.Polygon(ring)
+
+
+def wedge(degrees: float, length: float) -> shapely.Polygon:
+    half = math.radians(degrees) / 2
+    return shapely.Polygon([(0, 0), (length, length * math.tan(half)), (length, -length * math.tan(half))])
+
+
+@pytest.mark.parametrize("holds", [0.5, 0.8, 1.3, 2.0])
+@pytest.mark.parametrize(("points", "inner"), [(5, 0.382), (6, 0.577), (8, 0.6), (12, 0.8)])
+@pytest.mark.parametrize("radius", [8.0, 25.0, 80.0])
+def test_a_corner_is_no_web(points: int, inner: float, radius: float, holds: float) -> None:
+    assert find_narrow(star_of(points, radius, radius * inner), holds) == []
+
+
+@pytest.mark.parametrize("degrees", [22, 25, 30, 36, 45, 60, 90, 120])
+def test_triangles_of_any_angle_a_maker_cuts_are_no_trouble(degrees: float) -> None:
+    for holds in (0.8, 1.5):
+        assert find_narrow(wedge(degrees, 40), holds) == []
+
+
+@pytest.mark.parametrize("degrees", [4, 8, 12, 16])
+def test_a_needle_is_a_tip(degrees: float) -> None:
+    (found,) = find_narrow(wedge(degrees, 60), 1.0)
+    assert found.kind == "tip"
+    assert found.width < 1.0
+
+
+def test_a_finger_of_paper_is_still_a_detail_and_a_web_a_web() -> None:
+    """A strip does not taper, whatever its end looks like."""
+    body = shapely.box(0, 0, 20, 20)
+    for finger in (shapely.box(19, 9, 32, 9.4), shapely.LineString([(19, 10), (30, 10)]).buffer(0.2)):
+        (found,) = find_narrow(shapely.union_all([body, finger]), 1.3)
+        assert (found.kind, found.width) == ("detail", pytest.approx(0.4, abs=0.02))
+    both = shapely.union_all([body, shapely.box(19, 9, 32, 9.5), shapely.box(31, 0, 50, 20)])
+    (found,) = find_narrow(both, 1.3)
+    assert (found.kind, found.width) == ("web", pytest.approx(0.5, abs=0.01))

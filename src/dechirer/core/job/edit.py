@@ -81,6 +81,22 @@ def title_of(job: Job, path: str) -> str:
     return slot.field.title if slot is not None else path.rpartition(".")[2].replace("_", " ")
 
 
+def label_of(job: Job, path: str) -> str:
+    """The field's title with whose it is, for the list of edits: `Kite Day, border: out by`, `layer 1: Border`."""
+    steps = path.split(".")
+    whose = []
+    for end in range(2, len(steps)):
+        try:
+            parent, entry = (value_at(job, ".".join(steps[:stop])) for stop in (end - 1, end))
+        except PathError:
+            break
+        if isinstance(parent, tuple):
+            whose.append(
+                getattr(entry, "name", None) or getattr(entry, "kind", None) or steps[end - 1].replace("-", " ")
+            )
+    return f"{', '.join(whose)}: {title_of(job, path)}" if whose else title_of(job, path)
+
+
 def explain(job: Job, message: str) -> str:
     """The message of a refusal as the maker has the fields: by their titles in place of the path in the job."""
     found = re.match(r"field ([^:\s]+): (.+)", message, re.DOTALL)

@@ -60,8 +60,10 @@ def _mends_for_tool(seen: RunSeen, choice: ToolChoice) -> Iterator[Mend]:
         if other != choice.tool and other in seen.run.tools and find_holder(seen.brief.machine, other):
             yield Mend(f"Use the {TOOLS[other].lower()}", (Change("run.score_with", BEST),))
     if choice.operation == "score":
-        paths = dict.fromkeys(piece.fold_field for piece in seen.whole.pieces if piece.folds)
-        yield Mend("Perforate the folds", tuple(Change(f"{path}.kind", "perforate") for path in paths))
+        # Scores that were drawn, and not made by a fold, have no field to be marked otherwise.
+        paths = dict.fromkeys(piece.fold_field for piece in seen.whole.pieces if piece.folds and piece.fold_field)
+        if paths:
+            yield Mend("Perforate the folds", tuple(Change(f"{path}.kind", "perforate") for path in paths))
     if choice.trouble == "no-holder" and choice.tool in EASILY_HELD:
         # Machine profiles written before pens were planned for do not list them.
         first = seen.brief.machine.holders[0]

@@ -23,6 +23,12 @@ SPECK = 0.02
 SHARP = 0.75
 """A corner's tip that no disc reaches counts as a thin detail when it stands out by more than this share of w."""
 
+SHARPEST_DEG = 20.0
+"""A corner of this angle or more is a corner, however far its tip stands out; a sharper one is a tip that curls or
+tears (common practice; a star of five points has 36 degrees)."""
+TAPER = 1.35
+"""A thin end whose area is up to this many times that of the triangle on its base and its tip tapers; a strip has 2."""
+
 MOST_CORNERS = 3000
 """A part that is thin all over and has more corners is given its widest disc instead of its narrowest place."""
 
@@ -30,7 +36,8 @@ MOST_CORNERS = 3000
 class Narrow(Struct, frozen=True):
     """A narrow place: its middle, its width in mm, its outline, and what it is.
 
-    `kind` is `web` (joins two wider parts), `detail` (a thin end), or `speck` (a part thin all over).
+    `kind` is `web` (joins two wider parts), `detail` (a thin end as broad all along), `tip` (an end that runs out into
+    a very sharp point), or `speck` (a part thin all over).
     """
 
     at: Point
@@ -89,13 +96,35 @@ def find_narrow(shape: Any, width: float) -> list[Narrow]:
             reach = shapely.hausdorff_distance(part.exterior, contacts[0])
             if reach < SHARP * width:
                 continue
+            angle = _tip_angle(part, contacts[0])
+            if angle is not None and angle >= SHARPEST_DEG:
+                continue
+            kind = "detail" if angle is None else "tip"
         measured = _width_of(part, contacts, kind, bodies)
         if measured >= width - slack:
             continue
         spot = shapely.point_on_surface(part)
         ring = clockwise(tuple(map(tuple, shapely.get_coordinates(part.exterior)[:-1].tolist())))
         found.append(Narrow((spot.x, spot.y), measured, ring, kind))
-    return sorted(found, key=lambda each: each.width)
+    return sorted(found, key=lambda each: (each.kind == "tip", each.width))
+
+
+def _tip_angle(part: Polygon, contact: Any) -> float | None:
+    """The angle in degrees at the tip of a thin end that tapers from where it meets the wider part; None for one that
+    does not taper."""
+    import numpy as np
+    import shapely
+
+    corners = shapely.get_coordinates(part.exterior)[:-1]
+    away = shapely.distance(shapely.points(corners), contact)
+    tip = corners[int(np.argmax(away))]
+    base = shapely.get_coordinates(contact)
+    left, right = base[0] - tip, base[-1] - tip
+    triangle = abs(float(left[0] * right[1] - left[1] * right[0])) / 2
+    if triangle <= 0 or part.area > TAPER * triangle:
+        return None
+    cosine = float(left @ right) / float(np.linalg.norm(left) * np.linalg.norm(right))
+    return math.degrees(math.acos(max(-1.0, min(1.0, cosine))))
 
 
 def _contacts(part: Polygon, touching: Sequence[Any], slack: float) -> list[Any]:
@@ -126,7 +155,7 @@ def _width_of(part: Polygon, contacts: Sequence[Any], kind: str, bodies: Any) ->
             if best > 0:
                 return best
     widest = 2 * float(shapely.maximum_inscribed_circle(part, tolerance=0.005).length)
-    if kind == "detail" or shapely.get_num_coordinates(part) > MOST_CORNERS:
+    if kind in ("detail", "tip") or shapely.get_num_coordinates(part) > MOST_CORNERS:
         return widest
     return _least_width(part, widest)
 
@@ -152,7 +181,7 @@ def narrowest(shape: Any, most: float) -> float:
 
     The tips of details are left out: they taper to nothing.
     """
-    return min((each.width for each in find_narrow(shape, most) if each.kind != "detail"), default=most)
+    return min((each.width for each in find_narrow(shape, most) if each.kind not in ("detail", "tip")), default=most)
 
 
 def joining_offset(shapes: Sequence[Any]) -> float:

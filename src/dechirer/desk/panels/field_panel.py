@@ -28,7 +28,7 @@ from PyQt6.QtWidgets import (
 from dechirer.core.decide.change import Change, PathError, key_of, take_off, value_at
 from dechirer.core.decide.decisions import Decisions, slots_of
 from dechirer.core.decide.field import Slot
-from dechirer.core.job.edit import choices_of, has_effect
+from dechirer.core.job.edit import choices_of, has_effect, label_of
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.desk.panels.drag_name import DragName
@@ -344,7 +344,9 @@ class FieldPanel(QWidget):
         """Show a length moved by so much from what the job has, without keeping it."""
         before = value_at(self.document.job, row.path)
         length = parse_length(f"{round((before.mm + mm) * 20) / 20:g} mm")
-        if self.document.preview(f"{row.slot.field.title} {before} › {length}", [Change(row.path, length)]):
+        if self.document.preview(
+            f"{label_of(self.document.job, row.path)} {before} › {length}", [Change(row.path, length)]
+        ):
             field.line.setText(str(length))
 
     def _take_back(self, field: FieldEdit) -> None:

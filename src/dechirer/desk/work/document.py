@@ -14,7 +14,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.refusal import FieldError
-from dechirer.core.job.edit import apply_changes, explain, read_field, show_field, title_of
+from dechirer.core.job.edit import apply_changes, explain, label_of, read_field, show_field
 from dechirer.core.job.history import History
 from dechirer.core.job.model import Job, JobError
 from dechirer.core.plan import Plan
@@ -105,7 +105,7 @@ class Document(QObject):
             return str(error)
         before = self.field_text(path) or "none"
         after = text.strip() or "none"
-        return self.try_edit(f"{title_of(self.job, path)} {before} › {after}", changes)
+        return self.try_edit(f"{label_of(self.job, path)} {before} › {after}", changes)
 
     def field_text(self, path: str) -> str:
         """What stands in a field, for an editor; empty when there is no such field."""

@@ -46,12 +46,12 @@ def find_narrow_webs(seen: DressSeen) -> Iterator[Finding]:
             continue
         worst = weak.narrow[0]
         dressed = _dressed(seen, weak.item)
-        words = {"web": "web", "detail": "detail", "speck": "part"}[worst.kind]
+        words = {"web": "web", "detail": "detail", "tip": "tip", "speck": "part"}[worst.kind]
         count = len(weak.narrow)
         more = f" and {count - 1} more" if count > 1 else ""
         yield Finding(
             "dress.web-narrow",
-            "stop" if worst.width < 0.6 * weak.holds else "look",
+            "stop" if worst.width < 0.6 * weak.holds and worst.kind != "tip" else "look",
             f"A {words} of {dressed.item.name}{more} is too narrow",
             f"It is {_mm(worst.width)} wide; this paper holds from {_mm(weak.holds)} (by its weight, common practice, "
             "unless you typed it).",
@@ -88,7 +88,7 @@ def _widen(seen: DressSeen, dressed: Dressed, weak: Weak) -> Iterator[Mend]:
             yield Mend(
                 f"Make it {width} wide", (Change(path_of(item, "width"), width), Change(path_of(item, "fit_in"), None))
             )
-    if worst.kind == "detail":
+    if worst.kind in ("detail", "tip"):
         yield Mend("Round its corners by 0.4 mm", (new_step(item, Round, by=fine_length(0.4, "mm")),))
 
 
