@@ -133,6 +133,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.contrast": lambda: dressed(item(made="pen", colour="#f4f0a0", words=words("pale", size="9 mm"))),
     "dress.pen-crowded": lambda: dressed(item(made="pen", words=words("oo88", face="line-plain", size="1.2 mm"))),
     "dress.blank-unknown": lambda: named(2, "A", "B", text="{nme}"),
+    "dress.typeface-missing": lambda: dressed(item(made="pen", words=words("Kite", face="lost-one"))),
     "dress.wordings-count": lambda: named(5, "Ada", "Bo"),
     "dress.web-narrow": lambda: dressed(item(**PAPER), arts=(art(DUMBBELL, width=50.0),)),
     "dress.hole-narrow": lambda: dressed(item(made="window"), arts=(art(box_path(20, 0.2), width=20.0, height=0.2),)),

@@ -353,6 +353,16 @@ def find_wordings(seen: DressSeen) -> Iterator[Finding]:
             "",
             (Mend(f"Make {rows} copies", (Change("brief.count", rows),)),),
         )
+    elif count > rows > 1:
+        yield Finding(
+            "dress.wordings-count",
+            "note",
+            f"Each of the {rows} wordings is made {count // rows} times",
+            f"The table has {rows} wordings for {count} copies.",
+            "It is as you want it, or the table is not whole.",
+            "",
+            (Mend(f"Make {rows} copies", (Change("brief.count", rows),)),),
+        )
     yield from _find_rows_with_missing_letters(seen)
 
 
