@@ -45,3 +45,18 @@ def test_heavier_paper_holds_narrower_webs() -> None:
     assert web_it_holds(40) == web_it_holds(60) == 1.2
     assert web_it_holds(190) == pytest.approx(0.75)
     assert web_it_holds(400) == 0.6
+
+
+@pytest.mark.parametrize(
+    ("name", "colours"),
+    [
+        ("blue", ("#0000ff", "#0000cd", "#4169e1", "#1e3fae", "#2040c0", "#3366cc", "#1e90ff", "#1f77b4")),
+        ("violet", ("#8000ff", "#4b0082", "#8a2be2", "#663399", "#6040a0", "#9400d3")),
+        ("navy", ("#000080", "#191970", "#182c60")),
+        ("red", ("#ff0000", "#dc143c", "#d02020")),
+        ("green", ("#008000", "#228b22", "#2e8b40")),
+    ],
+)
+def test_inks_are_called_what_makers_call_them(name: str, colours: tuple[str, ...]) -> None:
+    """The named colours of CSS Color 4 among them: blue, mediumblue, royalblue, dodgerblue, indigo, blueviolet ..."""
+    assert [name_colour(colour).split(" (")[0] for colour in colours] == [name] * len(colours)

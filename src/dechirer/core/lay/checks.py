@@ -24,6 +24,7 @@ from dechirer.core.lay.pinning import name_of, unpin_layout
 from dechirer.core.lay.sheet import load_sheet, loading_of, sheet_set
 from dechirer.core.length import Length, format_length, format_size, parse_length
 from dechirer.core.shape.outline import Box, bounds, outlines_overlap
+from dechirer.core.words import plural
 
 OFF_MM = 0.05
 """A line that reaches out by less is where it should be."""
@@ -211,11 +212,12 @@ def find_too_few_sheets(seen: LaySeen) -> Iterator[Finding]:
         needed = next((each for each in seen.plan.sheets if each.key == f"lay.sheets.{paper.id}"), None)
         if needed is None or paper.on_hand is None or needed.value <= paper.on_hand:
             continue
+        short, verb = needed.value - paper.on_hand, "is" if paper.on_hand == 1 else "are"
         yield Finding(
             "lay.too-few-sheets",
             "look",
-            f"{paper.name}: {needed.value - paper.on_hand:.0f} sheets short",
-            f"The job needs {needed.value:.0f} sheets; {paper.on_hand} are on hand.",
+            f"{paper.name}: {short:.0f} {plural(short, 'sheet')} short",
+            f"The job needs {needed.value:.0f} {plural(needed.value, 'sheet')}; {paper.on_hand} {verb} on hand.",
             "The run stops half way.",
             f"brief.papers.{paper.id}.on_hand",
         )
