@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import math
+import random
 
 import pytest
 from hypothesis import given
@@ -131,3 +132,43 @@ def test_four_in_a_row_are_cut_in_a_row() -> None:
 def test_eight_cards_on_one_machine_take_under_an_hour() -> None:
     # Common practice: eight cut cards, tool changes included, are done within the hour.
     assert make_plan(quick_job("4.25x5.5in", liner="1/16", count=8)).run.minutes.value < 60
+
+
+def test_the_way_is_no_longer_than_a_plain_2_opt_on_the_lines_own_ends() -> None:
+    """Against a 2-opt of the textbook kind (Croes 1958) written here; both stop at a local best, so that one of them
+    may be a little luckier on a mat. On the middles of lines it was 3 to 93 % longer."""
+    shares = []
+    for seed in range(10):
+        chance, lines = random.Random(seed), []
+        for number in range(30):
+            x, y, turn = chance.uniform(0, 280), chance.uniform(0, 280), chance.uniform(0, math.tau)
+            lines.append(Stroke(f"l{number}", "p", (((x, y), (x + 25 * math.cos(turn), y + 25 * math.sin(turn))),)))
+        ours = travel_length([paths for _, paths in order_strokes(lines, (0.0, 0.0))], (0.0, 0.0))
+        shares.append(ours / plain_two_opt([stroke.paths[0] for stroke in lines]))
+    assert sum(shares) / len(shares) <= 1.0
+    assert max(shares) <= 1.06
+
+
+def plain_two_opt(lines: list[tuple[tuple[float, float], ...]]) -> float:
+    """The empty travel of segments ordered by nearest neighbour, then by 2-opt on their ends."""
+    left, here, tour = [tuple(line) for line in lines], (0.0, 0.0), []
+    while left:
+        line = min(left, key=lambda each: min(math.dist(here, each[0]), math.dist(here, each[-1])))
+        left.remove(line)
+        line = line if math.dist(here, line[0]) <= math.dist(here, line[-1]) else line[::-1]
+        tour.append(line)
+        here = line[-1]
+
+    def length(tour: list[tuple[tuple[float, float], ...]]) -> float:
+        places = [(0.0, 0.0), *(end for line in tour for end in (line[0], line[-1]))]
+        return sum(math.dist(places[index], places[index + 1]) for index in range(0, len(places) - 1, 2))
+
+    best, better = length(tour), True
+    while better:
+        better = False
+        for first in range(len(tour)):
+            for last in range(first, len(tour)):
+                turned = [*tour[:first], *(line[::-1] for line in reversed(tour[first : last + 1])), *tour[last + 1 :]]
+                if length(turned) < best - 1e-9:
+                    tour, best, better = turned, length(turned), True
+    return best

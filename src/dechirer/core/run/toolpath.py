@@ -1,6 +1,6 @@
 """The path of the tool over one mat: the order of lines, where each closed line is begun, and the time.
 
-The order is nearest neighbour, mended by 2-opt within a budget; for the order found, where each line is
+The order is nearest neighbour, mended by 2-opt and or-opt within a budget; for the order found, where each line is
 entered is then chosen exactly by dynamic programming over its possible starts. A closed line may start at any
 of its corners, an open one at either end, and a perforation keeps its dashes in a row.
 """
@@ -20,6 +20,8 @@ MOST_LINES_TO_MEND = 160
 """Beyond this many lines the 2-opt pass, which grows with the square, is left out."""
 
 
+MOST_ROUNDS = 4
+"""So often the order is mended and the places where lines are begun are chosen."""
 MOST_LINES_TO_PERMUTE = 4
 """Up to this many lines every order is tried."""
 MOST_STARTS = 24
@@ -59,7 +61,8 @@ def order_strokes(strokes: Sequence[Stroke], start: Point) -> list[tuple[Stroke,
     """Each stroke with its paths as drawn, in the order and direction they are drawn, beginning near `start`."""
     if not strokes:
         return []
-    orders = [_mend(_nearest_first(strokes, start), strokes, start), list(range(len(strokes)))]
+    drawn = list(range(len(strokes)))
+    orders = [_mend(_nearest_first(strokes, start), strokes, start), _mend([*drawn], strokes, start), drawn]
     if len(strokes) <= MOST_LINES_TO_PERMUTE:
         orders = [list(order) for order in itertools.permutations(range(len(strokes)))]
     tried = []
@@ -87,37 +90,79 @@ def _nearest_first(strokes: Sequence[Stroke], start: Point) -> list[int]:
 
 
 def _mend(order: list[int], strokes: Sequence[Stroke], start: Point) -> list[int]:
-    """2-opt on the strokes' middles: turn a stretch round while that shortens the way."""
+    """2-opt on the strokes' own ends: turn a stretch round, each stroke in it too, while that shortens the way. Where
+    closed lines are begun is chosen anew after each round."""
     count = len(order)
     if count < 4 or count > MOST_LINES_TO_MEND:
         return order
-    middles = [_middle(stroke) for stroke in strokes]
-
-    def at(place: int) -> Point:
-        return start if place < 0 else middles[order[place]]
-
-    better = True
-    while better:
-        better = False
-        for first in range(count - 1):
-            for last in range(first + 1, count):
-                before = math.dist(at(first - 1), at(first))
-                after = math.dist(at(first - 1), at(last))
-                if last + 1 < count:
-                    before += math.dist(at(last), at(last + 1))
-                    after += math.dist(at(first), at(last + 1))
-                if after < before - 1e-9:
-                    order[first : last + 1] = reversed(order[first : last + 1])
-                    better = True
+    for _ in range(MOST_ROUNDS):
+        ways = _choose_way_numbers([strokes[index] for index in order], start)
+        ends = [strokes[index].entries()[way] for index, way in zip(order, ways, strict=True)]
+        turned = _turn_stretches(order, ends, start)
+        if not (_move_strokes(order, ends, start) or turned):
+            break
     return order
 
 
-def _middle(stroke: Stroke) -> Point:
-    points = [point for path in stroke.paths for point in path]
-    return sum(x for x, _ in points) / len(points), sum(y for _, y in points) / len(points)
+def _turn_stretches(order: list[int], ends: list[tuple[Point, Point]], start: Point) -> bool:
+    """Turn stretches of an order round while that shortens the way; `ends` are where each is begun and left. Whether
+    any was turned."""
+    count, ever, better = len(order), False, True
+    while better:
+        better = False
+        for first in range(count):
+            here = ends[first - 1][1] if first else start
+            for last in range(first, count):
+                before = math.dist(here, ends[first][0])
+                after = math.dist(here, ends[last][1])
+                if last + 1 < count:
+                    before += math.dist(ends[last][1], ends[last + 1][0])
+                    after += math.dist(ends[first][0], ends[last + 1][0])
+                if after < before - 1e-9:
+                    order[first : last + 1] = reversed(order[first : last + 1])
+                    ends[first : last + 1] = [(end, begin) for begin, end in reversed(ends[first : last + 1])]
+                    better = ever = True
+    return ever
+
+
+def _move_strokes(order: list[int], ends: list[tuple[Point, Point]], start: Point) -> bool:
+    """Move single strokes to where they cost less, either way round (or-opt); whether any was moved."""
+    count, ever, better = len(order), False, True
+    while better:
+        better = False
+        for place in range(count):
+            stroke, ends_of = order[place], ends[place]
+            rest, rest_ends = [*order[:place], *order[place + 1 :]], [*ends[:place], *ends[place + 1 :]]
+            now = _detour(rest_ends, place, ends_of, start)
+            costs = [
+                (_detour(rest_ends, other, way, start), other, way)
+                for other in range(count)
+                for way in (ends_of, ends_of[::-1])
+            ]
+            least, other, way = min(costs)
+            if least < now - 1e-9:
+                order[:] = [*rest[:other], stroke, *rest[other:]]
+                ends[:] = [*rest_ends[:other], way, *rest_ends[other:]]
+                better = ever = True
+    return ever
+
+
+def _detour(ends: list[tuple[Point, Point]], place: int, own: tuple[Point, Point], start: Point) -> float:
+    """How much longer the way becomes by a stroke put in at a place."""
+    before = ends[place - 1][1] if place else start
+    if place == len(ends):
+        return math.dist(before, own[0])
+    after = ends[place][0]
+    return math.dist(before, own[0]) + math.dist(own[1], after) - math.dist(before, after)
 
 
 def _choose_ways(line: Sequence[Stroke], start: Point) -> list[tuple[Points, ...]]:
+    """For a fixed order, the paths of each stroke that make the travel between them shortest."""
+    ways = _choose_way_numbers(line, start)
+    return [stroke.begun(way) for stroke, way in zip(line, ways, strict=True)]
+
+
+def _choose_way_numbers(line: Sequence[Stroke], start: Point) -> list[int]:
     """For a fixed order, the ways that make the travel between strokes shortest (dynamic programming)."""
     costs: list[float] = [0.0]
     ends: list[Point] = [start]
@@ -135,7 +180,7 @@ def _choose_ways(line: Sequence[Stroke], start: Point) -> list[tuple[Points, ...
     for links in reversed(came_from):
         ways.append(way)
         way = links[way]
-    return [stroke.begun(chosen) for stroke, chosen in zip(line, reversed(ways), strict=True)]
+    return ways[::-1]
 
 
 def travel_length(paths: Sequence[tuple[Points, ...]], start: Point) -> float:
