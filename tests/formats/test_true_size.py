@@ -91,6 +91,15 @@ def test_words_are_as_wide_or_as_high_as_was_typed(tmp_path: Path, joined: bool,
     assert {"width": right - left, "height": bottom - top}[side] == pytest.approx(wanted, abs=0.025)
 
 
+@pytest.mark.parametrize(("text", "side"), [("|", "width"), ("-", "height"), ("l", "width")])
+def test_a_size_typed_for_a_single_stroke_is_no_fault(text: str, side: str) -> None:
+    """An upright stroke of a pen has no width to be made larger."""
+    job = dressed(item(made="pen", words=words(text, face="line-plain"), **{side: "20 mm"}))
+    made = make_plan(job).dress.item("thing")
+    assert made is not None
+    assert not made.placed.drawn.is_empty
+
+
 def test_an_item_made_of_another_is_as_high_as_was_typed(tmp_path: Path) -> None:
     job = dressed(item(paper="liner-paper"), item("twin", of="thing", paper="liner-paper", height="8 mm"))
     assert cut_box(tmp_path, job, "twin") == pytest.approx((8, 8), abs=0.025)

@@ -120,8 +120,7 @@ def draw_from_words(item: Item, words: Words, given: Given) -> Source:
     # is looked for, and what is left is stretched.
     em = words.size.mm
     for _ in range(SIZING_ROUNDS):
-        width, height = _extent(drawn)
-        factor = item.width.mm / width if item.width is not None else (item.height.mm if item.height else 0) / height
+        factor = sized(item, drawn).scale
         if abs(factor - 1) < 1e-4:
             break
         em *= factor
@@ -159,7 +158,8 @@ def draw_from_art(item: Item, given: Given, factor: float | None) -> Source:
 
 
 def sized(item: Item, drawn: Drawn) -> Source:
-    """What is drawn, made exactly as wide and as high as was typed; the ratio is kept when only one of them was."""
+    """What is drawn, made exactly as wide and as high as was typed; the ratio is kept when only one of them was. A side
+    of no extent (one upright stroke is no wider than its line) stays so."""
     width, height = _extent(drawn)
     across = item.width.mm / width if item.width is not None and width > 0 else None
     down = item.height.mm / height if item.height is not None and height > 0 else None
