@@ -8,7 +8,7 @@ from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import FoldMark, Line, Measure, Piece
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Affine, Points
-from dechirer.core.shape.outline import rectangle
+from dechirer.core.shape.outline import bounds, rectangle
 
 
 def derive(key: str, name: str, value: float, formula: str, *inputs: Figure, note: str = "") -> Figure:
@@ -95,11 +95,14 @@ def make_flat_piece(
     count: int,
     width: Figure,
     height: Figure,
+    outline: Points | None = None,
+    inner: tuple[Line, ...] = (),
     measures: tuple[Measure, ...] = (),
 ) -> Piece:
-    """A rectangle without folds."""
-    outline = rectangle(width.value, height.value)
-    face = Face("front", id, "outside", width.value, height.value, Affine())
+    """A piece without folds (mm): a rectangle, or of any outline; `inner` are cuts inside it."""
+    outline = outline or rectangle(width.value, height.value)
+    box = bounds(outline)
+    face = Face("front", id, "outside", box.width, box.height, Affine())
     tree = PanelTree((Panel(id, name, outline),), (), (face,))
     return make_piece(
         id,
@@ -114,6 +117,7 @@ def make_flat_piece(
         width=width,
         height=height,
         at={},
+        inner=inner,
         measures=measures,
     )
 

@@ -78,11 +78,11 @@ def make_dress(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan
 def _find_all_weak(plan: DressPlan, brief: Brief, facts: BriefPlan, work: Work) -> tuple[Weak, ...]:
     """The weak places on the first copy, and those of each later copy's own items."""
     found = list(find_weak(tuple(plan.first_of_each()), brief, facts, work.memory))
-    for copy in plan.copies[1:]:
-        own = {dressed.item.id for dressed in plan.items if dressed.copy.number == copy.number}
-        if not own or work.cancelled():
-            continue
-        weak = find_weak(plan.for_copy(copy.number).items, brief, facts, work.memory)
+    for copy, dress in plan.later_copies():
+        if work.cancelled():
+            break
+        own = {dressed.item.id for dressed in dress.items if dressed.copy.number == copy.number}
+        weak = find_weak(dress.items, brief, facts, work.memory)
         found += [structs.replace(each, copy=copy.number) for each in weak if each.item in own]
     return tuple(found)
 

@@ -80,13 +80,21 @@ class DressPlan(Struct, frozen=True):
                 seen.add(dressed.item.id)
                 yield dressed
 
-    def for_copy(self, number: int) -> DressPlan:
-        """The dress as one copy has it: its own words, and what all copies share."""
-        own = {dressed.item.id: dressed for dressed in self.items if dressed.copy.number == number}
-        items = tuple(own.get(dressed.item.id, dressed) for dressed in self.first_of_each())
-        weak = {weak.item: weak for weak in self.weak if weak.copy == 0 and weak.item not in own}
-        weak |= {weak.item: weak for weak in self.weak if weak.copy == number}
-        return structs.replace(self, items=items, weak=tuple(weak.values()))
+    def later_copies(self) -> Iterator[tuple[Copy, DressPlan]]:
+        """Each later copy that has words of its own, and the dress as it has it: its own, and what all copies share."""
+        own: dict[int, dict[str, Dressed]] = {}
+        for dressed in self.items:
+            own.setdefault(dressed.copy.number, {})[dressed.item.id] = dressed
+        weak: dict[int, list[Weak]] = {}
+        for each in self.weak:
+            weak.setdefault(each.copy, []).append(each)
+        first = tuple(self.first_of_each())
+        for copy in self.copies[1:]:
+            mine = own.get(copy.number)
+            if mine:
+                items = tuple(mine.get(dressed.item.id, dressed) for dressed in first)
+                shared = (each for each in weak.get(0, ()) if each.item not in mine)
+                yield copy, structs.replace(self, items=items, weak=(*shared, *weak.get(copy.number, ())))
 
     def on(self, spot_id: str) -> tuple[Dressed, ...]:
         """The items of a face on the first copy that has each, from back to front."""

@@ -5,10 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from dechirer.core.card.fold import Fold
-from dechirer.core.card.making import make_piece
+from dechirer.core.card.making import make_flat_piece
 from dechirer.core.card.operations import OPERATION, OPERATIONS
-from dechirer.core.card.panels import Face, Panel, PanelTree
 from dechirer.core.card.piece import Line, Piece
 from dechirer.core.dress.drawn import Part
 from dechirer.core.dress.dressed import Dressed
@@ -22,7 +20,7 @@ from dechirer.core.dress.steps.which import Fill
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.algebra import polygon
-from dechirer.core.shape.outline import bounds, clockwise
+from dechirer.core.shape.outline import clockwise
 from dechirer.core.shape.webs import grow
 
 MOST_OWN_PIECES = 120
@@ -104,36 +102,8 @@ def make_outline_piece(
     """A flat piece of any outline without folds (mm); its size with the working of its borders."""
     width = _measure_side(id, name, "width", size[0], dressed, dressed.width)
     height = _measure_side(id, name, "height", size[1], dressed, dressed.height)
-    return make_plain_piece(id, name, outline, paper, dressed.copy.count, width, height, inner)
-
-
-def make_plain_piece(
-    id: str,
-    name: str,
-    outline: Points,
-    paper: str,
-    count: int,
-    width: Figure,
-    height: Figure,
-    inner: tuple[Line, ...] = (),
-) -> Piece:
-    """A flat piece of any outline without folds (mm)."""
-    box = bounds(outline)
-    face = Face("front", id, "outside", box.width, box.height, Affine())
-    return make_piece(
-        id,
-        "",
-        name,
-        PanelTree((Panel(id, name, outline),), (), (face,)),
-        outline,
-        paper=paper,
-        count=count,
-        fold=Fold(kind="unmarked"),
-        field="",
-        width=width,
-        height=height,
-        at={},
-        inner=inner,
+    return make_flat_piece(
+        id, "", name, paper=paper, count=dressed.copy.count, width=width, height=height, outline=outline, inner=inner
     )
 
 
@@ -188,4 +158,7 @@ def give_backer(dressed: Dressed, spot: Spot, out: Gathered) -> None:
             )
             for side, value in (("width", right - left), ("height", bottom - top))
         )
-        out.own.append(make_plain_piece(id, name, ring, item.paper, dressed.copy.count, width, height))
+        count = dressed.copy.count
+        out.own.append(
+            make_flat_piece(id, "", name, paper=item.paper, count=count, width=width, height=height, outline=ring)
+        )

@@ -67,10 +67,8 @@ def _check_copies(seen: DressSeen) -> Iterator[Finding]:
         told.setdefault((finding.code, finding.element), finding)
         yield finding
     on_others: dict[tuple[str, str], list[tuple[Finding, Copy]]] = {}
-    for copy in seen.plan.copies[1:]:
-        if not any(dressed.copy.number == copy.number for dressed in seen.plan.items):
-            break  # copies do not differ
-        for finding in CHECKS.run(make_dress, structs.replace(seen, plan=seen.plan.for_copy(copy.number))):
+    for copy, dress in seen.plan.later_copies():
+        for finding in CHECKS.run(make_dress, structs.replace(seen, plan=dress)):
             key = (finding.code, finding.element)
             if key not in told or SEVERITIES.index(finding.severity) < SEVERITIES.index(told[key].severity):
                 on_others.setdefault(key, []).append((finding, copy))

@@ -141,10 +141,6 @@ class FieldPanel(QWidget):
             self.path, self._key = path, None
         self.show_job()
 
-    def refresh_items(self) -> None:
-        """List anew what a field that asks for an item may be."""
-        self.show_job()
-
     def show_job(self) -> None:
         """Show the values as the job has them now; rebuilt only when other fields are to be shown."""
         job = self.document.job
@@ -166,14 +162,6 @@ class FieldPanel(QWidget):
         for widget in self.widgets.values():
             if isinstance(widget, FieldPanel):
                 widget.show_job()
-
-    def fields(self) -> Iterator[FieldEdit]:
-        """Its lines to type into."""
-        for widget in self.widgets.values():
-            if isinstance(widget, FieldEdit):
-                yield widget
-            elif isinstance(widget, FieldPanel):
-                yield from widget.fields()
 
     # --- building --------------------------------------------------------------------------------------------
 

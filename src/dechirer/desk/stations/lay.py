@@ -24,7 +24,6 @@ from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.mat import make_mat_scene
 
 SNAP_PX = 7
-FACE_TITLES = {"outside-up": "outside up", "inside-up": "inside up"}
 
 
 class LayStation(Station):
@@ -136,7 +135,7 @@ class LayStation(Station):
         times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
         self.title.setText(f"Mat {layout.number}")
         self.under.setText(
-            f"cut {times} · {paper.name}, {FACE_TITLES[layout.face]} · {layout.share.text()} of the sheet used"
+            f"cut {times} · {paper.name}, {FACES[layout.face]} · {layout.share.text()} of the sheet used"
         )
         self.unpin.setEnabled(layout.is_pinned)
         self._draw()

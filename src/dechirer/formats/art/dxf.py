@@ -14,7 +14,6 @@ from dechirer.formats.art.collect import ArtError, Collector, Key, Segments, She
 
 MOST_BYTES = 60_000_000
 MOST_ENTITIES = 100_000
-WITHIN_MM = 0.005
 UNITS: dict[int, tuple[str, float]] = {
     1: ("inches", 25.4),
     2: ("feet", 304.8),

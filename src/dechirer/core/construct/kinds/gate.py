@@ -13,6 +13,7 @@ from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Measure
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
+from dechirer.core.construct.doors import LEAST_DOOR_MM, door_too_narrow
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -24,9 +25,6 @@ from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import Length, format_length, make_length, parse_length
 from dechirer.core.shape.affine import Affine, translate
 from dechirer.core.shape.outline import rectangle
-
-LEAST_DOOR_MM = 20.0
-"""A narrower door does not stay folded (common practice: no hinge part under 20 mm)."""
 
 
 def make_gate_tree(width: float, height: float, gap: float) -> PanelTree:
@@ -135,13 +133,4 @@ def find_narrow_doors(seen: Seen[Gate]) -> Iterator[Finding]:
     mend = Mend(f"Make the card {format_length(wide.mm, units)} wide", (Change("brief.width", wide),))
     if (seen.card.width.value - 1.0) / 2 >= LEAST_DOOR_MM:
         mend = Mend("Use a gap of 1 mm", (Change("construct.gate.gap", parse_length("1 mm")),))
-    yield Finding(
-        "construct.door-narrow",
-        "stop",
-        "The doors are too narrow to fold",
-        f"Each is {format_length(door, units)} wide; under {LEAST_DOOR_MM:.0f} mm a door does not stay folded "
-        "(common practice).",
-        "They spring open or tear.",
-        "base",
-        (mend,),
-    )
+    yield door_too_narrow(door, units, mend)

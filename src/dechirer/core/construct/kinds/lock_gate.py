@@ -16,6 +16,7 @@ from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Line, Measure
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
+from dechirer.core.construct.doors import LEAST_DOOR_MM, door_too_narrow
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -31,8 +32,6 @@ from dechirer.core.shape.outline import Box, bounds, rectangle
 from dechirer.core.shape.silhouettes import unit_outline
 
 TAPER_MM = 6.0
-LEAST_DOOR_MM = 20.0
-"""A narrower door does not stay folded (common practice: no hinge part under 20 mm)."""
 LEAST_SLOT_MM = 6.0
 """Paper left between the slot and the door's edges (common practice, no published figure)."""
 LEAST_NECK_MM = 6.0
@@ -386,15 +385,8 @@ def find_narrow_doors(seen: Seen[LockGate]) -> Iterator[Finding]:
     """The doors must be wide enough to fold."""
     door, units = seen.value("lock.door"), seen.units
     if door < LEAST_DOOR_MM:
-        yield Finding(
-            "construct.door-narrow",
-            "stop",
-            "The doors are too narrow to fold",
-            f"Each is {format_length(door, units)} wide; under {LEAST_DOOR_MM:.0f} mm a door does not stay folded "
-            "(common practice).",
-            "They spring open or tear.",
-            "base",
-            (Mend("Make the card 60 mm wide", (Change("brief.width", parse_length("60 mm")),)),),
+        yield door_too_narrow(
+            door, units, Mend("Make the card 60 mm wide", (Change("brief.width", parse_length("60 mm")),))
         )
 
 

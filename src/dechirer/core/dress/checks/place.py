@@ -18,7 +18,6 @@ from dechirer.core.shape.algebra import polygon
 
 SLACK_MM = 0.02
 HIDDEN_SHARE = 0.03
-CUTS = ("cut", "kiss", "score", "perforate")
 
 
 def _ink(dressed: Dressed) -> Any:
