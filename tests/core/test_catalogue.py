@@ -75,12 +75,17 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
         with_all(quick_job(), partial(add, "slits")), "construct.slits.height", "6.9"
     ),
     "construct.slit-catch": lambda: typed(
-        with_all(quick_job(), partial(add, "slits")), "construct.slits.catch", "2 mm"
+        with_all(quick_job(), partial(add, "slits")), "construct.slits.catch", "1.2 mm"
     ),
     "construct.slits-meet": lambda: typed(
         with_all(quick_job(), partial(add, "slits")), "construct.slits.catch", "50 mm"
     ),
     "construct.door-narrow": lambda: typed(quick_job("40 x 90 mm", fold="gate"), "construct.gate.gap", "10 mm"),
+    "construct.hinge-not-asked": lambda: typed(
+        changed(quick_job("4x4in", fold="hinged-shape"), construct__hinged_shape__shape="hexagon"),
+        "construct.hinged_shape.hinge",
+        "1.2 in",
+    ),
     "construct.hinge-narrow": lambda: typed(
         quick_job("5x5in", fold="hinged-shape"), "construct.hinged_shape.hinge", "1/2"
     ),

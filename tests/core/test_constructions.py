@@ -6,6 +6,7 @@ import math
 
 import pytest
 import shapely
+import shapely.affinity
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -39,6 +40,37 @@ def test_a_gate_takes_its_liner_on_the_middle_panel() -> None:
     assert liner is not None
     assert (liner.width.value / IN, liner.height.value / IN) == pytest.approx((4.875, 6.875))
     assert not liner.folds
+
+
+@pytest.mark.parametrize(
+    ("shape", "rim", "asked", "cut"),
+    [
+        ("hexagon", 0, 33.3, None),
+        ("hut", 0, 40.0, None),
+        ("disc", 17, 33.3, None),
+        ("disc", 24, 40.0, None),
+        ("disc", 0, 33.3, 33.3),
+    ],
+)
+def test_the_hinge_that_is_told_is_cut(shape: str, rim: int, asked: float, cut: float | None) -> None:
+    job = typed(quick_job("105x105mm", fold="hinged-shape"), "construct.hinged_shape.hinge", f"{asked} mm")
+    job = changed(job, construct__hinged_shape__shape=shape, construct__hinged_shape__rim=rim)
+    plan = make_plan(job)
+    base = plan.construct.pieces[0]
+    line = base.tree.hinges[0].start[1]
+    rings = shapely.LineString([(-500, line), (500, line)]).intersection(shapely.Polygon(base.outline))
+    told = plan.figures["hinged.hinge"].value
+    assert rings.bounds[2] - rings.bounds[0] == pytest.approx(told, abs=0.02)
+    box = bounds(base.outline)
+    assert plan.figures["base.width"].value == pytest.approx(box.width, abs=0.01)
+    assert plan.figures["base.height"].value == pytest.approx(box.height, abs=0.01)
+    assert plan.figures["card.closed-height"].value == pytest.approx(box.height / 2, abs=0.01)
+    if cut is not None:
+        assert told == pytest.approx(cut)
+        assert "construct.hinge-not-asked" not in codes(plan)
+    else:
+        assert told > asked + 0.5
+        assert "construct.hinge-not-asked" not in codes(mended(job, "construct.hinge-not-asked"))
 
 
 def test_a_hinged_disc() -> None:
@@ -110,7 +142,7 @@ def test_a_concertina_closes_square_whatever_its_length(panels: int) -> None:
     plan = concertina(panels)
     assert not {"construct.not-square", "construct.not-flat"} & set(codes(plan))
     thickness = plan.figures["paper.card.thickness"].value
-    assert plan.construct.closed_thickness.value >= panels * thickness - 1e-9
+    assert plan.construct.closed.thickness.value >= panels * thickness - 1e-9
     widths = [bounds(panel.outline).width for panel in plan.construct.tree.panels]
     # Plain geometry: what folds inside is narrower by about one thickness.
     assert widths[0] == pytest.approx(4 * IN)
@@ -331,7 +363,7 @@ def test_an_envelope_closes_over_its_body(style: str) -> None:
 
 def test_the_envelope_grows_with_the_card_s_bulk() -> None:
     flat = make_plan(with_envelope(quick_job("5x7in", liner="1/16"), "glued"))
-    bulk = flat.construct.closed_thickness.value
+    bulk = flat.construct.closed.thickness.value
     # Plain geometry: a block of thickness T needs T more each way besides the ease of 1/4 in.
     assert flat.figures["envelope.inner-width"].value == pytest.approx(5.25 * IN + bulk)
 
@@ -363,26 +395,64 @@ def test_slits_cross_each_corner_of_the_insert(style: str) -> None:
     assert len(line.paths) == 4
     catch = 12.0
     # The insert's rectangle on the right half of the sheet, in the middle of the front.
-    insert = shapely.box(7.5 * IN - 1.5 * IN, 3.5 * IN - 2.1 * IN, 7.5 * IN + 1.5 * IN, 3.5 * IN + 2.1 * IN)
+    tall = 4 + 3 / 16  # six tenths of 7 in, rounded down to a sixteenth
+    insert = shapely.box(6 * IN, (3.5 - tall / 2) * IN, 9 * IN, (3.5 + tall / 2) * IN)
     for path in line.paths:
         slit = shapely.LineString(path)
         crossings = shapely.intersection(slit, insert.exterior)
         assert crossings.geom_type == "MultiPoint"
+        assert len(crossings.geoms) == 2
+        corner = min((shapely.Point(p) for p in insert.exterior.coords), key=slit.distance)
+        for crossing in crossings.geoms:
+            assert crossing.distance(corner) == pytest.approx(catch, abs=0.02)
+        # Plain geometry: a 45 degree cut over legs of 12 mm is 12 sqrt 2 long, and 1 mm longer at each end.
+        assert slit.length == pytest.approx(plan.figures["slits.length"].value, abs=0.02)
         if style == "straight":
-            # Plain geometry: a 45 degree cut over legs of 12 mm is 12 sqrt 2 long, and 1 mm longer at each end.
             assert slit.length == pytest.approx(catch * math.sqrt(2) + 2)
-            assert len(crossings.geoms) == 2
-    assert plan.figures["slits.tolerance"].value == pytest.approx(12 / math.sqrt(2))
+        assert misplaced(slit, insert, corner) == pytest.approx(plan.figures["slits.tolerance"].value, abs=0.03)
     insert_piece = plan.construct.piece("insert")
     assert insert_piece is not None
     assert (insert_piece.width.value / IN, insert_piece.height.value / IN) == pytest.approx((3.0, 4.1875), abs=0.02)
+
+
+def misplaced(slit: shapely.LineString, insert: shapely.Polygon, corner: shapely.Point) -> float:
+    """How far a slit may be moved along or across itself until it no longer crosses both of the insert's edges."""
+    inward = insert.centroid.x - corner.x, insert.centroid.y - corner.y
+    signs = math.copysign(1, inward[0]) / math.sqrt(2), math.copysign(1, inward[1]) / math.sqrt(2)
+    most = []
+    for dx, dy in (signs, (-signs[0], -signs[1]), (signs[0], -signs[1]), (-signs[0], signs[1])):
+        low, high = 0.0, 30.0
+        for _ in range(40):
+            middle = (low + high) / 2
+            moved = shapely.affinity.translate(slit, dx * middle, dy * middle)
+            met = shapely.intersection(moved, insert.exterior)
+            low, high = (middle, high) if met.geom_type == "MultiPoint" else (low, middle)
+        most.append(low)
+    return min(most)
+
+
+@pytest.mark.parametrize("style", ["straight", "scalloped"])
+@pytest.mark.parametrize("lies", ["on-front", "behind-front"])
+def test_an_insert_and_its_corners_lie_on_different_sides_of_the_front(style: str, lies: str) -> None:
+    job = changed(with_slits(quick_job("5x7in")), construct__slits__style=style, construct__slits__lies=lies)
+    plan = make_plan(job)
+    slabs = [slab for slab in plan.construct.slabs if slab.piece == "insert"]
+    middle, corners = slabs[0], slabs[1:]
+    assert len(corners) == 4
+    outside = [slab.bottom > 0 for slab in slabs]
+    assert outside == [lies == "on-front", *[lies == "behind-front"] * 4]
+    whole = shapely.union_all([shapely.Polygon(slab.outline) for slab in (middle, *corners)])
+    assert whole.area == pytest.approx(job.construct.slits.width.mm * job.construct.slits.height.mm)
+    # Two layers of the front and back, and one of the insert, over most of the card; three where corners lie.
+    assert plan.construct.closed.layers == 3
 
 
 @pytest.mark.parametrize(
     ("path", "text", "code"),
     [
         ("construct.slits.width", "4.9", "construct.slit-near-edge"),
-        ("construct.slits.catch", "1.5 mm", "construct.slit-catch"),
+        ("construct.slits.catch", "1.2 mm", "construct.slit-catch"),
+        ("construct.slits.ease", "0.5 mm", "construct.slit-catch"),
         ("construct.slits.catch", "60 mm", "construct.slits-meet"),
     ],
 )
@@ -404,8 +474,8 @@ def test_foam_raises_a_layer_and_the_envelope_grows_with_it() -> None:
     flat = with_envelope(with_layer(quick_job("5x7in")), "glued")
     raised = typed(flat, "construct.layers.layer-1.foam", "2 mm")
     before, after = make_plan(flat), make_plan(raised)
-    assert after.construct.closed_thickness.value == pytest.approx(before.construct.closed_thickness.value + 2)
-    assert "1 × 2 mm (foam under layer-1)" in after.construct.closed_thickness.sentence("mm")
+    assert after.construct.closed.thickness.value == pytest.approx(before.construct.closed.thickness.value + 2)
+    assert "1 × 2 mm (foam under layer-1)" in after.construct.closed.thickness.sentence("mm")
     assert after.figures["envelope.inner-width"].value == pytest.approx(
         before.figures["envelope.inner-width"].value + 2
     )
@@ -423,6 +493,6 @@ def test_a_thick_stack_goes_into_no_thin_envelope_and_the_post_is_named() -> Non
     for number in (1, 2, 3):
         job = typed(job, f"construct.layers.layer-{number}.foam", "3 mm")
     plan = make_plan(with_envelope(job, "glued"))
-    assert plan.construct.closed_thickness.value > 9
+    assert plan.construct.closed.thickness.value > 9
     assert "mm thick" in finding(plan, "construct.postage").reason
     assert plan.construct.bought is None or plan.construct.bought.name != "US A7"

@@ -81,7 +81,7 @@ def test_straps_stand_up_with_their_holes_in_line() -> None:
     assert abs(centres[0][0] - centres[1][0]) == pytest.approx(plan.figures["money.spacing"].value, abs=1.0)
     flat = fold(pressed(tree), 1.0)
     assert flat["strap-left"]((10.0, 20.0, 0.0)) == pytest.approx((10.0, 20.0, 0.0))
-    assert plan.construct.closed_thickness.value > plan.figures["money.strap"].value
+    assert plan.construct.closed.thickness.value > plan.figures["money.strap"].value
 
 
 @pytest.mark.parametrize("sides", ["one", "both"])
@@ -208,7 +208,7 @@ def test_a_stack_is_as_thick_as_its_layers_and_foam() -> None:
     job = apply_changes(quick_job(), add("stack", quick_job(), "front"))
     for paper in ("card", "liner-paper"):
         job = typed(job, f"brief.papers.{paper}.thickness", "0.25 mm")
-    assert make_plan(job).construct.closed_thickness.value == pytest.approx(2 * 0.25 + 6 * 0.25 + 2 * 2.0)
+    assert make_plan(job).construct.closed.thickness.value == pytest.approx(2 * 0.25 + 6 * 0.25 + 2 * 2.0)
 
 
 def test_peeling_cuts_the_front_only_by_half() -> None:

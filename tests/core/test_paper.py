@@ -48,8 +48,8 @@ def test_pounds_without_a_basis_are_a_question_with_answers() -> None:
 
 def test_a_measured_thickness_wins_over_the_estimate() -> None:
     job = quick_job()
-    guessed = make_plan(job).construct.closed_thickness.value
+    guessed = make_plan(job).construct.closed.thickness.value
     plan = make_plan(typed(job, "brief.papers.card.thickness", "0.5 mm"))
     assert guessed == pytest.approx(2 * 297.45 * 1.3 / 1000, abs=0.01)
-    assert plan.construct.closed_thickness.value == pytest.approx(1.0)
-    assert "measured" in plan.construct.closed_thickness.explain("mm")
+    assert plan.construct.closed.thickness.value == pytest.approx(1.0)
+    assert "measured" in plan.construct.closed.thickness.explain("mm")

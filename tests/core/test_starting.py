@@ -19,7 +19,7 @@ def test_the_largest_card_for_an_envelope_goes_in_and_hardly_larger_ones_do_not(
     job = changed(quick_job("5x7in", liner="1/16"), units=units)
     job = apply_changes(job, fit_envelope(job, size))
     plan = make_plan(job)
-    bulk = plan.construct.closed_thickness.value
+    bulk = plan.construct.closed.thickness.value
     assert plan.construct.bought is not None
     assert plan.construct.bought.width * plan.construct.bought.height <= size.width_mm * size.height_mm + 1e-6
     spare = sorted((size.width_mm, size.height_mm))

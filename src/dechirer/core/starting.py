@@ -42,7 +42,7 @@ def fit_envelope(job: Job, envelope: StandardSize) -> tuple[Change, ...]:
     Raises:
         StartError: the envelope is too small for any card.
     """
-    bulk = _make(job).closed_thickness.value
+    bulk = _make(job).closed.thickness.value
     short, long = sorted((envelope.width_mm - SPARE_MM - bulk, envelope.height_mm - SPARE_MM - bulk))
     if short < LEAST_MM:
         raise StartError(f"No card of {LEAST_MM:.0f} mm or more goes into a {envelope.name}")

@@ -115,13 +115,25 @@ class Assembler:
         holes: tuple[Points, ...] = (),
     ) -> None:
         """Glue a piece on a side of a panel, on top of what is there already."""
+        bottom, top = self._next(panel, side, thickness)
+        self.slabs.append(Slab(piece, paper, panel, outline, bottom, top, holes))
+
+    def put_level(
+        self, piece: str, paper: str, panel: str, side: Side, outlines: list[Points], thickness: float
+    ) -> None:
+        """Lay parts of one piece beside each other on a side of a panel, all at one height."""
+        bottom, top = self._next(panel, side, thickness)
+        self.slabs += [Slab(piece, paper, panel, outline, bottom, top) for outline in outlines]
+
+    def _next(self, panel: str, side: Side, thickness: float) -> tuple[float, float]:
+        """Where the next layer on a side of a panel comes to lie: its two heights."""
         if side == "outside":
             bottom = self._top[panel]
             self._top[panel] = top = bottom + thickness
         else:
             top = self._bottom[panel]
             self._bottom[panel] = bottom = top - thickness
-        self.slabs.append(Slab(piece, paper, panel, outline, bottom, top, holes))
+        return bottom, top
 
     def cut_hole(self, panel: str, hole: Points) -> None:
         """Cut an opening through the base's panel."""

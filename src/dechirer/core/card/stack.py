@@ -4,18 +4,74 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from dechirer.core.card.assembly import FOAM, Slab
-from dechirer.core.card.folding import fold, pressed
+from dechirer.core.card.folding import Pose, fold, pressed
 from dechirer.core.card.panels import PanelTree
 from dechirer.core.figure import Figure
-from dechirer.core.shape.outline import Box, bounds, is_inside
+from dechirer.core.shape.affine import Points
+from dechirer.core.shape.outline import Box, bounds
+
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
+
+SLIVER_MM = 0.05
+SAME_MM = 0.01
+"""A closed card within this of its finished size is as large as was asked."""
 
 
-def find_closed_box(tree: PanelTree) -> Box:
-    """The box round the closed card as it is put away, in mm."""
+class Closed(Struct, frozen=True):
+    """The closed card as it is put away: its size with all that stands proud of it, and how thick it is (mm).
+
+    `layers` is how many slabs lie over each other at the thickest place.
+    """
+
+    width: Figure
+    height: Figure
+    thickness: Figure
+    layers: int
+
+
+def measure_closed(
+    tree: PanelTree,
+    slabs: tuple[Slab, ...],
+    asked: tuple[Figure, Figure],
+    figures: list[Figure],
+    bulk: Figure | None,
+    thickness_of: Callable[[str], Figure],
+) -> Closed:
+    """The closed card's size and thickness.
+
+    Args:
+        asked: the finished width and height that were asked for, in mm; where the card closes to them they are named.
+        figures, bulk, thickness_of: as for `measure_closed_thickness`.
+    """
+    box = find_closed_box(tree, slabs)
+    stack = find_thickest_stack(tree, slabs)
+    return Closed(
+        _side("width", box.width, asked[0]),
+        _side("height", box.height, asked[1]),
+        measure_closed_thickness(stack, figures, bulk, thickness_of),
+        len(stack),
+    )
+
+
+def _side(side: str, value: float, asked: Figure) -> Figure:
+    key, name = f"card.closed-{side}", f"closed {side}"
+    if abs(value - asked.value) < SAME_MM:
+        return Figure(key, name, asked.value, formula="{" + asked.name + "}", inputs=(asked,))
+    return Figure(key, name, value, source="the folded card from edge to edge")
+
+
+def find_closed_box(tree: PanelTree, slabs: tuple[Slab, ...] = ()) -> Box:
+    """The box round the closed card as it is put away, with what lies on its panels, in mm."""
     poses = fold(pressed(tree), 1.0)
-    return bounds([poses[panel.id]((x, y, 0.0))[:2] for panel in tree.panels for x, y in panel.outline])
+    corners = [(panel.id, 0.0, panel.outline) for panel in tree.panels]
+    corners += [(slab.panel, slab.bottom, slab.outline) for slab in slabs]
+    return bounds([poses[panel]((x, y, z))[:2] for panel, z, outline in corners for x, y in outline])
 
 
 def measure_closed_thickness(
@@ -51,27 +107,36 @@ def measure_closed_thickness(
 
 
 def find_thickest_stack(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[Slab]:
-    """The slabs that lie over each other at the thickest place of the closed card.
+    """The slabs that lie over each other at the thickest place of the closed card, pressed flat.
 
-    Looked for at points inside each slab near its corners and in its middle, where any stack of such layers is met.
+    Their outlines, less their openings, cut the plane into cells; a place inside each cell tells what lies there.
+    Places narrower than 2 `SLIVER_MM` do not count: panels that meet at a fold overlap by a rounding error.
     """
+    import shapely
+
     poses = fold(pressed(tree), 1.0)
-    placed = [tuple(poses[slab.panel]((x, y, slab.bottom)) for x, y in slab.outline) for slab in slabs]
-    rings = [tuple((x, y) for x, y, _ in ring) for ring in placed]
-    boxes = [bounds(ring) for ring in rings]
+    areas = [_lie_flat(slab, poses[slab.panel]).buffer(-SLIVER_MM, join_style="mitre") for slab in slabs]
+    rings = shapely.union_all([shapely.boundary(area) for area in areas], grid_size=1e-4)
+    cells = list(shapely.polygonize([rings]).geoms)
+    tree_of = shapely.STRtree(areas)
     best: list[Slab] = []
-    for box in boxes:
-        for share_x in (0.03, 0.5, 0.97):
-            for share_y in (0.03, 0.5, 0.97):
-                point = (box.left + share_x * box.width, box.top + share_y * box.height)
-                stack = [
-                    slab
-                    for slab, other, around in zip(slabs, rings, boxes, strict=True)
-                    if around.has(point) and is_inside(other, point)
-                ]
-                if _height(stack) > _height(best) + 1e-9:
-                    best = stack
+    for point in (cell.representative_point() for cell in cells):
+        stack = [slabs[index] for index in sorted(tree_of.query(point, predicate="intersects"))]
+        if _height(stack) > _height(best) + 1e-9:
+            best = stack
     return best
+
+
+def _lie_flat(slab: Slab, pose: Pose) -> BaseGeometry:
+    """A slab's area as it lies in the closed card, in mm."""
+    import shapely
+
+    def laid(ring: Points) -> Points:
+        return tuple((x, y) for x, y, _ in (pose((px, py, slab.bottom)) for px, py in ring))
+
+    area = shapely.make_valid(shapely.Polygon(laid(slab.outline)))
+    openings = [shapely.make_valid(shapely.Polygon(laid(hole))) for hole in slab.holes if len(hole) > 2]
+    return area.difference(shapely.union_all(openings)) if openings else area
 
 
 def _height(stack: list[Slab]) -> float:

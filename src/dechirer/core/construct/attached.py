@@ -67,6 +67,10 @@ class Attached:
         """Glue a piece of a paper on a side of a panel; the outline lies on the card's flat sheet, in mm."""
         self.assembler.put(piece, paper, panel, side, outline, self.card.thickness_of(paper))
 
+    def put_level(self, piece: str, paper: str, panel: str, side: Side, outlines: list[Points]) -> None:
+        """Lay parts of one piece beside each other on a side of a panel, all at one height."""
+        self.assembler.put_level(piece, paper, panel, side, outlines, self.card.thickness_of(paper))
+
     def behind(self, face: Face) -> Side:
         """The other side of a face's panel."""
         return "inside" if face.side == "outside" else "outside"

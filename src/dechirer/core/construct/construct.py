@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dechirer.core.card.piece import Piece
-from dechirer.core.card.stack import find_closed_box, find_thickest_stack, measure_closed_thickness
+from dechirer.core.card.stack import measure_closed
 from dechirer.core.construct.attached import Attached
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.decisions import Construct
@@ -33,24 +33,26 @@ def make_construct(construction: str, construct: Construct, card: Card) -> Const
             spec.run(attached, own)
     tree = attached.assembler.finish()
     slabs = tuple(attached.assembler.slabs)
-    envelope = next((spec.run(attached, own, tree) for spec, own in late), None)
-    stack = find_thickest_stack(tree, slabs)
-    thickness = measure_closed_thickness(
-        stack, attached.figures, made.bulk, lambda paper: card.facts.paper(paper).thickness
+    closed = measure_closed(
+        tree,
+        slabs,
+        (card.width, card.height),
+        attached.figures,
+        made.bulk,
+        lambda paper: card.facts.paper(paper).thickness,
     )
-    box = find_closed_box(tree)
+    envelope = next((spec.run(attached, own, closed) for spec, own in late), None)
     return ConstructPlan(
         kind,
         made,
         tuple(attached.pieces),
         slabs,
         tree,
-        thickness,
+        closed,
         _count_pieces(attached.pieces, card.facts.count),
         tuple(attached.figures),
         envelope.made if envelope is not None else None,
-        find_bought_envelope(box.width, box.height, thickness.value),
-        len(stack),
+        find_bought_envelope(closed.width.value, closed.height.value, closed.thickness.value),
         envelope.slabs if envelope is not None else (),
         envelope.fits if envelope is not None else (),
     )

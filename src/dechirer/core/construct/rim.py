@@ -7,7 +7,7 @@ from dechirer.core.shape.silhouettes import circle
 
 
 def chord_at(outline: Points, y: float) -> float:
-    """How wide a convex outline is at a height, in mm; 0 where it is not."""
+    """How wide an outline is at a height from its leftmost to its rightmost point, in mm; 0 where it is not."""
     crossings = []
     for (x0, y0), (x1, y1) in zip(outline, outline[1:] + outline[:1], strict=True):
         if (y0 <= y < y1) or (y1 <= y < y0):

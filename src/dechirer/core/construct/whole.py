@@ -9,6 +9,7 @@ from msgspec import Struct
 from dechirer.core.card.assembly import Made, Slab
 from dechirer.core.card.panels import PanelTree
 from dechirer.core.card.piece import Piece
+from dechirer.core.card.stack import Closed
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.specs import ConstructionSpec
 from dechirer.core.figure import Figure
@@ -29,12 +30,11 @@ class ConstructPlan(Struct, frozen=True):
     pieces: tuple[Piece, ...]
     slabs: tuple[Slab, ...]
     tree: PanelTree
-    closed_thickness: Figure
+    closed: Closed
     piece_count: Figure
     extra: tuple[Figure, ...]
     envelope: Made | None = None
     bought: BoughtEnvelope | None = None
-    layers: int = 0
     envelope_slabs: tuple[Slab, ...] = ()
     envelope_fits: tuple[str, ...] = ()
 
@@ -64,7 +64,7 @@ class ConstructPlan(Struct, frozen=True):
 
     def figures(self) -> tuple[Figure, ...]:
         """Every figure of the room."""
-        found = [self.closed_thickness, self.piece_count, *self.extra]
+        found = [self.closed.width, self.closed.height, self.closed.thickness, self.piece_count, *self.extra]
         for piece in self.pieces:
             found += [piece.width, piece.height, *(measure.figure for measure in piece.measures)]
             for mark in piece.folds:

@@ -36,7 +36,7 @@ def place_item(item: Item, given: Given, spot: Spot | None, card: ConstructPlan,
         return _finish(Placed(Drawn(), Drawn(), nothing, nothing, trouble=f"the card has no face “{item.face}”"))
     item = resolve_sides(item, spot)
     region = region_of(spot, item.place.within, safe, card)
-    box = tuple(region.bounds) if not region.is_empty else (0.0, 0.0, spot.width, spot.height)
+    box = _box_of(region, spot, safe if item.place.within == "safe" else 0.0)
     try:
         if item.fit_in is not None:
             placed = _fit_to_region(item, given, region, box)
@@ -47,6 +47,15 @@ def place_item(item: Item, given: Given, spot: Spot | None, card: ConstructPlan,
     except (FontError, PathError) as error:
         return _finish(Placed(Drawn(), Drawn(), nothing, box, trouble=str(error)))
     return _finish(placed)
+
+
+def _box_of(region: Any, spot: Spot, inset: float) -> tuple[float, ...]:
+    """The box items are placed in: that of the region, without what stands out of the face's own size as a tongue does."""
+    if region.is_empty:
+        return 0.0, 0.0, spot.width, spot.height
+    left, top, right, bottom = region.bounds
+    own = (max(left, inset), max(top, inset), min(right, spot.width - inset), min(bottom, spot.height - inset))
+    return own if own[0] < own[2] and own[1] < own[3] else (left, top, right, bottom)
 
 
 def _finish(placed: Placed) -> Placed:

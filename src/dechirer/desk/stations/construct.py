@@ -106,16 +106,18 @@ class ConstructStation(Station):
         self.extras.show_plan(plan)
         self._draw_flat()
         self._draw_folded()
-        size = format_size(job.brief.width.mm, job.brief.height.mm, job.units)
-        thickness = construct.closed_thickness
+        closed = construct.closed
+        size = format_size(closed.width.value, closed.height.value, job.units)
+        thickness = closed.thickness
         state = "Closed" if construct.is_folded else "Flat"
+        without = ", without what is glued on in Dress" if len(plan.dress.pieces) > len(construct.pieces) else ""
         found = construct.bought
         bought = ""
         if found is not None:
             bought = f" · goes into a bought {found.name} envelope, {format_size(found.width, found.height, job.units)}"
         self.closed_words.setText(
             f'{state}: {size}, <a href="{thickness.key}">{thickness.text("mm")} thick</a> '
-            f"({construct.layers} {plural(construct.layers, 'layer')}){bought}"
+            f"({closed.layers} {plural(closed.layers, 'layer')}{without}){bought}"
         )
 
     def _draw_flat(self) -> None:

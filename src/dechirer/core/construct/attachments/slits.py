@@ -22,14 +22,21 @@ from dechirer.core.shape.outline import bounds, rectangle
 
 LEAST_SLIT_MM = 6.0
 """Paper left between a slit and the edge or fold (common practice, no published figure)."""
+SCALLOP_RISE = 0.1
+SCALLOP_RADIUS = (1 / 4 + SCALLOP_RISE**2) / (2 * SCALLOP_RISE)
+"""Radius of a scallop over its chord, from the rise over its chord (plain geometry): 1.3."""
+SCALLOP_HALF = math.asin(1 / (2 * SCALLOP_RADIUS))
+"""Half the angle of a scallop's arc, in radians."""
 PLACING_MM = 1.0
 """How far a machine and an eye misplace a bought blank: 0.5 to 1 mm (common practice)."""
 
 
 class CornerSlits(Decisions, frozen=True):
-    """An insert held on the front by a slit across each of its corners.
+    """An insert held by a slit across each of its corners, on the front or behind it.
 
     `catch` is how far along the insert's edges the slits cross them; `ease` how much longer each slit is at both ends.
+    An insert on the front has its corners tucked behind; one behind the front shows through the openings, and only its
+    corners come through.
     """
 
     width: Annotated[Length, Field("Width of the insert", 10, 600, drawn=True)]
@@ -37,7 +44,8 @@ class CornerSlits(Decisions, frozen=True):
     paper: Annotated[Identifier, Field("Paper", takes="paper")]
     style: Annotated[Literal["straight", "scalloped"], Field("Slits")] = "straight"
     catch: Annotated[Length, Field("The slits catch", 1, 100, drawn=True)] = given("12 mm")
-    ease: Annotated[Length, Field("Each slit is longer by", 0, 20)] = given("1 mm")
+    ease: Annotated[Length, Field("Each end is longer by", 0, 20)] = given("1 mm")
+    lies: Annotated[Literal["on-front", "behind-front"], Field("The insert lies")] = "on-front"
 
 
 def start_slits(at: Start) -> CornerSlits:
@@ -49,47 +57,41 @@ def start_slits(at: Start) -> CornerSlits:
 def slit_paths(face: Face, slits: CornerSlits) -> tuple[Points, ...]:
     """The four slits on the face as seen, each across a corner of the insert in its middle.
 
-    A straight slit lies on x + y = catch, measured from the corner; a scalloped one is the arc of a circle over the
-    same ends that bulges towards the corner by a fifth of its length.
+    Measured from the corner, every slit crosses the insert's two edges at the catch. A straight one lies on
+    x + y = catch; a scalloped one is the arc of a circle that bulges towards the corner by a tenth of its chord. Both
+    run on by the ease at each end, in the direction they have there.
     """
     left, top = (face.width - slits.width.mm) / 2, (face.height - slits.height.mm) / 2
     right, bottom = left + slits.width.mm, top + slits.height.mm
+    own = _scallop(slits.catch.mm, slits.ease.mm) if slits.style == "scalloped" else _straight(slits)
+    corners = ((left, top, 1, 1), (right, top, -1, 1), (right, bottom, -1, -1), (left, bottom, 1, -1))
+    return tuple(tuple((x + sx * px, y + sy * py) for px, py in own) for x, y, sx, sy in corners)
+
+
+def _straight(slits: CornerSlits) -> Points:
     catch, over = slits.catch.mm, slits.ease.mm / math.sqrt(2)
-    paths = []
-    for x, y, sx, sy in ((left, top, 1, 1), (right, top, -1, 1), (right, bottom, -1, -1), (left, bottom, 1, -1)):
-        start = (x + sx * (catch + over), y - sy * over)
-        end = (x - sx * over, y + sy * (catch + over))
-        paths.append((start, end) if slits.style == "straight" else _arc(start, end, (x, y)))
-    return tuple(paths)
+    return (catch + over, -over), (-over, catch + over)
 
 
-def _arc(start: tuple[float, float], end: tuple[float, float], towards: tuple[float, float]) -> Points:
-    """An arc from start to end that bulges towards a point by a fifth of the chord, flattened at 0.01 mm."""
-    chord = math.dist(start, end)
-    rise = chord / 5
-    radius = (chord * chord / 4 + rise * rise) / (2 * rise)
-    middle = ((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
-    reach = math.dist(middle, towards) or 1.0
-    ux, uy = (towards[0] - middle[0]) / reach, (towards[1] - middle[1]) / reach
-    centre = (middle[0] - ux * (radius - rise), middle[1] - uy * (radius - rise))
-    first = math.atan2(start[1] - centre[1], start[0] - centre[0])
-    sweep = math.remainder(math.atan2(end[1] - centre[1], end[0] - centre[0]) - first, math.tau)
-    steps = max(8, math.ceil(abs(sweep) / (2 * math.acos(1 - 0.01 / max(radius, 0.02)))))
-    return tuple(
-        (
-            centre[0] + radius * math.cos(first + sweep * step / steps),
-            centre[1] + radius * math.sin(first + sweep * step / steps),
-        )
-        for step in range(steps + 1)
-    )
+def _scallop(catch: float, ease: float) -> Points:
+    """A scalloped slit across a corner at (0, 0) with its edges along +x and +y, flattened at 0.01 mm."""
+    radius = SCALLOP_RADIUS * math.sqrt(2) * catch
+    half = SCALLOP_HALF
+    # The circle's centre lies on the diagonal, on the far side of the chord.
+    away = catch / 2 + radius * math.cos(half) / math.sqrt(2)
+    steps = max(4, math.ceil(half / math.acos(1 - 0.01 / max(radius, 0.02))))
+    angles = [-3 * math.pi / 4 + half * (1 - step / steps) for step in range(2 * steps + 1)]
+    arc = [(away + radius * math.cos(angle), away + radius * math.sin(angle)) for angle in angles]
+    run, drop = ease * math.cos(math.pi / 4 - half), ease * math.sin(math.pi / 4 - half)
+    return ((catch + run, -drop), *arc, (-drop, catch + run))
 
 
-def visible_insert(face: Face, slits: CornerSlits) -> Points:
-    """What shows of the insert: its corners are tucked behind the front."""
+def insert_parts(face: Face, slits: CornerSlits) -> tuple[Points, tuple[Points, ...]]:
+    """The insert's middle and its four corners, which lie on different sides of the front."""
     left, top = (face.width - slits.width.mm) / 2, (face.height - slits.height.mm) / 2
     right, bottom = left + slits.width.mm, top + slits.height.mm
     c = min(slits.catch.mm, slits.width.mm / 2 - 0.1, slits.height.mm / 2 - 0.1)
-    return (
+    middle = (
         (left + c, top),
         (right - c, top),
         (right, top + c),
@@ -99,6 +101,8 @@ def visible_insert(face: Face, slits: CornerSlits) -> Points:
         (left, bottom - c),
         (left, top + c),
     )
+    corners = ((left, top, c, c), (right, top, -c, c), (right, bottom, -c, -c), (left, bottom, c, -c))
+    return middle, tuple(((x, y), (x + dx, y), (x, y + dy)) for x, y, dx, dy in corners)
 
 
 @ATTACHMENTS.add(
@@ -119,32 +123,49 @@ def add_slits(attached: Attached, slits: CornerSlits) -> None:
     height = Figure("insert.height", "insert height", slits.height.mm, field=f"{path}.height")
     catch = Figure("slits.catch", "catch", slits.catch.mm, field=f"{path}.catch")
     ease = Figure("slits.ease", "ease", slits.ease.mm, field=f"{path}.ease")
-    length = derive(
-        "slits.length",
-        "slit length",
-        math.sqrt(2) * catch.value + 2 * ease.value,
-        "√2 × {catch} + 2 × {ease}",
-        catch,
-        ease,
-        note="Across the corner at 45 degrees, from edge to edge of the insert and a little beyond.",
-    )
-    tolerance = derive(
-        "slits.tolerance",
-        "tolerance",
-        catch.value / math.sqrt(2),
-        "{catch} ÷ √2",
-        catch,
-        note="How far the slits may be misplaced before a corner slips out: compare it with your machine's error.",
-    )
+    length, tolerance = _measure(slits, catch, ease)
     attached.figures += [width, height, catch, ease, length, tolerance]
     paths = tuple(face.to_flat.all(path) for path in slit_paths(face, slits))
     attached.add_line(face.panel, Line("slits", "corner slits", "cut", paths, role="slit"))
-    attached.put("insert", slits.paper, face.panel, face.side, face.to_flat.all(visible_insert(face, slits)))
+    middle, corners = insert_parts(face, slits)
+    over, under = face.side, attached.behind(face)
+    on_front = slits.lies == "on-front"
+    attached.put("insert", slits.paper, face.panel, over if on_front else under, face.to_flat.all(middle))
+    attached.put_level(
+        "insert", slits.paper, face.panel, under if on_front else over, [face.to_flat.all(each) for each in corners]
+    )
     attached.add_flat("insert", "insert", slits.paper, width, height)
     left, top = (face.width - width.value) / 2, (face.height - height.value) / 2
     corner, crossing = face.to_flat.all(((left, top + height.value), (left + catch.value, top + height.value)))
     guide = face.to_flat.all(rectangle(width.value, height.value, at=(left, top)))
     attached.measure_on_base(face.panel, Measure(catch, corner, crossing, "catch", 0.0, guide))
+
+
+def _measure(slits: CornerSlits, catch: Figure, ease: Figure) -> tuple[Figure, Figure]:
+    """A slit's length, and how far it may be misplaced along or across itself before it fails."""
+    across = "Across the corner: it crosses both edges of the insert at the catch and runs on at each end."
+    note = "How far a slit may be misplaced, along or across itself: compare it with your machine's error. "
+    if slits.style == "straight":
+        long = math.sqrt(2) * catch.value + 2 * ease.value
+        length = derive("slits.length", "slit length", long, "√2 × {catch} + 2 × {ease}", catch, ease, note=across)
+        slips, ends = catch.value / math.sqrt(2), ease.value
+        terms = "{catch} ÷ √2", "{ease}"
+    else:
+        arc, rise = 2 * SCALLOP_RADIUS * SCALLOP_HALF * math.sqrt(2), SCALLOP_RISE * math.sqrt(2)
+        slips = catch.value * (1 / math.sqrt(2) - rise)
+        share = math.sqrt(2) * math.sin(math.pi / 4 - SCALLOP_HALF)
+        ends = ease.value * share
+        formula = f"{arc:.4f} × " + "{catch} + 2 × {ease}"
+        length = derive(
+            "slits.length", "slit length", arc * catch.value + 2 * ease.value, formula, catch, ease, note=across
+        )
+        terms = f"{slips / catch.value:.4f} × " + "{catch}", f"{share:.4f} × " + "{ease}"
+    if slips <= ends:
+        formula, used, what = terms[0], catch, "Further, and the corner slips out."
+    else:
+        formula, used, what = terms[1], ease, "Further, and its end lies under the insert: the corner does not go in."
+    tolerance = derive("slits.tolerance", "tolerance", min(slips, ends), formula, used, note=note + what)
+    return length, tolerance
 
 
 @CHECKS.add("construct.slit-near-edge", "construct.slit-catch", "construct.slits-meet", of=add_slits)
@@ -175,17 +196,22 @@ def find_slit_trouble(seen: Seen[CornerSlits]) -> Iterator[Finding]:
             "base-slits",
             (smaller, off),
         )
-    tolerance = seen.plan.figure("slits.tolerance")
-    if tolerance is not None and tolerance.value < 2 * PLACING_MM:
+    figure = seen.plan.figure("slits.tolerance")
+    tolerance = figure.value if figure is not None else PLACING_MM
+    if figure is not None and tolerance < PLACING_MM - 1e-6:
+        by_ease = figure.inputs[0].key == "slits.ease"
+        field, now = ("ease", slits.ease.mm) if by_ease else ("catch", slits.catch.mm)
+        enough = parse_length(f"{math.ceil(10 * now * PLACING_MM / max(tolerance, 0.01)) / 10:g} mm")
+        words = "Make each end longer by" if by_ease else "Catch"
         yield Finding(
             "construct.slit-catch",
             "look",
-            "The slits hardly catch the insert",
-            f"They may be {tolerance.value:.1f} mm out before a corner slips; a blank is easily misplaced by "
-            f"{PLACING_MM:.0f} mm (common practice).",
+            "The slits hardly forgive an error of place",
+            f"They may be {tolerance:.1f} mm out before a corner slips or does not go in; a blank is easily misplaced "
+            f"by {PLACING_MM:.0f} mm (common practice).",
             "A corner of the insert stays outside.",
             "base-slits",
-            (Mend("Catch 12 mm", (Change("construct.slits.catch", parse_length("12 mm")),)),),
+            (Mend(f"{words} {format_length(enough.mm, 'mm')}", (Change(f"construct.slits.{field}", enough),)),),
         )
     if 2 * slits.catch.mm >= min(slits.width.mm, slits.height.mm):
         yield Finding(

@@ -3,7 +3,6 @@
 from collections.abc import Iterator
 from typing import Annotated
 
-from dechirer.core.card.stack import find_closed_box
 from dechirer.core.construct.attached import Attached
 from dechirer.core.construct.envelopes.envelope import Envelope
 from dechirer.core.construct.specs import ATTACHMENTS, Start
@@ -52,8 +51,8 @@ def keep_bought(_attached: Attached, _bought: Bought) -> None:
 @CHECKS.add("construct.envelope-unknown", "construct.card-larger-than-envelope", of=keep_bought)
 def find_card_larger_than_envelope(seen: Seen[Bought]) -> Iterator[Finding]:
     """The closed card goes into the envelope the maker has bought."""
-    box = find_closed_box(seen.plan.tree)
-    width, height, bulk = box.width, box.height, seen.plan.closed_thickness.value
+    closed = seen.plan.closed
+    width, height, bulk = closed.width.value, closed.height.value, closed.thickness.value
     better, name, units = seen.plan.bought, seen.own.name, seen.units
     envelope = find_named_envelope(name)
     mends = []

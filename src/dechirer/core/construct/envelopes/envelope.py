@@ -13,9 +13,9 @@ from msgspec import Struct, structs
 
 from dechirer.core.card.assembly import Assembler, Made, Slab
 from dechirer.core.card.fold import Fold
-from dechirer.core.card.folding import fold, pressed
 from dechirer.core.card.making import derive, letter_of, make_piece
 from dechirer.core.card.panels import Hinge, PanelTree
+from dechirer.core.card.stack import Closed
 from dechirer.core.construct.attached import Attached
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.envelope_shapes import SQUARE_MM, fitting_styles, lay_out_envelope, map_tree, overlap_of
@@ -85,20 +85,9 @@ def start_envelope(at: Start) -> Envelope:
     late=True,
     piece="envelope",
 )
-def add_envelope(attached: Attached, envelope: Envelope, tree: PanelTree) -> EnvelopeMade:
-    """An envelope round the closed card as it is now, made and folded on its own."""
-    poses = fold(pressed(tree), 1.0)
-    points = [
-        poses[slab.panel]((x, y, z))
-        for slab in attached.assembler.slabs
-        for x, y in slab.outline
-        for z in (slab.bottom, slab.top)
-    ]
-    box = bounds([(x, y) for x, y, _ in points])
-    bulk = max(z for _, _, z in points) - min(z for _, _, z in points)
-    bulk += attached.made.bulk.value if attached.made.bulk is not None else 0.0
-    size = (box.width, box.height, bulk)
-    made, fits = make_envelope(attached.card, envelope, size, len(attached.pieces))
+def add_envelope(attached: Attached, envelope: Envelope, closed: Closed) -> EnvelopeMade:
+    """An envelope round the closed card, made and folded on its own."""
+    made, fits = make_envelope(attached.card, envelope, closed, len(attached.pieces))
     for piece in made.pieces:
         attached.add(piece)
     attached.figures += made.figures
@@ -107,18 +96,10 @@ def add_envelope(attached: Attached, envelope: Envelope, tree: PanelTree) -> Env
     return EnvelopeMade(made, tuple(assembler.slabs), fits)
 
 
-def make_envelope(
-    card: Card, envelope: Envelope, closed: tuple[float, float, float], number: int
-) -> tuple[Made, tuple[str, ...]]:
-    """The envelope for a closed card, and the styles that would fit the sheet.
-
-    Args:
-        closed: width, height and thickness of the closed card, in mm.
-        number: how many pieces there are before it, for its letter.
-    """
+def make_envelope(card: Card, envelope: Envelope, closed: Closed, number: int) -> tuple[Made, tuple[str, ...]]:
+    """The envelope for a closed card, and the styles that would fit the sheet; `number` pieces come before it."""
     ease = Figure("envelope.ease", "ease", envelope.ease.mm, field="construct.envelope.ease")
-    bulk = Figure("envelope.bulk", "thickness of the card", closed[2], source="the closed card at its thickest")
-    sizes = _size_inside(closed, ease, bulk)
+    sizes = _size_inside(closed, ease)
     laid = lay_out_envelope(envelope.style, sizes[0].value, sizes[1].value, card.longest_mm)
     box = bounds([point for panel in laid.tree.panels for point in panel.outline])
     tree = map_tree(laid.tree, translate(-box.left, -box.top))
@@ -148,7 +129,7 @@ def make_envelope(
         "count",
         source=", ".join(styles) or "none of them",
     )
-    figures = [ease, bulk, *sizes, overlap, fits]
+    figures = [ease, *sizes, overlap, fits]
     pieces, patches = [piece], []
     if envelope.inlay is not None:
         margin = Figure(
@@ -163,22 +144,20 @@ def make_envelope(
     return Made(tree, tuple(pieces), parts, tuple(figures), tuple(patches)), styles
 
 
-def _size_inside(closed: tuple[float, float, float], ease: Figure, bulk: Figure) -> list[Figure]:
-    sizes = []
-    for side, value in zip(("width", "height"), closed[:2], strict=True):
-        outer = Figure(f"envelope.card-{side}", f"closed {side}", value, source="the closed card")
-        sizes.append(
-            derive(
-                f"envelope.inner-{side}",
-                f"inner {side}",
-                value + ease.value + bulk.value,
-                "{closed " + side + "} + {ease} + {thickness of the card}",
-                outer,
-                ease,
-                bulk,
-            )
+def _size_inside(closed: Closed, ease: Figure) -> list[Figure]:
+    thick = closed.thickness
+    return [
+        derive(
+            f"envelope.inner-{side}",
+            f"inner {side}",
+            outer.value + ease.value + thick.value,
+            "{" + outer.name + "} + {" + ease.name + "} + {" + thick.name + "}",
+            outer,
+            ease,
+            thick,
         )
-    return sizes
+        for side, outer in (("width", closed.width), ("height", closed.height))
+    ]
 
 
 def _place_folds(tree: PanelTree) -> dict[str, tuple[Figure, Figure]]:
@@ -253,7 +232,7 @@ def find_envelope_that_fails(seen: Seen[Envelope]) -> Iterator[Finding]:
 @CHECKS.add("construct.postage", of=add_envelope)
 def find_dearer_postage(seen: Seen[Envelope]) -> Iterator[Finding]:
     """What the post may say of a thick, square or long envelope."""
-    bulk = seen.plan.value("envelope.bulk")
+    bulk = seen.plan.closed.thickness.value
     inner = [seen.plan.value(f"envelope.inner-{side}") for side in ("width", "height")]
     ratio = max(inner) / min(inner)
     words = [f"it is {bulk:.1f} mm thick"] if bulk > THICK_MM else []

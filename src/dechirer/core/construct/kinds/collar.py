@@ -16,6 +16,7 @@ from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Line, Measure, Piece
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
+from dechirer.core.construct.rim import chord_at
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -72,6 +73,14 @@ def strap_outline(wanted: Collar, middle: float, fold: float) -> Points:
         (middle + half, fold - shoulder),
         (middle + neck, fold),
     )
+
+
+def broadest_in_slit(wanted: Collar) -> float:
+    """How wide the strap is at most from the slit to its end (mm): near its fold it widens or narrows to the neck."""
+    strap = strap_outline(wanted, 0.0, 0.0)
+    below = [(x, -y) for x, y in strap if -y >= wanted.slit_at.mm]
+    at_slit = chord_at(tuple((x, -y) for x, y in strap), wanted.slit_at.mm)
+    return max([2 * abs(x) for x, _ in below] + [at_slit])
 
 
 def flap_breadth(wanted: Collar, width: float) -> float:
@@ -304,15 +313,20 @@ def _make_facing(wanted: Collar, card: Card, tree: PanelTree) -> tuple[Piece | N
 def find_slit_that_fails(seen: Seen[Collar]) -> Iterator[Finding]:
     """The slit must take the strap and have paper round it."""
     wanted, units, slit = seen.own, seen.units, seen.value("collar.slit")
-    if wanted.clearance.mm < 0:
+    broad = broadest_in_slit(wanted)
+    if broad > wanted.strap.mm + max(wanted.clearance.mm, 0.0) or wanted.clearance.mm < 0:
+        ease = (Change("construct.collar.clearance", parse_length("1 mm")),) if wanted.clearance.mm < 0 else ()
+        neck = (Change("construct.collar.neck", wanted.strap),) if broad > wanted.strap.mm else ()
+        label = "Make its neck no wider than the strap" if neck else "Give it 1 mm clearance"
         yield Finding(
             "construct.strap-wider-than-slot",
             "stop",
             "The strap is wider than its slit",
-            f"A strap of {format_length(wanted.strap.mm, units)} has to pass a slit of {format_length(slit, units)}.",
+            f"Where it passes the slit it is {format_length(broad, units)} wide; the slit is "
+            f"{format_length(slit, units)} long.",
             "It creases, or tears the slit open.",
             "base-slit",
-            (Mend("Give it 1 mm clearance", (Change("construct.collar.clearance", parse_length("1 mm")),)),),
+            (Mend(label, (*neck, *ease)),),
         )
     width, height = seen.card.width.value, seen.card.height.value
     beside = min((width - slit) / 2, wanted.slit_at.mm, height - wanted.slit_at.mm)

@@ -8,6 +8,8 @@ import math
 from collections.abc import Iterator
 from typing import Annotated, Literal
 
+from msgspec import structs
+
 from dechirer.core.card.assembly import Made
 from dechirer.core.card.making import derive
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
@@ -34,6 +36,7 @@ Shape = Literal["disc", "hexagon", "octagon", "kite", "heart", "hut", "cloud"]
 LEAST_HINGE_MM = 20.0
 LEAST_HINGE_SHARE = 0.25
 """A hinge is at least a quarter of the width and never under 20 mm (common practice)."""
+SAME_MM = 0.01
 NEAR_MM = 0.2
 """A flattened curve may meet the fold this far from where the true one does; it is then put right."""
 
@@ -73,16 +76,6 @@ def make_hinged_tree(outline: Points, hinge_y: float, hinge: float = 0.0) -> Pan
     )
 
 
-def find_fold_height(shape: str, width: float, height: float, hinge: float) -> float | None:
-    """Where a shape in a box of width x height (mm) is as wide as the hinge, from its top; None when it never is.
-
-    Exact for a disc, by its equation; by bisection on the outline for the others.
-    """
-    if shape == "disc":
-        return height / 2 * (1 + math.sqrt(1 - (hinge / width) ** 2)) if hinge <= width else None
-    return find_hinge_height(unit_outline(shape, width, height), hinge)
-
-
 class HingedShape(Decisions, frozen=True):
     """A shape hinged on itself: its outline, how wide the hinge is, and a rim of repeats round it.
 
@@ -98,36 +91,37 @@ class HingedShape(Decisions, frozen=True):
         require(self.rim == 0 or self.rim >= 3, f"rim must be 0 or at least 3 repeats, got {self.rim}")
 
 
+def find_fold_height(shape: str, width: float, height: float, hinge: float) -> float | None:
+    """Where a shape in a box of width x height (mm) is as wide as the hinge, from its top; None when it never is.
+
+    Exact for a disc, by its equation; by bisection on the outline for the others.
+    """
+    if shape == "disc":
+        return height / 2 * (1 + math.sqrt(1 - (hinge / width) ** 2)) if hinge <= width else None
+    return find_hinge_height(unit_outline(shape, width, height), hinge)
+
+
 @CONSTRUCTIONS.add("hinged-shape", title="Hinged shape", order=60, decisions=HingedShape)
 def make_hinged_shape(wanted: HingedShape, card: Card) -> Made:
     """A hinged shape in one piece. A hinge wider than the shape is brought down to it; the check says so."""
     wide, high = card.width.value, card.height.value
-    hinge = Figure("hinged.hinge", "hinge", wanted.hinge.mm, field="construct.hinged_shape.hinge")
-    level = find_fold_height(wanted.shape, wide, high, hinge.value)
+    asked = Figure("hinged.asked", "hinge asked for", wanted.hinge.mm, field="construct.hinged_shape.hinge")
+    with_repeats = with_rim(unit_outline(wanted.shape, wide, high), wanted.rim, wanted.proud.mm)
+    level = find_fold_height(wanted.shape, wide, high, asked.value)
     if level is None:
         level = find_fold_height(wanted.shape, wide, high, wide * 0.6)
     if level is None:
         level = high
-    folded = _folded_height(wanted.shape, card.width, card.height, hinge, level)
-    outline = with_rim(unit_outline(wanted.shape, wide, high), wanted.rim, wanted.proud.mm)
-    box = bounds(outline)
+    box = bounds(with_repeats)
     shift = translate(-box.left, -box.top)
-    outline, line = shift.all(outline), level - box.top
-    tree = make_hinged_tree(outline, line, hinge.value)
-    width, height, figures = _measure(wanted, card, folded, box.width, line)
-    at = derive("base.fold.at", "base fold", line, "{base height} ÷ 2", height)
-    overlap = derive(
-        "hinged.overlap",
-        "overlap",
-        2 * (high - level),
-        "2 × ({finished height} − {folded height})",
-        card.height,
-        folded,
-        note="How far the two shapes run into each other at the hinge.",
-    )
+    tree = make_hinged_tree(shift.all(with_repeats), level - box.top, asked.value)
+    line = level - box.top
     start, end = tree.hinges[0].start, tree.hinges[0].end
-    middle = (start[0] + end[0]) / 2
-    ends = (middle - hinge.value / 2, line), (middle + hinge.value / 2, line)
+    hinge = _cut_hinge(wanted, asked, math.dist(start, end))
+    folded = _folded_height(wanted, card, asked, line)
+    width, height, figures = _measure(wanted, card, folded, box.width)
+    at = derive("base.fold.at", "base fold", line, "{base height} ÷ 2", height)
+    figures += _overlap(wanted, card, folded)
     edge = Figure(
         "base.fold.edge",
         "hinge from edge to edge",
@@ -135,6 +129,7 @@ def make_hinged_shape(wanted: HingedShape, card: Card) -> Made:
         source="where the outline meets the fold",
     )
     back, front = tree.panels
+    drawn = Measure(structs.replace(hinge, field=asked.field), start, end, "hinge", 26.0)
     base = make_base(
         card,
         tree,
@@ -142,46 +137,68 @@ def make_hinged_shape(wanted: HingedShape, card: Card) -> Made:
         width=width,
         height=height,
         at={"fold": (at, edge)},
-        measures=(Measure(hinge, *ends, "hinge", 26.0),),
+        measures=(drawn,),
     )
-    return Made(tree, (base,), {"back": "base", "front": "base"}, (hinge, folded, *figures, overlap))
+    return Made(tree, (base,), {"back": "base", "front": "base"}, (asked, hinge, folded, *figures))
 
 
-def _measure(
-    wanted: HingedShape, card: Card, folded: Figure, wide: float, line: float
-) -> tuple[Figure, Figure, tuple[Figure, ...]]:
+def _cut_hinge(wanted: HingedShape, asked: Figure, cut: float) -> Figure:
+    """The hinge as it is cut: as asked for, but where a flat edge, a rim or the shape's own width settles it."""
+    if abs(cut - asked.value) < SAME_MM:
+        return derive("hinged.hinge", "hinge", asked.value, "{hinge asked for}", asked)
+    what = "with its rim at the fold" if wanted.rim else "at its lowest"
+    return Figure("hinged.hinge", "hinge", cut, source=f"as wide as the {wanted.shape} is {what}, so not as asked for")
+
+
+def _overlap(wanted: HingedShape, card: Card, folded: Figure) -> tuple[Figure, ...]:
+    """How far the two shapes run into each other; a shape with a rim has no height that was asked for."""
+    if wanted.rim:
+        return ()
+    return (
+        derive(
+            "hinged.overlap",
+            "overlap",
+            2 * (card.height.value - folded.value),
+            "2 × ({finished height} − {folded height})",
+            card.height,
+            folded,
+            note="How far the two shapes run into each other at the hinge.",
+        ),
+    )
+
+
+def _measure(wanted: HingedShape, card: Card, folded: Figure, wide: float) -> tuple[Figure, Figure, tuple[Figure, ...]]:
     """The base's width and height, and the rim's own figure when there is a rim."""
+    height = derive("base.height", "base height", 2 * folded.value, "2 × {folded height}", folded)
     if wanted.rim < 3:
-        width = derive("base.width", "base width", wide, "{finished width}", card.width)
-        return width, derive("base.height", "base height", 2 * line, "2 × {folded height}", folded), ()
+        return derive("base.width", "base width", wide, "{finished width}", card.width), height, ()
     proud = Figure("hinged.proud", "stands proud by", wanted.proud.mm, field="construct.hinged_shape.proud")
-    width = derive(
-        "base.width",
-        "base width",
-        wide,
-        "{finished width} + 2 × {stands proud by}",
-        card.width,
-        proud,
-        note=f"{wanted.rim} repeats close evenly round the rim.",
-    )
-    formula = "2 × ({folded height} + {stands proud by})"
-    return width, derive("base.height", "base height", 2 * line, formula, folded, proud), (proud,)
+    evenly = f"{wanted.rim} repeats close evenly round the rim"
+    if abs(wide - card.width.value - 2 * proud.value) < SAME_MM:
+        formula, note = "{finished width} + 2 × {stands proud by}", f"{evenly}."
+        width = derive("base.width", "base width", card.width.value + 2 * proud.value, formula, card.width, proud)
+        return structs.replace(width, note=note), height, (proud,)
+    source = f"the outline with its {wanted.rim} repeats, of which no two stand opposite each other across it"
+    return Figure("base.width", "base width", wide, source=source, note=f"{evenly}."), height, (proud,)
 
 
-def _folded_height(shape: str, width: Figure, height: Figure, hinge: Figure, level: float) -> Figure:
-    if shape == "disc" and abs(width.value - height.value) < 1e-9 and hinge.value <= width.value:
-        return derive(
-            "hinged.folded",
-            "folded height",
-            level,
-            "({finished width} + √({finished width}² − {hinge}²)) ÷ 2",
-            width,
-            hinge,
-            note="Two equal discs whose rims cross at the ends of the hinge.",
-        )
-    return derive(
-        "hinged.folded", "folded height", level, "where {finished height} of outline is {hinge} wide", height, hinge
-    )
+def _folded_height(wanted: HingedShape, card: Card, asked: Figure, line: float) -> Figure:
+    """How high one shape is from the fold, in mm."""
+    proud = wanted.proud.mm if wanted.rim else 0.0
+    wide, high = card.width, card.height
+    if wanted.shape == "disc" and abs(wide.value - high.value) < 1e-9 and asked.value <= wide.value:
+        value = (wide.value + math.sqrt(wide.value**2 - asked.value**2)) / 2 + proud
+        formula = "({finished width} + √({finished width}² − {hinge asked for}²)) ÷ 2"
+        inputs = [wide, asked]
+        if wanted.rim:
+            formula += " + {stands proud by}"
+            inputs.append(Figure("hinged.proud", "stands proud by", proud, field="construct.hinged_shape.proud"))
+        if abs(value - line) < SAME_MM:
+            note = "Two equal discs whose edges cross at the ends of the hinge."
+            return derive("hinged.folded", "folded height", line, formula, *inputs, note=note)
+    what = f"the {wanted.shape} with its rim" if wanted.rim else f"the {wanted.shape}"
+    source = f"from the top of {what} to where the {wanted.shape} is as wide as the hinge"
+    return Figure("hinged.folded", "folded height", line, source=source)
 
 
 def _join(back: Points, front: Points, line: float) -> Points:
@@ -193,34 +210,56 @@ def _join(back: Points, front: Points, line: float) -> Points:
     return tuple((float(x), float(y)) for x, y in list(ring.coords)[:-1])
 
 
-@CHECKS.add("construct.hinge-too-wide", "construct.hinge-narrow", of=make_hinged_shape)
+@CHECKS.add("construct.hinge-too-wide", "construct.hinge-narrow", "construct.hinge-not-asked", of=make_hinged_shape)
 def find_weak_hinge(seen: Seen[HingedShape]) -> Iterator[Finding]:
-    """The hinge must be there, and wide enough to hold."""
+    """The hinge must be there, wide enough to hold, and the one that was asked for."""
     wanted, card, units = seen.own, seen.card, seen.units
-    hinge, width = wanted.hinge.mm, card.width.value
+    asked, cut, width = wanted.hinge.mm, seen.value("hinged.hinge"), card.width.value
     least = max(LEAST_HINGE_MM, LEAST_HINGE_SHARE * width)
     step = 25.4 / 16 if units == "in" else 1.0
     rounded = math.ceil(least / step - 1e-9)
     usual = parse_length(f"{rounded}/16 in" if units == "in" else f"{rounded} mm")
     mend = Mend(f"Make it {format_length(usual.mm, units)}", (Change("construct.hinged_shape.hinge", usual),))
-    if find_fold_height(wanted.shape, width, card.height.value, hinge) is None:
+    if find_fold_height(wanted.shape, width, card.height.value, asked) is None:
         yield Finding(
             "construct.hinge-too-wide",
             "stop",
             "The hinge is wider than the shape",
-            f"A hinge of {format_length(hinge, units)} was asked for on a shape {format_length(width, units)} wide.",
+            f"A hinge of {format_length(asked, units)} was asked for on a shape {format_length(width, units)} wide.",
             "There is nothing to hinge on; the drawing shows the widest that works.",
             "base-fold",
             (mend,),
         )
-    elif hinge < least - 1e-6:
+        return
+    if abs(cut - asked) > SAME_MM:
+        yield _not_as_asked(wanted, asked, cut, units)
+    if cut < least - 1e-6:
         yield Finding(
             "construct.hinge-narrow",
-            "look" if hinge >= LEAST_HINGE_MM / 2 else "stop",
+            "look" if cut >= LEAST_HINGE_MM / 2 else "stop",
             "The hinge is narrow",
-            f"It is {format_length(hinge, units)}; a hinge holds from a quarter of the width, "
+            f"It is {format_length(cut, units)}; a hinge holds from a quarter of the width, "
             f"{format_length(least, units)} here (common practice).",
             "The card twists or tears at the hinge.",
             "base-fold",
             (mend,),
         )
+
+
+def _not_as_asked(wanted: HingedShape, asked: float, cut: float, units: str) -> Finding:
+    as_cut = parse_length(f"{cut:.3f} mm")
+    if wanted.rim:
+        why, mend = "The rim's repeats reach the fold", Mend("No rim", (Change("construct.hinged_shape.rim", 0),))
+    else:
+        why = f"The {wanted.shape} is flat at its lowest edge"
+        words = f"Make it {format_length(as_cut.mm, units)}"
+        mend = Mend(words, (Change("construct.hinged_shape.hinge", as_cut),))
+    return Finding(
+        "construct.hinge-not-asked",
+        "note" if wanted.rim else "look",
+        "The hinge is wider than was asked for",
+        f"{why}, so the hinge is {format_length(cut, units)} and not {format_length(asked, units)}.",
+        "The whole of that edge is the fold.",
+        "base-fold",
+        (mend,),
+    )

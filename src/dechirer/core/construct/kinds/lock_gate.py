@@ -16,6 +16,7 @@ from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Line, Measure
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
+from dechirer.core.construct.rim import chord_at
 from dechirer.core.construct.doors import LEAST_DOOR_MM, door_too_narrow
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.construct.whole import Seen
@@ -32,6 +33,7 @@ from dechirer.core.shape.outline import Box, bounds, rectangle
 from dechirer.core.shape.silhouettes import unit_outline
 
 TAPER_MM = 6.0
+LEAST_NECK_LENGTH_MM = 1.0
 LEAST_SLOT_MM = 6.0
 """Paper left between the slot and the door's edges (common practice, no published figure)."""
 LEAST_NECK_MM = 6.0
@@ -76,18 +78,29 @@ def make_head(wanted: LockGate) -> Points:
     return translate(0.0, -across / 2).all(unit_outline(wanted.tongue, along, across))
 
 
+def broadest_slice(head: Points) -> float:
+    """How broad a head is where it is broadest across the slot (mm): what has to pass it at one time.
+
+    A heart's lobes and its point do not lie over each other, so this is less than its height from edge to edge.
+    """
+    turned = tuple((y, x) for x, y in head)
+    return max(chord_at(turned, x + step) for x, _ in head for step in (-1e-6, 1e-6))
+
+
 class _Sizes(Struct, frozen=True):
-    """The lock's figures: what was typed, and what follows for doors, slot and neck."""
+    """The lock's figures: what was typed, and what follows for doors, slot, neck and tongue."""
 
     given: dict[str, Figure]
     door: Figure
     slot: Figure
     reach: Figure
+    tongue: Figure
+    holds: Figure
 
     @property
     def all(self) -> tuple[Figure, ...]:
         """Every figure of the lock."""
-        return (self.door, self.slot, self.reach, *self.given.values())
+        return (self.door, self.slot, self.reach, self.tongue, self.holds, *self.given.values())
 
 
 def _size(wanted: LockGate, card: Card) -> _Sizes:
@@ -123,17 +136,28 @@ def _size(wanted: LockGate, card: Card) -> _Sizes:
         thickness,
         note="Long enough for the neck to pass, too short for the head to slip back.",
     )
+    least = set_in.value - overlap.value + clearance.value < LEAST_NECK_LENGTH_MM
     reach = derive(
         "lock.neck-length",
         "neck length",
-        max(1.0, set_in.value - overlap.value + clearance.value),
-        "{slot set in} − {overlap} + {clearance}",
-        set_in,
-        overlap,
-        clearance,
+        LEAST_NECK_LENGTH_MM if least else set_in.value - overlap.value + clearance.value,
+        f"{LEAST_NECK_LENGTH_MM:g} mm" if least else "{slot set in} − {overlap} + {clearance}",
+        *(() if least else (set_in, overlap, clearance)),
         note="From the left door's edge to just beyond the slot.",
     )
-    return _Sizes(typed, door, slot, reach)
+    share = TONGUES[wanted.tongue]
+    tongue = derive(
+        "lock.tongue",
+        "tongue",
+        reach.value + share * wanted.head.mm,
+        "{neck length} + " + f"{share:g} × " + "{head}",
+        reach,
+        typed["head"],
+        note="From the left door's edge to the tongue's end.",
+    )
+    broad = broadest_slice(make_head(wanted))
+    holds = Figure("lock.head-across", "head at its broadest", broad, source=f"the {wanted.tongue} across the slot")
+    return _Sizes(typed, door, slot, reach, tongue, holds)
 
 
 def _shrink_head(wanted: LockGate, card: Card) -> tuple[Mend, ...]:
@@ -167,11 +191,10 @@ def make_lock_gate(wanted: LockGate, card: Card) -> Made:
         "base.width",
         "base width",
         box.width,
-        "{finished width} + 2 × {door width} + the tongue",
+        "{finished width} + 2 × {door width} + {tongue}",
         card.width,
         door,
-        reach,
-        sizes.given["head"],
+        sizes.tongue,
     )
     height = derive(
         "base.height",
@@ -347,13 +370,14 @@ def find_lock_that_fails(seen: Seen[LockGate]) -> Iterator[Finding]:
             "base-slot",
             (Mend("Give it 1 mm clearance", (Change("construct.lock_gate.clearance", parse_length("1 mm")),)),),
         )
-    if wanted.head.mm < slot + HOLD_MM:
-        wider = make_length(slot + 3 * HOLD_MM, units)
+    broad = seen.value("lock.head-across")
+    if broad < slot + HOLD_MM:
+        wider = make_length((slot + 3 * HOLD_MM) * wanted.head.mm / broad, units)
         yield Finding(
             "construct.lock-slips",
             "stop",
             "The tongue's head slips through its slot",
-            f"The head is {format_length(wanted.head.mm, units)} across, the slot {format_length(slot, units)} long; "
+            f"The head is {format_length(broad, units)} at its broadest, the slot {format_length(slot, units)} long; "
             f"it holds from {HOLD_MM:.0f} mm more.",
             "The card does not stay closed.",
             "base-slot",

@@ -18,6 +18,9 @@ from dechirer.core.shape.algebra import polygon
 
 SLACK_MM = 0.02
 HIDDEN_SHARE = 0.03
+ACROSS_MM = 0.5
+"""What passes a fold over this length is across it; less is a corner where the fold ends."""
+CUT_OFF = "It is cut off, or cuts the card open."
 
 
 def _ink(dressed: Dressed) -> Any:
@@ -60,15 +63,15 @@ def _bring_in(seen: DressSeen, dressed: Dressed) -> tuple[Mend, ...]:
     return tuple(mends)
 
 
-@CHECKS.add("dress.across-fold", "dress.off-face", of=make_dress)
+@CHECKS.add("dress.across-fold", "dress.off-face", "dress.stands-proud", of=make_dress)
 def find_off_face(seen: DressSeen) -> Iterator[Finding]:
-    """Something that reaches past its face: over its edge, across a fold, or into an opening."""
+    """Something that reaches past its face: over its edge or across a fold."""
     import shapely
 
     for dressed in seen.first_of_each():
         item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
-        if spot is None or ink is None or item.made == "guide":
-            continue
+        if spot is None or ink is None or item.made in ("guide", "print"):
+            continue  # printing past the edge is bleed, which Press reasons
         face = polygon(spot.outline)
         grown = face.buffer(SLACK_MM)
         if shapely.covers(grown, ink):
@@ -77,25 +80,46 @@ def find_off_face(seen: DressSeen) -> Iterator[Finding]:
         out = shapely.difference(whole, grown)
         if out.area < 0.01:
             continue
-        over_fold = any(shapely.intersects(shapely.LineString(fold), whole) for fold in spot.folds)
-        deep = float(shapely.hausdorff_distance(out, shapely.intersection(out, face.boundary.buffer(SLACK_MM * 2))))
-        if item.made == "print":
-            continue  # printing past the edge is bleed, which Press reasons
-        lost = shapely.area(shapely.intersection(whole, face)) < 0.01
-        title = (
-            f"{item.name} lies beside its face"
-            if lost
-            else (f"{item.name} reaches across a fold" if over_fold else f"{item.name} reaches past the edge")
-        )
+        deep = float(shapely.distance(shapely.points(shapely.get_coordinates(out)), face).max())
+        if shapely.area(shapely.intersection(whole, face)) < 0.01:
+            code, title = "dress.off-face", f"{item.name} lies beside its face"
+        elif _is_across(spot, out):
+            code, title = "dress.across-fold", f"{item.name} reaches across a fold"
+        elif item.made == "piece":
+            yield _stands_proud(seen, dressed, deep)
+            continue
+        else:
+            code, title = "dress.off-face", f"{item.name} reaches past the edge"
         yield Finding(
-            "dress.across-fold" if over_fold and not lost else "dress.off-face",
+            code,
             "stop",
             title,
-            f"It reaches {deep:.1f} mm past the {spot.title}.",
-            "The fold tears or the figure is cut off." if over_fold else "It is cut off, or cuts the card open.",
+            f"It reaches {format_length(deep, seen.units)} past the {spot.title}.",
+            "The fold tears or the figure is cut off." if code == "dress.across-fold" else CUT_OFF,
             item.id,
             _bring_in(seen, dressed),
         )
+
+
+def _is_across(spot: Spot, out: Any) -> bool:
+    """Whether what lies past a face lies past it along a fold, and not only over an edge that meets one."""
+    import shapely
+
+    near = out.buffer(2 * SLACK_MM)
+    return any(shapely.length(shapely.intersection(shapely.LineString(fold), near)) > ACROSS_MM for fold in spot.folds)
+
+
+def _stands_proud(seen: DressSeen, dressed: Dressed, deep: float) -> Finding:
+    assert dressed.spot is not None
+    return Finding(
+        "dress.stands-proud",
+        "note",
+        f"{dressed.item.name} stands proud of the {dressed.spot.title}",
+        f"It is glued on and reaches {format_length(deep, seen.units)} past the edge.",
+        "The closed card is larger by that; closed size and envelope are worked out without it.",
+        dressed.item.id,
+        _bring_in(seen, dressed),
+    )
 
 
 @CHECKS.add("dress.outside-safe", of=make_dress)
