@@ -15,9 +15,10 @@ from scipy.spatial.transform import Rotation
 from dechirer.core.card.folding import fold
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import slots_of
+from dechirer.core.dress.apart import take_apart
 from dechirer.core.dress.brought import ArtGroup
 from dechirer.core.dress.decisions import Wordings
-from dechirer.core.dress.edits import place_made_of, take_apart
+from dechirer.core.dress.edits import place_made_of
 from dechirer.core.dress.spots import fit_rings
 from dechirer.core.dress.step import STEPS
 from dechirer.core.job.edit import apply_changes
@@ -311,7 +312,7 @@ def test_an_item_is_taken_apart_into_its_outlines() -> None:
     job = dressed(item(paper="liner-paper"), arts=(two,))
     before = make_plan(job)
     assert {each.id for each in before.dress.pieces} >= {"thing-1", "thing-2"}
-    after = make_plan(apply_changes(job, take_apart(job, job.dress.items[0], 2)))
+    after = make_plan(apply_changes(job, take_apart(job, make_plan(job).dress.items[0])))
     assert [each.item.name for each in after.dress.items] == ["thing 1", "thing 2"]
     sizes = sorted(each.width.value for each in after.dress.pieces if each.id.startswith("thing"))
     assert sizes == pytest.approx([8, 10])
@@ -489,6 +490,6 @@ def test_an_item_whose_outline_words_fill_can_be_taken_apart() -> None:
     two = art(box_path(40, 20), box_path(8, 8, 60, 0), width=68, height=20)
     filled = item("words", made="print", words=words("in it", fit="shape", shape="thing"))
     job = dressed(item(paper="liner-paper"), filled, arts=(two,))
-    after = apply_changes(job, take_apart(job, job.dress.items[0], 2))
+    after = apply_changes(job, take_apart(job, make_plan(job).dress.items[0]))
     assert after.dress.item("thing").made == "guide"  # type: ignore[union-attr]
     assert make_plan(after).dress.item("words") is not None

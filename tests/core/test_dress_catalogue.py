@@ -166,6 +166,13 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.in-glue": tabbed,
     "dress.covered": lambda: dressed(item(face="inside right", made="print"), job=quick_job("5x7in", liner="1/16")),
     "dress.hidden": hidden,
+    "dress.stands-proud": lambda: dressed(item(across="edge", x="-6 mm", **PAPER)),
+    "dress.over-opening": lambda: dressed(item("hole", made="window"), item("over", made="pen", words="Over it")),
+    "dress.cuts-into": lambda: dressed(item(made="window", width="60 mm"), job=quick_job("5x4in", fold="money-holder")),
+    "dress.size-of-whole": lambda: dressed(
+        item(width="66 mm", steps=(step("item", count=2),), **PAPER),
+        arts=(art(box_path(20, 20), box_path(3, 3, 30, 0), width=33.0),),
+    ),
     "lay.line-astray": lambda: written("Ada", LONG_NAME),
     "lay.wrong-side": lambda: loaded("outside-up", drawn_inside()),
 }

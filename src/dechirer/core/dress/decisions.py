@@ -146,7 +146,8 @@ class Item(Decisions, frozen=True):
     """One thing on a face: what it is drawn from (art, words, or another item), its recipe, its place, what it becomes.
 
     `width` and `height` set its size (empty: the art's own size, or one from the other); `fit_in` scales it into its
-    region less that distance instead. `paper` is what a piece is cut from, or a window's backer. `islands` says what
+    region less that distance instead. `part` takes one of its outlines, the largest being 1: size and place are then
+    that outline's. `paper` is what a piece is cut from, or a window's backer. `islands` says what
     becomes of a window's loose middles.
     """
 
@@ -157,6 +158,7 @@ class Item(Decisions, frozen=True):
     art: Identifier | None = None
     words: Words | None = None
     of: Identifier | None = None
+    part: Annotated[int | None, Field("Its outline number", 1, 400, hint="all", none="all")] = None
     steps: Annotated[tuple[AnyStep, ...], Meta(max_length=40)] = ()
     place: Annotated[Place, Field("Place")] = made_of(Place)
     width: Annotated[Length | None, Field("Width", 1, 2000, hint="own", shows=_sizes_itself)] = None

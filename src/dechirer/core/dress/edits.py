@@ -15,7 +15,7 @@ from dechirer.core.dress.spots import Spot
 from dechirer.core.dress.step import STEPS
 from dechirer.core.dress.steps.edge import Border
 from dechirer.core.dress.steps.out_of_it import Relief
-from dechirer.core.dress.steps.which import Outermost, Take
+from dechirer.core.dress.steps.which import Outermost
 from dechirer.core.length import Length, fine_length, make_length, parse_length
 from dechirer.core.paper.colours import difference
 
@@ -111,27 +111,6 @@ def place_made_of(job: Decided, item: Item, kind: str) -> tuple[Change, ...]:
     return add_item(job, new)
 
 
-def take_apart(job: Decided, item: Item, count: int) -> tuple[Change, ...]:
-    """An item of several outlines as that many items, each taking one of them; in its place in the list."""
-    parts = []
-    taken: set[str] = set()
-    for number in range(1, min(count, 40) + 1):
-        step = Take(f"item-{number}", count=number)
-        name = f"{item.name} {number}"
-        id = new_id(job, name)
-        while id in taken:
-            id = f"{id}-{number}"
-        taken.add(id)
-        part = structs.replace(item, id=id, name=name[:120], steps=(step, *item.steps))
-        parts.append(part)
-    kept = [each for each in job.dress.items if each.id != item.id]
-    users = [each for each in kept if item.id in each.needs()]
-    if users:
-        return (Change("dress.items", (*kept, structs.replace(item, made="guide"), *parts)),)
-    place = [each.id for each in job.dress.items].index(item.id)
-    return (Change("dress.items", (*kept[:place], *parts, *kept[place:])),)
-
-
 def add_step(job: Decided, item: Item, kind: str, other: str | None = None) -> tuple[Change, ...]:
     """A step at the end of an item's recipe, with measures to begin with.
 
@@ -195,6 +174,12 @@ def place_at(item: Item, left: float, top: float, region: tuple[float, float], u
         item.place, across="left", down="top", x=_near(left - region[0], units), y=_near(top - region[1], units)
     )
     return (Change(f"dress.items.{item.id}.place", place),)
+
+
+def place_exactly(item: Item, left: float, top: float) -> Place:
+    """The place of an item kept at exact distances (mm) from the left and the top of its region."""
+    x, y = (parse_length(f"{value:.3f} mm") for value in (left, top))
+    return structs.replace(item.place, across="left", down="top", x=x, y=y)
 
 
 def _near(mm: float, units: str) -> Length:

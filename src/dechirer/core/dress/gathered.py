@@ -61,10 +61,33 @@ def lines_of(part: Part, id: str, item: Item, map: Affine) -> list[Line]:
     return found
 
 
+OVERSHOOT_MM = 0.3
+"""A line that runs past its outline by no more than this belongs to its piece: what is beyond is left off."""
+
+
 def within(part: Part, area: Any, inside: bool) -> Part:
-    """Those of a part's areas and lines that lie in an area (a polygon), or that do not."""
-    return structs.replace(
-        part,
-        areas=tuple(each for each in part.areas if area.covers(each) == inside),
-        lines=tuple(each for each in part.lines if area.covers(each) == inside),
-    )
+    """What of a part's areas and lines lies in an area (a polygon), or what does not.
+
+    An area lies in it as a whole or not at all. A line that leaves it by more than OVERSHOOT_MM is divided at its edge.
+    """
+    near = area.buffer(OVERSHOOT_MM)
+    areas = tuple(each for each in part.areas if near.covers(each) == inside)
+    lines: list[Any] = []
+    for line in part.lines:
+        if area.covers(line) or not near.intersects(line):
+            lines += [line] if area.covers(line) == inside else []
+            continue
+        beyond = [each for each in _strings(line.difference(area)) if not near.covers(each)]
+        if inside:
+            lines += _strings(line.intersection(area))
+        elif beyond:
+            lines += beyond
+    return structs.replace(part, areas=areas, lines=tuple(lines))
+
+
+def _strings(shape: Any) -> list[Any]:
+    """The lines of a geometry, those that meet at their ends as one."""
+    import shapely
+
+    parts = [part for part in shapely.get_parts(shape).tolist() if part.geom_type == "LineString" and part.length > 0]
+    return shapely.get_parts(shapely.line_merge(shapely.MultiLineString(parts))).tolist() if parts else []

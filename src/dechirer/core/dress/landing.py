@@ -170,3 +170,12 @@ def _open_slab(dressed: Dressed, spot: Spot, slabs: list[Slab]) -> None:
     ]
     slab = slabs[spot.slab]
     slabs[spot.slab] = structs.replace(slab, holes=(*slab.holes, *holes))
+    if dressed.item.islands == "keep":  # loose middles are set back in their places
+        middles = [
+            ring
+            for part in dressed.placed.drawn.parts
+            if part.role == "cut" and not part.folds
+            for area in part.areas
+            for ring in rings_of(area, spot.to_card)[1:]
+        ]
+        slabs += [structs.replace(slab, outline=ring, holes=()) for ring in middles]

@@ -47,3 +47,57 @@ def with_outline(drawn: Drawn, shape: Any) -> Drawn:
     lines = tuple(line for part in drawn.parts for line in part.lines)
     part = structs.replace(first_part(drawn), areas=polygons_of(shape, SPECK_MM2), lines=lines, folds=())
     return structs.replace(drawn, parts=(part,))
+
+
+LIKE_SHARE = 1e-3
+"""Outlines whose areas differ by less than this share are equally large."""
+
+
+def parts_in_order(drawn: Drawn) -> list[Any]:
+    """Its outlines from the largest to the smallest; equally large ones from the top, then from the left. The order is
+    the same at every size and wherever it lies."""
+    parts = items_of(drawn)
+    if not parts:
+        return []
+    left, top, right, bottom = drawn.box()
+    grain = max(right - left, bottom - top) * LIKE_SHARE or 1.0
+    found: list[Any] = []
+    while parts:
+        alike = [part for part in parts if part.area >= parts[0].area * (1 - LIKE_SHARE)]
+        parts = parts[len(alike) :]
+        alike.sort(key=lambda part: (round((part.bounds[1] - top) / grain), part.bounds[0] - left))
+        found += alike
+    return found
+
+
+def keep_one(drawn: Drawn, parts: list[Any], number: int) -> Drawn:
+    """What belongs to one of its outlines (from 0): the outline, and what is drawn, scored or printed on it.
+
+    A line or an area on it belongs to the outline it shares most with, or else lies nearest to.
+    """
+    import numpy as np
+
+    outlines = np.array(parts, dtype=object)
+
+    def own(shapes: tuple[Any, ...]) -> tuple[Any, ...]:
+        return tuple(shape for shape in shapes if _owner(shape, outlines) == number)
+
+    kept = [
+        structs.replace(part, areas=own(part.areas), lines=own(part.lines), folds=own(part.folds))
+        for part in drawn.parts
+    ]
+    return structs.replace(drawn, parts=tuple(part for part in kept if not part.is_empty))
+
+
+def _owner(shape: Any, outlines: Any) -> int:
+    """Which outline a line or an area belongs to."""
+    import numpy as np
+    import shapely
+
+    away = shapely.distance(outlines, shape)
+    near = np.flatnonzero(away <= 0)
+    if len(near) < 2:
+        return int(away.argmin())
+    measure = shapely.area if shape.geom_type == "Polygon" else shapely.length
+    shared = measure(shapely.intersection(outlines[near], shape))
+    return int(near[shared.argmax()])

@@ -18,8 +18,11 @@ from dechirer.core.dress.spots import Spot, fold_side, region_of
 from dechirer.core.dress.words.typefaces import FontError
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.curves import PathError
+from dechirer.core.shape.fitting import fit_path
 
 FIT_ROUNDS = 5
+DENSE_PER_MM = 4.0
+"""Art with more nodes to a mm than this may make a blade stutter (common practice): its nodes in the files count."""
 _SERIALS = itertools.count(1)
 
 
@@ -49,13 +52,13 @@ def place_item(item: Item, given: Given, spot: Spot | None, card: ConstructPlan,
     return _finish(placed)
 
 
-def _box_of(region: Any, spot: Spot, inset: float) -> tuple[float, ...]:
-    """The box items are placed in: that of the region, without what stands out of the face's own size as a tongue does."""
+def _box_of(region: Any, spot: Spot, inset: float) -> tuple[float, float, float, float]:
+    """The box items are placed in: that of the region, without what stands out of the face's size as a tongue does."""
     if region.is_empty:
         return 0.0, 0.0, spot.width, spot.height
     left, top, right, bottom = region.bounds
     own = (max(left, inset), max(top, inset), min(right, spot.width - inset), min(bottom, spot.height - inset))
-    return own if own[0] < own[2] and own[1] < own[3] else (left, top, right, bottom)
+    return own if own[0] < own[2] and own[1] < own[3] else (float(left), float(top), float(right), float(bottom))
 
 
 def _finish(placed: Placed) -> Placed:
@@ -79,7 +82,20 @@ def _once(item: Item, given: Given, box: tuple[float, ...], factor: float | None
         "",
         source.stretch,
         source.scale,
+        _nodes_of(drawn) if source.density > DENSE_PER_MM and not given.coarse else 0.0,
     )
+
+
+def _nodes_of(drawn: Drawn) -> float:
+    """How many nodes to a mm the curves have that stand for an outline in the files."""
+    import shapely
+
+    lines = [*drawn.lines, *(ring for area in drawn.areas for ring in (area.exterior, *area.interiors))]
+    count = 0
+    for line in lines:
+        points = [tuple(point) for point in shapely.get_coordinates(line).tolist()]
+        count += len(fit_path(points[:-1] if line.is_closed else points, closed=bool(line.is_closed))[1])
+    return count / max(sum(float(line.length) for line in lines), 1e-9)
 
 
 def _turned(drawn: Drawn, item: Item) -> Drawn:

@@ -5,7 +5,7 @@ Three ways to one thing, a `Source`; what follows (turning, placing, the recipe,
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from msgspec import Struct, structs
@@ -13,7 +13,7 @@ from msgspec import Struct, structs
 from dechirer.core.dress.brought import Art, FontFile, Role
 from dechirer.core.dress.decisions import WAYS, Item, Words
 from dechirer.core.dress.drawn import Drawn, draw_art
-from dechirer.core.dress.outline import OUTLINE_ROLES, items_of
+from dechirer.core.dress.outline import OUTLINE_ROLES, items_of, keep_one, middle_of, parts_in_order
 from dechirer.core.dress.placed import Placed
 from dechirer.core.dress.words.lettering import Lettering, set_words
 from dechirer.core.length import Length, parse_length
@@ -56,6 +56,7 @@ class Source(Struct, frozen=True):
         lettering: how its words were set.
         stretch: its width factor over its height factor, 1 when the ratio is kept; `scale` its width factor.
         stays: it lies where what it is drawn from lies, and is not placed anew.
+        density: how many nodes to a mm the art has.
     """
 
     drawn: Drawn
@@ -65,6 +66,7 @@ class Source(Struct, frozen=True):
     stretch: float = 1.0
     scale: float = 1.0
     stays: bool = False
+    density: float = 0.0
 
 
 def draw_source(item: Item, given: Given, factor: float | None = None) -> Source:
@@ -93,7 +95,7 @@ def draw_from_item(item: Item, given: Given) -> Source:
         # Only the outline of the other: what is drawn on it stays there.
         main = [part for part in drawn.parts if part.role in OUTLINE_ROLES] or drawn.parts
         drawn = structs.replace(drawn, parts=tuple(structs.replace(part, role=role) for part in main))
-    drawn = structs.replace(drawn, remarks=())
+    drawn = choose(item, structs.replace(drawn, remarks=()))
     stays = item.place.across == "middle" and item.place.down == "middle"
     if item.width is None and item.height is None:
         return Source(drawn, "made of another item, as large as that", stays=stays)
@@ -109,7 +111,7 @@ def draw_from_words(item: Item, words: Words, given: Given) -> Source:
 
     def set_in(size: Words) -> tuple[Lettering, Drawn]:
         lettering = set_words(size, given.text, given.fonts, shape)
-        return lettering, lettering.drawn(_role(item), item.colour or BLACK)
+        return lettering, choose(item, lettering.drawn(_role(item), item.colour or BLACK))
 
     lettering, drawn = set_in(words)
     sizing = f"the ink of the words at {lettering.size:.1f} mm to the em"
@@ -137,13 +139,18 @@ def draw_from_art(item: Item, given: Given, factor: float | None) -> Source:
     art = given.art
     assert art is not None
     way, tolerance = WAYS[item.made], COARSE_MM if given.coarse else FLAT_MM
+    # Where no group gives an opening its outline (a picture in many colours), all of it does.
+    keeps = way.keeps and (item.made == "piece" or any(group.role in OUTLINE_ROLES for group in art.groups))
+
+    density = 0.0
 
     def draw(scale: float) -> Drawn:
-        return draw_art(art, scale, role=way.role, tolerance=tolerance, keeping=way.keeps)
+        nonlocal density
+        whole = draw_art(art, scale, role=way.role, tolerance=tolerance, keeping=keeps)
+        density = _count_nodes(art) / max(sum(shape.length for shape in (*whole.areas, *whole.lines)), 1e-9)
+        return choose(item, whole)
 
-    across = item.width.mm / art.width if item.width is not None else None
-    down = item.height.mm / art.height if item.height is not None and art.height > 0 else None
-    near = across if across is not None else down
+    near = _near_scale(item, art, draw)
     if factor is not None or near is None:
         sizing = f"settled {art.settled}" if art.scale == 1.0 else f"the art's own size, corrected by {art.scale:.4g}"
         scale = art.scale if factor is None else factor
@@ -151,9 +158,38 @@ def draw_from_art(item: Item, given: Given, factor: float | None) -> Source:
     else:
         found = sized(item, draw(near))
         found = structs.replace(found, scale=found.scale * near)
+    found = structs.replace(found, density=density)
     if item.colour is not None:
         parts = tuple(structs.replace(part, colour=item.colour) for part in found.drawn.parts)
         found = structs.replace(found, drawn=structs.replace(found.drawn, parts=parts))
+    return found
+
+
+def _near_scale(item: Item, art: Art, draw: Callable[[float], Drawn]) -> float | None:
+    """A scale at which art is nearly as large as was typed, so that its curves are flattened for that size."""
+    width, height = art.width, art.height
+    if item.part is not None:
+        width, height = _extent(draw(1.0))
+    if item.width is not None and width > 0:
+        return item.width.mm / width
+    return item.height.mm / height if item.height is not None and height > 0 else None
+
+
+def _count_nodes(art: Art) -> int:
+    """The nodes of all outlines of an import that are used."""
+    return sum(path.count("L") + path.count("C") for group in art.groups if group.role != "off" for path in group.paths)
+
+
+def choose(item: Item, drawn: Drawn) -> Drawn:
+    """The outline an item takes with what is drawn on it, or all of it."""
+    if item.part is None:
+        return drawn
+    parts = parts_in_order(drawn)
+    if not parts:
+        return drawn
+    found = keep_one(drawn, parts, min(item.part, len(parts)) - 1)
+    if item.part > len(parts):
+        found = found.with_remark("few", f"there are only {len(parts)} outlines", middle_of(drawn))
     return found
 
 

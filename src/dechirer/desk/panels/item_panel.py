@@ -36,7 +36,7 @@ from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.work.document import Document
 
-FIELDS = ("width", "height", "fit_in", "place", "margin")
+FIELDS = ("width", "height", "fit_in", "part", "place", "margin")
 
 
 class ItemPanel(QWidget):

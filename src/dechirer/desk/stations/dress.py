@@ -13,7 +13,6 @@ from dechirer.core.card.folding import fold_steps
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import place_at, place_in_middle
-from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.seen import remove_item
 from dechirer.core.dress.spots import Spot
 from dechirer.desk.panels.dress_bar import DressBar
@@ -304,7 +303,7 @@ class DressStation(Station):
 
             box = RolesBox(self.document, item.art, self)
         elif what == "apart":
-            self.bringing.take_apart(item, len(items_of(dressed.placed.start)))
+            self.bringing.take_apart(dressed)
         if box is not None:
             box.show()
         return box

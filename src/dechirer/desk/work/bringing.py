@@ -10,9 +10,12 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from dechirer.core.decide.change import Change
+from dechirer.core.dress.apart import take_apart
 from dechirer.core.dress.brought import Art, FontFile
 from dechirer.core.dress.decisions import Item
-from dechirer.core.dress.edits import forget_unused, place_again, place_art, place_made_of, place_words, take_apart
+from dechirer.core.dress.dressed import Dressed
+from dechirer.core.dress.edits import forget_unused, place_again, place_art, place_made_of, place_words
+from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.spots import Spot
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.importing import Importer, contents, takes
@@ -120,12 +123,13 @@ class Bringing(QObject):
         """Whether there is anything that nothing uses."""
         return bool(forget_unused(self.document.job))
 
-    def take_apart(self, item: Item, count: int) -> None:
+    def take_apart(self, dressed: Dressed) -> None:
         """Make each outline of an item an item of its own."""
-        if count < 2:
+        item = dressed.item
+        if len(items_of(dressed.placed.start)) < 2:
             self.refused.emit(f"{item.name} is one outline already.")
             return
-        self.document.edit(f"{item.name} taken apart", take_apart(self.document.job, item, count))
+        self.document.edit(f"{item.name} taken apart", take_apart(self.document.job, dressed))
 
     def _add(self, label: str, changes: tuple[Change, ...]) -> None:
         """Make an edit that adds an item, and tell which."""

@@ -16,8 +16,8 @@ from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Line, Measure
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
-from dechirer.core.construct.rim import chord_at
 from dechirer.core.construct.doors import LEAST_DOOR_MM, door_too_narrow
+from dechirer.core.construct.rim import chord_at
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change

@@ -6,10 +6,12 @@ import itertools
 from collections.abc import Iterator
 
 from dechirer.core.decide.change import Change
+from dechirer.core.dress.apart import take_as_part
 from dechirer.core.dress.brought import Art
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.seen import DressSeen, new_step, path_of
 from dechirer.core.dress.steps.edge import Tidy
+from dechirer.core.dress.steps.which import Take
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import fine_length, format_size
 from dechirer.core.paper.colours import difference, name_colour
@@ -18,6 +20,8 @@ SAME_COLOUR = 3.0
 """A CIEDE2000 difference below this is taken for a slip, not for another paper (common practice: just seen at 1)."""
 MOST_NODES_PER_MM = 4.0
 FEW_NODES = 400
+DOUBLED_MM2 = 0.05
+LEAVE_OUT = ("Leave them out", "off")
 
 
 def _used(seen: DressSeen) -> Iterator[Art]:
@@ -43,12 +47,25 @@ def find_unassigned(seen: DressSeen) -> Iterator[Finding]:
             f"Nothing tells what {names} are for: neither name, nor dashes, nor colour.",
             "They are left out of every file.",
             art.id,
-            (
-                Mend("Cut them", tuple(Change(path, "cut") for path in paths)),
-                Mend("Draw them", tuple(Change(path, "pen") for path in paths)),
-                Mend("Leave them out", tuple(Change(path, "off") for path in paths)),
+            tuple(
+                Mend(words, tuple(Change(path, role) for path in paths))
+                for words, role in (("Cut them", "cut"), ("Draw them", "pen"), ("Score them", "score"), LEAVE_OUT)
+                if role != "cut" or not _would_overlap(seen, art)
             ),
         )
+
+
+def _would_overlap(seen: DressSeen, art: Art) -> bool:
+    """Whether lines without a role would cut into what is cut already."""
+    import shapely
+
+    for dressed in seen.first_of_each():
+        if dressed.item.art == art.id:
+            parts = dressed.placed.drawn.parts
+            areas = [area for part in parts if part.role in ("cut", "unassigned") for area in part.areas]
+            if sum(area.area for area in areas) - shapely.area(shapely.union_all(areas)) > DOUBLED_MM2:
+                return True
+    return False
 
 
 @CHECKS.add("dress.size-doubt", of=make_dress)
@@ -99,6 +116,27 @@ def find_changed_ratio(seen: DressSeen) -> Iterator[Finding]:
                 Mend("Keep the width", (Change(path_of(item, "height"), None),)),
                 Mend("Keep the height", (Change(path_of(item, "width"), None),)),
             ),
+        )
+
+
+@CHECKS.add("dress.size-of-whole", of=make_dress)
+def find_size_of_whole(seen: DressSeen) -> Iterator[Finding]:
+    """A size that was typed for all outlines of an item of which its recipe takes one."""
+    for dressed in seen.first_of_each():
+        item, drawn = dressed.item, dressed.placed.drawn
+        typed = item.width is not None or item.height is not None
+        if not typed or not item.steps or not isinstance(item.steps[0], Take) or drawn.is_empty or item.of is not None:
+            continue
+        left, top, right, bottom = drawn.box()
+        size = format_size(right - left, bottom - top, seen.units)
+        yield Finding(
+            "dress.size-of-whole",
+            "look",
+            f"{item.name} is not as large as was typed",
+            f"The size was typed for the whole of which it takes one outline; that outline comes out {size}.",
+            "Its size and its place are those of the whole.",
+            item.id,
+            (Mend(f"Keep it {size}, as a part of its own", take_as_part(dressed)),),
         )
 
 
@@ -175,16 +213,16 @@ def find_too_many_nodes(seen: DressSeen) -> Iterator[Finding]:
         art = next((art for art in seen.dress.art if art.id == item.art), None)
         if art is None or placed.trouble or any(isinstance(step, Tidy) for step in item.steps):
             continue
-        nodes = sum(path.count("L") + path.count("C") for group in art.groups for path in group.paths)
-        length = sum(float(shape.length) for shape in (*placed.start.areas, *placed.start.lines))
-        if nodes < FEW_NODES or length <= 0 or nodes / length < MOST_NODES_PER_MM:
+        length = sum(float(shape.length) for shape in (*placed.drawn.areas, *placed.drawn.lines))
+        nodes = placed.nodes * length
+        if nodes < FEW_NODES or placed.nodes < MOST_NODES_PER_MM:
             continue
         yield Finding(
             "dress.nodes-many",
             "look",
             f"{item.name} has very many nodes",
-            f"{nodes} nodes on {length:.0f} mm of line; from about {MOST_NODES_PER_MM:.0f} a millimetre a blade "
-            "stutters (common practice).",
+            f"About {nodes:.0f} nodes on {length:.0f} mm of line; from about {MOST_NODES_PER_MM:.0f} a millimetre a "
+            "blade stutters (common practice).",
             "The cut gets ragged and slow.",
             item.id,
             (Mend("Tidy it within 0.02 mm", (new_step(item, Tidy, by=fine_length(0.05, "mm")),)),),

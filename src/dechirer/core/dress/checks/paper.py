@@ -17,6 +17,7 @@ from dechirer.core.dress.steps.edge import Border, Round, Tidy
 from dechirer.core.dress.steps.lift import Lift
 from dechirer.core.dress.steps.out_of_it import Bridge, Relief
 from dechirer.core.dress.steps.which import Fill
+from dechirer.core.dress.tidying import tidy
 from dechirer.core.finding import CHECKS, Finding, Mend, Severity
 from dechirer.core.length import fine_length
 from dechirer.core.paper.colours import difference
@@ -24,6 +25,8 @@ from dechirer.core.paper.colours import difference
 SPIKE_DEG = 12.0
 SPIKE_MM = 1.0
 """A tip sharper than this with both legs longer than SPIKE_MM catches when it is weeded (common practice)."""
+CLOSING_MM = (0.1, 0.5, 1.0, 2.0, 5.0)
+"""Gaps that are offered to be closed, the smallest that closes all."""
 ALIKE = 8.0
 """Papers nearer than this (CIEDE2000) cannot be told apart at arm's length (common practice)."""
 
@@ -145,7 +148,7 @@ def find_islands(seen: DressSeen) -> Iterator[Finding]:
             item.id,
             (
                 Mend(f"Hold each with 2 ties of {tie}", (new_step(item, Bridge, by=tie, count=2),)),
-                Mend("Keep them as loose pieces", (Change(path_of(item, "islands"), "keep"),)),
+                Mend("Keep them, to be set back by hand", (Change(path_of(item, "islands"), "keep"),)),
                 Mend("Let them fall: fill the holes", (new_step(item, Fill),)),
             ),
         )
@@ -208,9 +211,13 @@ def find_open_paths(seen: DressSeen) -> Iterator[Finding]:
         lines = [line for part in dressed.placed.drawn.parts if part.role in OUTLINE_ROLES for line in part.lines]
         if not lines or (item.words is None and item.art is None):
             continue
-        gap = max((math.dist(line.coords[0], line.coords[-1]) for line in lines), default=0.0)
-        mends = [Mend("Close gaps up to 0.5 mm", (new_step(item, Tidy, by=fine_length(0.5, "mm")),))]
-        mends.append(Mend("Give the lines a width of 2 mm", (new_step(item, Border, by=fine_length(1, "mm")),)))
+        gap = widest_gap(lines)
+        mends = [Mend("Give the lines a width of 2 mm", (new_step(item, Border, by=fine_length(1, "mm")),))]
+        for by in CLOSING_MM:
+            if not any(part.lines for part in tidy(dressed.placed.drawn, by)[0].parts if part.role in OUTLINE_ROLES):
+                words = f"Close gaps up to {by:g} mm"
+                mends.insert(0, Mend(words, (new_step(item, Tidy, by=fine_length(by, "mm")),)))
+                break
         yield Finding(
             "dress.open-path",
             "look",
@@ -220,6 +227,18 @@ def find_open_paths(seen: DressSeen) -> Iterator[Finding]:
             item.id,
             tuple(mends),
         )
+
+
+def widest_gap(lines: list[Any]) -> float:
+    """The widest gap between an end of a line and the next end that is not its own start, or its own if it is nearest.
+
+    Lines that meet end to end leave a gap of 0.
+    """
+    ends = [(number, point) for number, line in enumerate(lines) for point in (line.coords[0], line.coords[-1])]
+    return max(
+        min(math.dist(here, there) for place, (_, there) in enumerate(ends) if place != index)
+        for index, (_, here) in enumerate(ends)
+    )
 
 
 @CHECKS.add("dress.spikes", of=make_dress)

@@ -10,23 +10,29 @@ from msgspec import structs
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
+from dechirer.core.dress.edits import place_exactly
 from dechirer.core.dress.seen import DressSeen, path_of
-from dechirer.core.dress.spots import region_of
+from dechirer.core.dress.spots import Spot, region_of
 from dechirer.core.finding import CHECKS, Finding, Mend
-from dechirer.core.length import fine_length
+from dechirer.core.length import fine_length, format_length
 from dechirer.core.shape.algebra import polygon
 
 SLACK_MM = 0.02
 HIDDEN_SHARE = 0.03
 ACROSS_MM = 0.5
 """What passes a fold over this length is across it; less is a corner where the fold ends."""
+FIT_IN = "Fit it into the safe zone"
+CLEAR_MM = 2.0
+"""How far from a tab or an opening something is put that is moved off it."""
 CUT_OFF = "It is cut off, or cuts the card open."
 
 
-def _ink(dressed: Dressed) -> Any:
+def ink_of(dressed: Dressed, roles: tuple[str, ...] = ()) -> Any:
+    """All that is drawn of an item as one geometry, or what of it has one of some roles; None for nothing."""
     import shapely
 
-    shapes = [*dressed.placed.drawn.areas, *dressed.placed.drawn.lines]
+    parts = [part for part in dressed.placed.drawn.parts if not roles or part.role in roles]
+    shapes = [shape for part in parts for shape in (*part.areas, *part.lines, *part.folds)]
     return shapely.geometrycollections(shapes) if shapes else None
 
 
@@ -51,7 +57,7 @@ def _bring_in(seen: DressSeen, dressed: Dressed) -> tuple[Mend, ...]:
         inside = structs.replace(place, within="safe")
         mends.append(
             Mend(
-                "Fit it into the safe zone",
+                FIT_IN,
                 (
                     Change(path_of(item, "place"), inside),
                     Change(path_of(item, "fit_in"), fine_length(0, units)),
@@ -69,7 +75,7 @@ def find_off_face(seen: DressSeen) -> Iterator[Finding]:
     import shapely
 
     for dressed in seen.first_of_each():
-        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made in ("guide", "print"):
             continue  # printing past the edge is bleed, which Press reasons
         face = polygon(spot.outline)
@@ -129,7 +135,7 @@ def find_near_edge(seen: DressSeen) -> Iterator[Finding]:
 
     safe = seen.dress.safe.mm
     for dressed in seen.first_of_each():
-        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made in ("guide", "print", "piece"):
             continue
         face = polygon(spot.outline)
@@ -165,7 +171,7 @@ def find_covered(seen: DressSeen) -> Iterator[Finding]:
 
     base = set(seen.card.made.parts.values())
     for dressed in seen.first_of_each():
-        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made == "guide" or not spot.covers:
             continue
         whole = _whole(dressed)
@@ -183,7 +189,7 @@ def find_covered(seen: DressSeen) -> Iterator[Finding]:
                     f"The {name} is glued there.",
                     "Glue comes through the cut, and the join does not hold.",
                     item.id,
-                    _bring_in(seen, dressed),
+                    _out_of_glue(seen, dressed, polygon(ring)),
                 )
             else:
                 faces = [each.id for each in seen.plan.spots if each.piece == piece_id]
@@ -199,13 +205,31 @@ def find_covered(seen: DressSeen) -> Iterator[Finding]:
             break
 
 
+def _out_of_glue(seen: DressSeen, dressed: Dressed, tab: Any) -> tuple[Mend, ...]:
+    """Those of the mends that bring it in that leave the tab free, and a way beside the tab."""
+    import shapely
+
+    spot, item = dressed.spot, dressed.item
+    assert spot is not None
+    mends = [mend for mend in _bring_in(seen, dressed) if mend.label != FIT_IN]
+    whole, face = _whole(dressed), polygon(spot.outline)
+    left, _, right, _ = whole.bounds
+    for dx, words in ((tab.bounds[0] - CLEAR_MM - right, "left"), (tab.bounds[2] + CLEAR_MM - left, "right")):
+        moved = shapely.transform(whole, lambda points, by=(dx, 0.0): points + by)
+        if item.of is None and face.covers(moved) and not shapely.intersects(moved, tab):
+            start, region = dressed.placed.start.box(), dressed.placed.region
+            place = place_exactly(item, start[0] + dx - region[0], start[1] - region[1])
+            mends.append(Mend(f"Put it to the {words} of it", (Change(path_of(item, "place"), place),)))
+    return tuple(mends)
+
+
 @CHECKS.add("dress.hidden", of=make_dress)
 def find_hidden(seen: DressSeen) -> Iterator[Finding]:
     """Something that stands behind another panel when the card is closed."""
     import shapely
 
     for dressed in seen.first_of_each():
-        item, spot, ink = dressed.item, dressed.spot, _ink(dressed)
+        item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made == "guide" or spot.to_card is None or "/" in spot.id:
             continue
         sight = region_of(spot, "visible", seen.dress.safe.mm, seen.card)

@@ -6,9 +6,8 @@ from msgspec import structs
 
 from dechirer.core.decide.field import Field
 from dechirer.core.dress.drawn import Drawn
-from dechirer.core.dress.outline import items_of, middle_of, with_outline
+from dechirer.core.dress.outline import items_of, keep_one, middle_of, with_outline
 from dechirer.core.dress.step import STEPS, Step
-from dechirer.core.shape.webs import grow
 
 
 class Fill(Step, frozen=True, tag="fill"):
@@ -63,22 +62,15 @@ class Take(Step, frozen=True, tag="item"):
     about="Takes one item of several, the largest being the first.",
     group="Which part",
     order=42,
+    whole=True,
     words=_take_words,
 )
 def take(drawn: Drawn, step: Take, _others: dict[str, Drawn]) -> Drawn:
-    """One item of several, the largest being the first."""
-    import shapely
-
+    """One item of several, the largest being the first, with what is drawn on it."""
     items = items_of(drawn)
     if not items:
         return drawn
-    number = min(max(step.count, 1), len(items))
-    around = grow(items[number - 1], 1e-6)
-    parts = []
-    for part in drawn.parts:
-        areas = tuple(area for area in part.areas if shapely.intersects(area, around))
-        parts.append(structs.replace(part, areas=areas, lines=(), folds=()))
-    found = structs.replace(drawn, parts=tuple(part for part in parts if not part.is_empty))
+    found = keep_one(drawn, items, min(max(step.count, 1), len(items)) - 1)
     if step.count > len(items):
         found = found.with_remark("few", f"there are only {len(items)} items", middle_of(drawn))
     return found
