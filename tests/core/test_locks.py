@@ -14,6 +14,7 @@ from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
+from tests.dressing import dressed, item
 from tests.helpers import changed, codes, finding, mended, quick_job, typed
 
 
@@ -162,3 +163,35 @@ def test_a_perforated_neck_tears() -> None:
     assert finding(make_plan(job), "construct.neck-narrow").severity == "look"
     assert "construct.neck-narrow" not in codes(mended(job, "construct.neck-narrow"))
     assert "construct.neck-narrow" not in codes(make_plan(collar()))
+
+
+def test_what_is_in_the_middle_of_a_door_is_in_the_middle_of_the_door_and_not_of_its_tongue() -> None:
+    job = quick_job("105x150mm", fold="lock-gate")
+    plan = make_plan(dressed(item(face="front left", made="pen", width="20 mm"), job=job))
+    left, _, right, _ = plan.dress.items[0].placed.drawn.box()
+    assert (left + right) / 2 == pytest.approx(plan.figures["lock.door"].value / 2, abs=1e-6)
+    far = make_plan(dressed(item(face="front left", made="window", width="20 mm", x="30 mm"), job=job))
+    assert "nan" not in " ".join(each.reason for each in far.findings)
+
+
+def test_a_heart_holds_by_what_is_broadest_across_the_slot() -> None:
+    plan = make_plan(quick_job("105x150mm", fold="lock-gate"))
+    broad = plan.figures["lock.head-across"].value
+    tongue = plan.construct.tree.panel("door-left").outline
+    turned = shapely.Polygon(tongue)
+    _, top, right, bottom = turned.bounds
+    edge = 2 * plan.figures["lock.door"].value + plan.figures["brief.width"].value
+    slices = [
+        shapely.LineString([(x, top - 1), (x, bottom + 1)]).intersection(turned).bounds
+        for x in (edge + 0.5 + (right - edge - 0.6) * step / 400 for step in range(400))
+    ]
+    assert broad == pytest.approx(max(b - t for _, t, _, b in slices), abs=0.15)
+    assert broad < 32.0  # the head typed, from edge to edge
+    assert plan.figures["base.width"].value == pytest.approx(plan.construct.pieces[0].width.value)
+
+
+def test_a_strap_broader_where_it_passes_its_slit_is_a_stop() -> None:
+    job = changed(quick_job("105x150mm", fold="collar"), construct__collar__neck=parse_length("80 mm"))
+    job = changed(job, construct__collar__slit_at=parse_length("5 mm"))
+    assert "construct.strap-wider-than-slot" in codes(make_plan(job))
+    assert "construct.strap-wider-than-slot" not in codes(mended(job, "construct.strap-wider-than-slot"))

@@ -7,7 +7,6 @@ import shapely
 import shapely.affinity
 
 from dechirer.core.card.folding import fold
-from dechirer.core.construct.envelope_shapes import lay_out_envelope, reach_of
 from dechirer.core.construct.envelopes.bought import Bought
 from dechirer.core.construct.kinds.concertina import skyline
 from dechirer.core.construct.specs import ENVELOPES
@@ -15,7 +14,7 @@ from dechirer.core.decide.refusal import FieldError
 from dechirer.core.job.edit import apply_changes, read_field
 from dechirer.core.job.model import Job
 from dechirer.core.paper.envelopes import find_named_envelope
-from dechirer.core.plan import make_plan
+from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import bounds
 from tests.helpers import IN, add, changed, codes, finding, mended, quick_job, typed
 
@@ -80,7 +79,8 @@ def test_a_fold_over_envelope() -> None:
     made = plan.construct.envelope
     assert made is not None
     high = min(plan.figures["envelope.inner-width"].value, plan.figures["envelope.inner-height"].value)
-    assert reach_of(made.tree, "bottom") == pytest.approx(high - 6)
+    flap, body = (bounds(made.tree.panel(name).outline) for name in ("bottom", "body"))
+    assert flap.bottom - body.bottom == pytest.approx(high - 6)
     closed = fold(made.tree, 1.0)
     body = shapely.Polygon(made.tree.panel("body").outline)
     for name in ("left", "right", "bottom", "top"):
@@ -113,7 +113,46 @@ def test_which_styles_fit_is_said_where_one_does_not() -> None:
     assert found.element == "envelope"
     assert any(mend.label == "Use glued side flaps" for mend in found.mends)
     assert "lay.piece-too-large" not in codes(mended(job, "lay.piece-too-large"))
-    assert {lay_out_envelope(style, 100.0, 80.0, 292.0).body for style in ENVELOPES.ids()} == {80.0, 100.0}
+
+
+def half_hexagon(size: str) -> Plan:
+    """The envelope round a card without thickness to speak of, with a quarter of an inch of ease."""
+    job = typed(envelope(size, style="hexagon"), "brief.papers.card.thickness", "0.02 mm")
+    return make_plan(typed(job, "construct.envelope.ease", "1/4 in"))
+
+
+def test_a_half_hexagon_envelope_is_the_same_for_a_card_upright_and_lying() -> None:
+    # Plain geometry (trade figures): body 6.25 x 4.25 in, flaps 2.706 and 1.840, flat 9.93 x 9.66, overlap 1.16.
+    for size in ("6x4in", "4x6in"):
+        figures = half_hexagon(size).figures
+        inches = {
+            key: figures[f"envelope.{key}"].value / 25.4 for key in ("long", "short", "width", "height", "overlap")
+        }
+        assert inches == pytest.approx(
+            {"long": 6.25, "short": 4.25, "width": 9.93, "height": 9.66, "overlap": 1.16}, abs=0.006
+        )
+        assert figures["envelope.flap-top"].value / 25.4 == pytest.approx(2.706, abs=0.002)
+        assert figures["envelope.flap-side"].value / 25.4 == pytest.approx(1.840, abs=0.002)
+        assert "construct.flaps-apart" not in codes(half_hexagon(size))
+    gap = half_hexagon("5.25x5.25in")  # a body of 5.5 in each way leaves a gap of 0.74 in
+    assert gap.figures["envelope.overlap"].value / 25.4 == pytest.approx(-0.74, abs=0.005)
+    assert "construct.flaps-apart" in codes(gap)
+
+
+def test_a_half_hexagon_envelope_for_a_large_card_goes_on_its_sheet_only_when_turned() -> None:
+    plan = half_hexagon("5x7in")
+    wide, high = (plan.figures[f"envelope.{side}"].value / 25.4 for side in ("width", "height"))
+    assert (wide, high) == pytest.approx((11.80, 11.53), abs=0.006)
+    assert "lay.turned-to-fit" in codes(plan)
+    assert not plan.lay.unplaced
+    assert "hexagon" in plan.construct.envelope_fits
+
+
+def test_which_styles_fit_is_told_of_the_envelopes_own_sheet() -> None:
+    job = envelope("5x7in")
+    small = typed(job, f"brief.papers.{job.construct.envelope.paper}.sheet", "6 x 12 in")
+    assert make_plan(job).construct.envelope_fits
+    assert make_plan(small).construct.envelope_fits == ()
 
 
 def test_bought_envelopes_by_name() -> None:

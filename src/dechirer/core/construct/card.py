@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec import Struct
 
 from dechirer.core.brief.brief import BriefPlan, PaperFacts
-from dechirer.core.brief.decisions import Brief
+from dechirer.core.brief.decisions import Brief, Paper
 from dechirer.core.card.fold import Fold
 from dechirer.core.figure import Figure
 
@@ -20,7 +20,7 @@ class Card(Struct, frozen=True):
         fold: how the folds of the base are marked.
         facts: what is known of the papers on hand.
         units: `in` or `mm`, for words.
-        longest_mm: the longest straight piece the machine cuts from the base's sheet.
+        rooms: how much of each paper's sheet the machine cuts, by the paper's id: width and height in mm.
     """
 
     width: Figure
@@ -30,7 +30,7 @@ class Card(Struct, frozen=True):
     fold: Fold
     facts: BriefPlan
     units: str = "in"
-    longest_mm: float = 292.1
+    rooms: dict[str, tuple[float, float]] = {}
 
     @property
     def thickness(self) -> Figure:
@@ -45,6 +45,15 @@ class Card(Struct, frozen=True):
         """
         return self.facts.paper(paper).thickness.value
 
+    @property
+    def longest_mm(self) -> float:
+        """The longest straight piece the machine cuts from the base's sheet."""
+        return max(self.room_of(self.paper))
+
+    def room_of(self, paper: str) -> tuple[float, float]:
+        """How much of a paper's sheet the machine cuts: width and height in mm; a foot each way when it is not said."""
+        return self.rooms.get(paper, (292.1, 292.1))
+
     def paper_facts(self) -> PaperFacts:
         """What is known of the base's paper."""
         return self.facts.paper(self.paper)
@@ -52,15 +61,13 @@ class Card(Struct, frozen=True):
 
 def make_card(brief: Brief, fold: Fold, facts: BriefPlan, units: str, margin_mm: float) -> Card:
     """The card that a brief asks for; `margin_mm` is kept round each sheet."""
-    return Card(
-        facts.width, facts.height, brief.count, brief.base_paper, fold, facts, units, find_longest(brief, margin_mm)
-    )
+    rooms = {paper.id: find_room(brief, paper, margin_mm) for paper in brief.papers}
+    return Card(facts.width, facts.height, brief.count, brief.base_paper, fold, facts, units, rooms)
 
 
-def find_longest(brief: Brief, margin_mm: float) -> float:
-    """The longest straight piece the machine cuts from the base's sheet, in mm."""
-    sheet = next(paper.sheet for paper in brief.papers if paper.id == brief.base_paper)
-    machine = brief.machine
+def find_room(brief: Brief, paper: Paper, margin_mm: float) -> tuple[float, float]:
+    """How much of a paper's sheet the machine cuts, less the margin round it: width and height in mm."""
+    machine, sheet = brief.machine, paper.sheet
     across = min(machine.cut_left + machine.cut_width, sheet.width.mm - margin_mm) - max(machine.cut_left, margin_mm)
     down = min(machine.cut_top + machine.cut_height, sheet.height.mm - margin_mm) - max(machine.cut_top, margin_mm)
-    return max(across, down)
+    return across, down

@@ -10,6 +10,7 @@ import math
 
 from msgspec import Struct
 
+from dechirer.core.card.making import derive
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.construct.specs import ENVELOPES
 from dechirer.core.figure import Figure
@@ -17,53 +18,78 @@ from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import bounds, rectangle
 
 
+class Inside(Struct, frozen=True):
+    """What an envelope is made for: the sides of its inside, in mm. It opens along the long one, which keeps the flat
+    short, so a card gives the same envelope upright and lying."""
+
+    long: Figure
+    short: Figure
+
+    @property
+    def is_square(self) -> bool:
+        """Whether a style for square cards takes it."""
+        return self.long.value - self.short.value <= SQUARE_MM
+
+
+def make_inside(width: Figure, height: Figure) -> Inside:
+    """The inside of that width and height (mm)."""
+    long, short = (width, height) if width.value >= height.value else (height, width)
+    return Inside(
+        derive("envelope.long", "long side", long.value, "{" + long.name + "}", long),
+        derive("envelope.short", "short side", short.value, "{" + short.name + "}", short),
+    )
+
+
 class Laid(Struct, frozen=True):
-    """An envelope laid out flat: its panels, how high its body is (mm), and whether it is turned to fit."""
+    """An envelope laid out flat: its panels, how high its body is and how deep its flaps are (mm), and whether it is
+    turned to fit."""
 
     tree: PanelTree
-    body: float
+    body: Figure
+    side: Figure
+    bottom: Figure
+    top: Figure
     turned: bool = False
 
 
-def lay_out_envelope(style: str, wide: float, high: float, longest: float) -> Laid:
-    """An envelope of that style for an inside of wide x high, where the machine cuts up to `longest` (mm).
+def flap(which: str, value: float, formula: str, *inputs: Figure) -> Figure:
+    """How deep the `side`, `bottom` or `top` flap is (mm), by a formula."""
+    return derive(f"envelope.flap-{which}", f"{which} flap", value, formula, *inputs)
+
+
+def fixed_flap(which: str, value: float, source: str) -> Figure:
+    """How deep a flap is that does not follow from the inside (mm), and why."""
+    return Figure(f"envelope.flap-{which}", f"{which} flap", value, source=source)
+
+
+def lay_out_envelope(style: str, inside: Inside, room: tuple[float, float]) -> Laid:
+    """An envelope of that style, where the machine cuts `room` (width and height in mm) from its sheet.
 
     Raises:
         UnknownIdError: no such style.
     """
-    laid: Laid = ENVELOPES[style].run(wide, high, longest)
+    laid: Laid = ENVELOPES[style].run(inside, room)
     return laid
 
 
-def fitting_styles(sizes: list[Figure], longest: float) -> tuple[str, ...]:
-    """The styles that close over an inside of those two sizes and fit a square of `longest` mm as they are laid out."""
-    wide, high = sizes[0].value, sizes[1].value
+def fitting_styles(inside: Inside, room: tuple[float, float]) -> tuple[str, ...]:
+    """The styles that close over an inside and go on the sheet of that room (mm), turned as it may be."""
     found = []
     for spec in ENVELOPES:
-        laid = lay_out_envelope(spec.id, wide, high, longest)
-        square = not spec.wants_square or abs(wide - high) <= SQUARE_MM
-        if closes(laid) and square and _fits(laid.tree, longest):
+        laid = lay_out_envelope(spec.id, inside, room)
+        if overlap_of(laid) >= -SLACK_MM and (inside.is_square or not spec.wants_square) and _fits(laid.tree, room):
             found.append(spec.id)
     return tuple(found)
 
 
-def closes(laid: Laid) -> bool:
-    """Whether the top and the bottom flap meet."""
-    return overlap_of(laid) >= 0
-
-
 def overlap_of(laid: Laid) -> float:
     """How far the top and the bottom flap lie over each other, in mm; below zero a gap is left."""
-    return reach_of(laid.tree, "top") + reach_of(laid.tree, "bottom") - laid.body
+    return laid.top.value + laid.bottom.value - laid.body.value
 
 
+SLACK_MM = 1e-6
 SQUARE_MM = 3.0
 """A style for square cards takes one whose sides differ by this much."""
-
-
-def along_the_long_side(wide: float, high: float) -> tuple[float, float]:
-    """The inside turned so that it opens along its long side, which keeps the flat short."""
-    return max(wide, high), min(wide, high)
 
 
 def tapered(length: float, depth: float, inset: float) -> Points:
@@ -71,22 +97,19 @@ def tapered(length: float, depth: float, inset: float) -> Points:
     return (0.0, 0.0), (length, 0.0), (length - inset, depth), (inset, depth)
 
 
-def _fits(tree: PanelTree, longest: float) -> bool:
-    """Whether the flat fits a square of that side upright or at its best turn."""
-    if span_of(tree) <= longest + 1e-6:
-        return True
-    from dechirer.core.shape.turning import find_smallest_square
+def _fits(tree: PanelTree, room: tuple[float, float]) -> bool:
+    """Whether the flat goes into a room, upright, by a quarter turn, or at its best turn."""
+    points = tuple(point for panel in tree.panels for point in panel.outline)
+    box = bounds(points)
+    for wide, high in ((box.width, box.height), (box.height, box.width)):
+        if wide <= room[0] + 1e-6 and high <= room[1] + 1e-6:
+            return True
+    if min(room) <= 0:
+        return False
+    from dechirer.core.shape.turning import find_best_turn
 
-    return find_smallest_square(tuple(p for panel in tree.panels for p in panel.outline)).width <= longest + 1e-6
-
-
-def reach_of(tree: PanelTree, name: str) -> float:
-    """How far a flap reaches from its hinge (mm)."""
-    hinge = next(each for each in tree.hinges if each.child == name)
-    (x0, y0), (x1, y1) = hinge.start, hinge.end
-    length = math.dist(hinge.start, hinge.end)
-    outline = tree.panel(name).outline
-    return max(abs((x - x0) * (y1 - y0) - (y - y0) * (x1 - x0)) / length for x, y in outline)
+    turn = find_best_turn(points, *room)
+    return turn.width <= room[0] + 1e-6 and turn.height <= room[1] + 1e-6
 
 
 def make_envelope_tree(wide: float, high: float, flaps: dict[str, Points]) -> PanelTree:
@@ -122,12 +145,6 @@ def make_envelope_tree(wide: float, high: float, flaps: dict[str, Points]) -> Pa
         Face("address side", "body", "outside", wide, high, Affine()),
     )
     return PanelTree(tuple(panels), tuple(hinges), faces)
-
-
-def span_of(tree: PanelTree) -> float:
-    """The longer side of the box round a flat envelope, in mm."""
-    box = bounds([point for panel in tree.panels for point in panel.outline])
-    return max(box.width, box.height)
 
 
 def turn_tree(tree: PanelTree, angle: float) -> PanelTree:

@@ -127,18 +127,18 @@ class EnvelopeSpec(Struct, frozen=True):
     """A style of envelope.
 
     Attributes:
-        run: lays it out for an inner width and height and the longest cut, in mm.
+        run: lays it out for an `Inside` and the room of its sheet (width, height), in mm.
         title: its name in a choice; `use` the words of a mend that chooses it.
-        words: the formula of its flat size and a note, told whether it is turned to fit.
+        note: how it is folded, for its Working.
         wants_square: it fits a square card only.
     """
 
     id: str
-    run: Callable[[float, float, float], Any]
+    run: Callable[[Any, tuple[float, float]], Any]
     title: str
     use: str
     order: int
-    words: Callable[[bool], tuple[str, str]]
+    note: str
     wants_square: bool = False
 
 

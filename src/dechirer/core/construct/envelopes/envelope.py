@@ -18,7 +18,16 @@ from dechirer.core.card.panels import Hinge, PanelTree
 from dechirer.core.card.stack import Closed
 from dechirer.core.construct.attached import Attached
 from dechirer.core.construct.card import Card
-from dechirer.core.construct.envelope_shapes import SQUARE_MM, fitting_styles, lay_out_envelope, map_tree, overlap_of
+from dechirer.core.construct.envelope_shapes import (
+    SQUARE_MM,
+    Inside,
+    Laid,
+    fitting_styles,
+    lay_out_envelope,
+    make_inside,
+    map_tree,
+    overlap_of,
+)
 from dechirer.core.construct.inlay import make_inlay
 from dechirer.core.construct.specs import ATTACHMENTS, ENVELOPES, Start
 from dechirer.core.construct.whole import Seen
@@ -100,10 +109,11 @@ def make_envelope(card: Card, envelope: Envelope, closed: Closed, number: int) -
     """The envelope for a closed card, and the styles that would fit the sheet; `number` pieces come before it."""
     ease = Figure("envelope.ease", "ease", envelope.ease.mm, field="construct.envelope.ease")
     sizes = _size_inside(closed, ease)
-    laid = lay_out_envelope(envelope.style, sizes[0].value, sizes[1].value, card.longest_mm)
+    inside, room = make_inside(*sizes), card.room_of(envelope.paper)
+    laid = lay_out_envelope(envelope.style, inside, room)
     box = bounds([point for panel in laid.tree.panels for point in panel.outline])
     tree = map_tree(laid.tree, translate(-box.left, -box.top))
-    formula, note = ENVELOPES[envelope.style].words(laid.turned)
+    width, height = _size_flat(laid, inside, ENVELOPES[envelope.style].note)
     piece = make_piece(
         "envelope",
         letter_of(number),
@@ -114,13 +124,19 @@ def make_envelope(card: Card, envelope: Envelope, closed: Closed, number: int) -
         count=card.count,
         fold=envelope.fold,
         field="construct.envelope.fold",
-        width=derive("envelope.width", "envelope flat width", box.width, formula, *sizes, note=note),
-        height=derive("envelope.height", "envelope flat height", box.height, formula, *sizes),
+        width=width,
+        height=height,
         at=_place_folds(tree),
     )
-    styles = fitting_styles(sizes, card.longest_mm)
-    overlap = Figure(
-        "envelope.overlap", "overlap of top and bottom flap", overlap_of(laid), source=f"the {envelope.style} flaps"
+    styles = fitting_styles(inside, room)
+    overlap = derive(
+        "envelope.overlap",
+        "overlap of top and bottom flap",
+        overlap_of(laid),
+        "{top flap} + {bottom flap} − {" + laid.body.name + "}",
+        laid.top,
+        laid.bottom,
+        laid.body,
     )
     fits = Figure(
         "envelope.fits",
@@ -129,7 +145,7 @@ def make_envelope(card: Card, envelope: Envelope, closed: Closed, number: int) -
         "count",
         source=", ".join(styles) or "none of them",
     )
-    figures = [ease, *sizes, overlap, fits]
+    figures = [ease, *sizes, inside.long, inside.short, laid.side, laid.bottom, laid.top, overlap, fits]
     pieces, patches = [piece], []
     if envelope.inlay is not None:
         margin = Figure(
@@ -158,6 +174,24 @@ def _size_inside(closed: Closed, ease: Figure) -> list[Figure]:
         )
         for side, outer in (("width", closed.width), ("height", closed.height))
     ]
+
+
+def _size_flat(laid: Laid, inside: Inside, note: str) -> tuple[Figure, Figure]:
+    """The flat envelope's width and height."""
+    long, body = inside.long, laid.body
+
+    def side(which: str, value: float, formula: str, *inputs: Figure, note: str = note) -> Figure:
+        return derive(f"envelope.{which}", f"envelope flat {which}", value, formula, *inputs, note=note)
+
+    if laid.turned:
+        formula, value = "{long side} × (1 + √2 ÷ 2)", long.value * (1 + math.sqrt(2) / 2)
+        told = f"Turned by 45° to fit. {note}"
+        return side("width", value, formula, long, note=told), side("height", value, formula, long, note=told)
+    deep = body.value + laid.bottom.value + laid.top.value
+    return (
+        side("width", long.value + 2 * laid.side.value, "{long side} + 2 × {side flap}", long, laid.side),
+        side("height", deep, "{" + body.name + "} + {bottom flap} + {top flap}", body, laid.bottom, laid.top),
+    )
 
 
 def _place_folds(tree: PanelTree) -> dict[str, tuple[Figure, Figure]]:

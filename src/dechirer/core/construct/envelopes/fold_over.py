@@ -2,25 +2,33 @@
 
 from __future__ import annotations
 
-from dechirer.core.construct.envelope_shapes import Laid, along_the_long_side, make_envelope_tree, tapered
+from dechirer.core.construct.envelope_shapes import Inside, Laid, fixed_flap, flap, make_envelope_tree, tapered
 from dechirer.core.construct.specs import ENVELOPES
+from dechirer.core.figure import Figure
 
+SIDE, MOST_SIDE_MM, TOP = 0.12, 14.0, 0.45
+"""How deep its glue flaps and its top flap are (common practice, no published figure)."""
 FOLD_OVER_SHORT_MM = 6.0
 """How much lower the back of a fold-over envelope is than its front, so that a card goes in easily."""
-FORMULA = "{inner width} and {inner height} with side flaps, a back nearly as high, and a top flap"
 NOTE = "Glue the side flaps, fold the back up over them, close the top flap."
 
 
-@ENVELOPES.add("fold-over", title="fold-over", use="a fold-over back", order=20, words=lambda turned: (FORMULA, NOTE))
-def lay_out_fold_over(wide: float, high: float, _longest: float) -> Laid:
-    """The body of wide x high (mm) with its back below it and narrow glue flaps at its sides."""
-    wide, high = along_the_long_side(wide, high)
-    glue = min(14.0, wide * 0.12)
-    back, flap = high - FOLD_OVER_SHORT_MM, high * 0.45
+@ENVELOPES.add("fold-over", title="fold-over", use="a fold-over back", order=20, note=NOTE)
+def lay_out_fold_over(inside: Inside, _room: tuple[float, float]) -> Laid:
+    """The body with its back below it and narrow glue flaps at its sides."""
+    long, short = inside.long.value, inside.short.value
+    side = (
+        flap("side", SIDE * long, f"{SIDE} × " + "{long side}", inside.long)
+        if SIDE * long <= MOST_SIDE_MM
+        else fixed_flap("side", MOST_SIDE_MM, "broader glue flaps do not hold better (common practice)")
+    )
+    lower = Figure("envelope.lower", "lower by", FOLD_OVER_SHORT_MM, source="so that a card goes in easily")
+    bottom = flap("bottom", short - lower.value, "{short side} − {lower by}", inside.short, lower)
+    top = flap("top", TOP * short, f"{TOP} × " + "{short side}", inside.short)
     flaps = {
-        "left": tapered(high, glue, glue * 0.6),
-        "right": tapered(high, glue, glue * 0.6),
-        "bottom": tapered(wide, back, 1.0),
-        "top": tapered(wide, flap, flap * 0.5),
+        "left": tapered(short, side.value, side.value * 0.6),
+        "right": tapered(short, side.value, side.value * 0.6),
+        "bottom": tapered(long, bottom.value, 1.0),
+        "top": tapered(long, top.value, top.value * 0.5),
     }
-    return Laid(make_envelope_tree(wide, high, flaps), high)
+    return Laid(make_envelope_tree(long, short, flaps), inside.short, side, bottom, top)

@@ -2,27 +2,30 @@
 
 from __future__ import annotations
 
-from dechirer.core.construct.envelope_shapes import Laid, along_the_long_side, make_envelope_tree, tapered
+from dechirer.core.construct.envelope_shapes import Inside, Laid, fixed_flap, flap, make_envelope_tree, tapered
 from dechirer.core.construct.specs import ENVELOPES
 
-FORMULA = "{inner width} and {inner height} with side, bottom and top flaps"
+SIDE, MOST_SIDE_MM, BOTTOM, TOP = 0.22, 32.0, 0.66, 0.48
+"""How deep the flaps are, of the side they stand on or over (common practice, no published figure)."""
 
 
 @ENVELOPES.add(
-    "glued",
-    title="glued",
-    use="glued side flaps",
-    order=10,
-    words=lambda turned: (FORMULA, "Side flaps in, bottom flap up over them."),
+    "glued", title="glued", use="glued side flaps", order=10, note="Side flaps in, bottom flap up over them."
 )
-def lay_out_glued(wide: float, high: float, _longest: float) -> Laid:
-    """The body of wide x high (mm) with tapered flaps."""
-    wide, high = along_the_long_side(wide, high)
-    side = min(0.22 * wide, 32.0)
+def lay_out_glued(inside: Inside, _room: tuple[float, float]) -> Laid:
+    """The body with tapered flaps."""
+    long, short = inside.long.value, inside.short.value
+    side = (
+        flap("side", SIDE * long, f"{SIDE} × " + "{long side}", inside.long)
+        if SIDE * long <= MOST_SIDE_MM
+        else fixed_flap("side", MOST_SIDE_MM, "deeper flaps do not hold better (common practice)")
+    )
+    bottom = flap("bottom", BOTTOM * short, f"{BOTTOM} × " + "{short side}", inside.short)
+    top = flap("top", TOP * short, f"{TOP} × " + "{short side}", inside.short)
     flaps = {
-        "left": tapered(high, side, side * 0.5),
-        "right": tapered(high, side, side * 0.5),
-        "bottom": tapered(wide, high * 0.66, 3.0 + wide * 0.04),
-        "top": tapered(wide, high * 0.48, wide * 0.16),
+        "left": tapered(short, side.value, side.value * 0.5),
+        "right": tapered(short, side.value, side.value * 0.5),
+        "bottom": tapered(long, bottom.value, 3.0 + long * 0.04),
+        "top": tapered(long, top.value, long * 0.16),
     }
-    return Laid(make_envelope_tree(wide, high, flaps), high)
+    return Laid(make_envelope_tree(long, short, flaps), inside.short, side, bottom, top)

@@ -1,0 +1,134 @@
+"""Items of several outlines: taken apart each is as large and where it was, with what is drawn on it and no more."""
+
+from __future__ import annotations
+
+import pytest
+import shapely
+
+from dechirer.core.dress.apart import take_apart
+from dechirer.core.dress.brought import ArtGroup
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.model import Job
+from dechirer.core.plan import Plan, make_plan
+from tests.dressing import art, box_path, dressed, item, step
+from tests.helpers import codes, finding, mended, quick_job
+
+PAPER = {"paper": "liner-paper"}
+BOXES = (box_path(20, 12), box_path(10, 10, 30, 1), box_path(10, 10, 50, 1))
+SCORES = tuple(f"M {x} 6 L {x + long} 6" for x, long in ((0, 20), (30, 10), (50, 10)))
+THREE = art(
+    groups=(ArtGroup("out", "out", "cut", BOXES), ArtGroup("fold", "fold", "score", SCORES, stroke=0.2)),
+    width=60.0,
+    height=12.0,
+)
+"""A box and two equal smaller ones to its right, each with a fold across it."""
+
+
+def sheet(**more: object) -> Job:
+    return dressed(item(**{**PAPER, **more}), arts=(THREE,), job=quick_job("6x6in", fold="flat"))
+
+
+def boxes_on_face(plan: Plan) -> list[tuple[float, ...]]:
+    """What each outline covers on the face, from left to right."""
+    areas = [area for each in plan.dress.items for area in each.placed.drawn.areas]
+    return sorted(tuple(round(value, 2) for value in area.bounds) for area in areas)
+
+
+@pytest.mark.parametrize("more", [{}, {"width": "90 mm"}, {"turn_deg": 30.0}, {"mirrored": True, "x": "7 mm"}])
+def test_each_part_is_as_large_and_where_it_was(more: dict[str, object]) -> None:
+    job = sheet(**more)
+    before = make_plan(job)
+    after = make_plan(apply_changes(job, take_apart(job, before.dress.items[0])))
+    assert boxes_on_face(after) == [pytest.approx(each, abs=0.011) for each in boxes_on_face(before)]
+    scale = 1.5 if "width" in more else 1.0
+    sizes = [(each.width.value, each.height.value) for each in after.dress.items]
+    if "turn_deg" not in more:
+        assert sizes == [
+            pytest.approx((side * scale, high * scale), abs=1e-3) for side, high in ((20, 12), *[(10, 10)] * 2)
+        ]
+    assert "dress.size-of-whole" not in codes(after)
+
+
+def test_a_size_typed_for_a_part_is_the_parts_own() -> None:
+    plan = make_plan(sheet(part=2, width="30 mm"))
+    piece = plan.dress.piece("thing")
+    assert piece is not None
+    assert (piece.width.value, piece.height.value) == pytest.approx((30, 30), abs=0.01)
+
+
+@pytest.mark.parametrize("how", ["part", "step"])
+def test_a_part_keeps_its_own_folds_and_leaves_the_others(how: str) -> None:
+    one = sheet(part=1) if how == "part" else sheet(steps=(step("item", count=1),))
+    plan = make_plan(one)
+    base, own = plan.dress.piece("base") or plan.dress.pieces[0], plan.dress.piece("thing")
+    assert own is not None
+    assert not [line for line in base.lines if "thing" in line.id]
+    assert [line.operation for line in own.lines].count("score") == 1
+
+
+def test_a_size_typed_for_the_whole_is_told_and_can_be_kept() -> None:
+    job = sheet(width="90 mm", steps=(step("item", count=1),))
+    plan = make_plan(job)
+    assert "30 mm" in finding(plan, "dress.size-of-whole").reason or "1" in finding(plan, "dress.size-of-whole").reason
+    after = mended(job, "dress.size-of-whole")
+    assert boxes_on_face(after) == [pytest.approx(each, abs=0.01) for each in boxes_on_face(plan)]
+    assert after.dress.items[0].width.value == pytest.approx(30, abs=0.01)
+
+
+def test_a_number_there_is_no_outline_for_is_said() -> None:
+    assert "dress.step-few" in codes(make_plan(sheet(part=9)))
+
+
+@pytest.mark.parametrize(("over", "on_face"), [(0.02, 0), (0.25, 0), (3.0, 2)])
+def test_a_score_that_runs_a_little_past_its_outline_stays_on_its_piece(over: float, on_face: int) -> None:
+    groups = (
+        ArtGroup("out", "out", "cut", (box_path(40, 20),)),
+        ArtGroup("fold", "fold", "score", (f"M {-over} 10 L {40 + over} 10",), stroke=0.2),
+    )
+    plan = make_plan(dressed(item(**PAPER), arts=(art(groups=groups, width=40.0, height=20.0),)))
+    own = plan.dress.piece("thing")
+    assert own is not None
+    scores = [line for line in own.lines if line.operation == "score"]
+    assert [shapely.LineString(path).length for line in scores for path in line.paths] == [pytest.approx(40, abs=1e-3)]
+    beside = [path for line in plan.dress.pieces[0].lines if "thing" in line.id for path in line.paths]
+    assert len(beside) == on_face
+
+
+def test_a_window_of_a_picture_in_many_colours_is_cut() -> None:
+    groups = tuple(
+        ArtGroup(f"g{n}", f"g{n}", "print", (box_path(10, 20, 10 * n, 0),), f"#{n}{n}0000") for n in range(8)
+    )
+    many = art(groups=groups, width=80.0, height=20.0)
+    plan = make_plan(dressed(item(made="window", steps=(step("join"),)), arts=(many,)))
+    cut = [line for line in plan.dress.pieces[0].lines if "thing" in line.id]
+    assert [line.operation for line in cut] == ["cut"]
+    box = shapely.LineString(cut[0].paths[0]).bounds
+    assert (box[2] - box[0], box[3] - box[1]) == pytest.approx((80, 20), abs=0.01)
+
+
+def test_middles_that_are_kept_are_seen_in_the_folded_card() -> None:
+    ring = ArtGroup("ring", "ring", "cut", (f"{box_path(40, 30)} {box_path(20, 12, 10, 9)}",), rule="evenodd")
+    shown = art(groups=(ring,), width=40.0, height=30.0)
+    lost, kept = (
+        make_plan(dressed(item(made="window", islands=how), arts=(shown,))).dress.slabs for how in ("drop", "keep")
+    )
+    assert len(kept) == len(lost) + 1
+    box = shapely.Polygon(kept[-1].outline).bounds
+    assert (box[2] - box[0], box[3] - box[1]) == pytest.approx((20, 12), abs=0.01)
+
+
+def test_something_over_the_top_edge_is_not_across_the_fold_beside_it() -> None:
+    plan = make_plan(dressed(item(made="window", down="top", y="-6 mm", across="fold")))
+    assert "dress.off-face" in codes(plan)
+    assert "dress.across-fold" not in codes(plan)
+
+
+def test_lines_that_meet_end_to_end_leave_no_gap() -> None:
+    sides = ("M 0 0 L 20 0", "M 20 0 L 20 20", "M 20 20 L 0 20", "M 0 20 L 0 0")
+    square = art(groups=(ArtGroup("lines", "lines", "cut", sides, stroke=0.2),))
+    job = dressed(item(**PAPER), arts=(square,))
+    assert "the widest gap is 0.0 mm" in finding(make_plan(job), "dress.open-path").reason
+    plan = mended(job, "dress.open-path")
+    own = plan.dress.piece("thing")
+    assert own is not None
+    assert (own.width.value, own.height.value) == pytest.approx((20, 20), abs=0.05)
