@@ -9,7 +9,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 from pathlib import Path
 
 import pytest
-from hypothesis import HealthCheck, settings
+from hypothesis import HealthCheck, Phase, settings
 
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan, make_plan
@@ -23,6 +23,8 @@ settings.register_profile(
     suppress_health_check=list(HealthCheck),
     derandomize=not FUZZ,  # the same examples at every run; bin/fuzz looks for new ones
     print_blob=FUZZ,
+    # The smallest example is looked for by bin/fuzz: it may take minutes, and whoever runs bin/test wants an answer.
+    phases=tuple(Phase) if FUZZ else (Phase.explicit, Phase.reuse, Phase.generate),
 )
 settings.load_profile("here")
 

@@ -20,7 +20,7 @@ from dechirer.core.job.model import Job, JobError, from_plain, read_job_json, to
 from dechirer.core.lay.decisions import Pin
 from dechirer.core.plan import make_plan
 from dechirer.demo import DEMOS, load_demo_job
-from tests.helpers import add, changed, finding, quick_job, typed
+from tests.helpers import add, attached, changed, finding, quick_job, typed
 
 
 def pinned(*places: tuple[float, float]) -> Job:
@@ -81,6 +81,19 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
         with_all(quick_job(), partial(add, "slits")), "construct.slits.catch", "50 mm"
     ),
     "construct.door-narrow": lambda: typed(quick_job("40 x 90 mm", fold="gate"), "construct.gate.gap", "10 mm"),
+    "construct.colours-alike": lambda: changed(
+        attached(quick_job(), "slits"),
+        construct__slits__paper="card",
+        **{"brief__papers__liner-paper__colour": "#303060"},
+    ),
+    "construct.strip-narrow": lambda: typed(
+        typed(attached(quick_job(), "slits", "window"), "construct.window.width", "62.8 mm"),
+        "construct.window.height",
+        "93 mm",
+    ),
+    "construct.flap-strip-narrow": lambda: typed(
+        quick_job("220x80mm", fold="flap-row"), "construct.flap_row.strip", "1 mm"
+    ),
     "construct.hinge-not-asked": lambda: typed(
         changed(quick_job("4x4in", fold="hinged-shape"), construct__hinged_shape__shape="hexagon"),
         "construct.hinged_shape.hinge",
@@ -172,6 +185,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
 
 NO_MEND = {
     "construct.small-parts",
+    "construct.strip-narrow",
     "construct.holder-thick",
     "lay.turned-to-fit",
     "construct.will-not-stand",
@@ -179,7 +193,7 @@ NO_MEND = {
     "lay.too-few-sheets",
     "lay.sheet-larger-than-mat",
 }
-"""What only the maker can put right: other paper, the post, more sheets, a knife."""
+"""What only the maker can put right: what to move, other paper, the post, more sheets, a knife."""
 
 
 @pytest.mark.parametrize("code", list(CATALOGUE))

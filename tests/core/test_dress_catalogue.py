@@ -18,7 +18,7 @@ from dechirer.core.lay.decisions import set_loading
 from dechirer.core.plan import make_plan
 from dechirer.demo import load_demo_job
 from tests.dressing import art, box_path, dressed, item, square, step, words
-from tests.helpers import changed, codes, finding, quick_job
+from tests.helpers import attached, changed, codes, finding, quick_job
 
 PAPER = {"paper": "liner-paper"}
 DUMBBELL = "M 0 0 L 20 0 L 20 9.8 L 30 9.8 L 30 0 L 50 0 L 50 20 L 30 20 L 30 10.2 L 20 10.2 L 20 20 L 0 20 Z"
@@ -169,6 +169,12 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.stands-proud": lambda: dressed(item(across="edge", x="-6 mm", **PAPER)),
     "dress.over-opening": lambda: dressed(item("hole", made="window"), item("over", made="pen", words="Over it")),
     "dress.cuts-into": lambda: dressed(item(made="window", width="60 mm"), job=quick_job("5x4in", fold="money-holder")),
+    "dress.backer-narrow": lambda: dressed(item(made="window", margin="12 mm", across="edge", x="6 mm", **PAPER)),
+    "dress.beyond-inlay": lambda: dressed(
+        item(face="envelope/address side", made="window", across="left", x="4 mm"),
+        job=changed(attached(quick_job("5x7in"), "envelope"), construct__envelope__inlay="liner-paper"),
+    ),
+    "dress.kiss-without-backer": lambda: dressed(item(made="kiss")),
     "dress.size-of-whole": lambda: dressed(
         item(width="66 mm", steps=(step("item", count=2),), **PAPER),
         arts=(art(box_path(20, 20), box_path(3, 3, 30, 0), width=33.0),),

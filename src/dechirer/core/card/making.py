@@ -8,7 +8,7 @@ from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import FoldMark, Line, Measure, Piece
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Affine, Points
-from dechirer.core.shape.outline import bounds, rectangle
+from dechirer.core.shape.outline import bounds, clockwise, rectangle
 
 
 def derive(key: str, name: str, value: float, formula: str, *inputs: Figure, note: str = "") -> Figure:
@@ -46,6 +46,7 @@ def make_piece(
         at: for each hinge, the figure of where it lies and the figure of how long it is from edge to edge.
         inner: cuts inside the outline.
     """
+    outline = clockwise(outline)
     lines: list[Line] = []
     marks: list[FoldMark] = []
     for hinge in tree.hinges:

@@ -15,7 +15,7 @@ from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.construct.specs import ENVELOPES
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Affine, Points
-from dechirer.core.shape.outline import bounds, rectangle
+from dechirer.core.shape.outline import bounds, clockwise, rectangle
 
 
 class Inside(Struct, frozen=True):
@@ -93,7 +93,8 @@ SQUARE_MM = 3.0
 
 
 def tapered(length: float, depth: float, inset: float) -> Points:
-    """A flap that narrows by `inset` on both sides, in its own frame (mm)."""
+    """A flap that narrows by `inset` on both sides, in its own frame (mm); never to less than a fifth of its hinge."""
+    inset = min(inset, 0.4 * length)
     return (0.0, 0.0), (length, 0.0), (length - inset, depth), (inset, depth)
 
 
@@ -120,7 +121,6 @@ def make_envelope_tree(wide: float, high: float, flaps: dict[str, Points]) -> Pa
         "bottom": Affine(-1.0, 0.0, 0.0, 1.0, wide, high),
         "top": Affine(1.0, 0.0, 0.0, -1.0, 0.0, 0.0),
     }
-    # Mirrored frames (determinant below zero) only change the order of a symmetric flap's points.
     ends = {
         "left": ((0.0, 0.0), (0.0, high)),
         "right": ((wide, high), (wide, 0.0)),
@@ -136,7 +136,7 @@ def make_envelope_tree(wide: float, high: float, flaps: dict[str, Points]) -> Pa
         "top": "close the top flap",
     }
     for order, name in ((1, "left"), (1, "right"), (2, "bottom"), (3, "top")):
-        panels.append(Panel(name, f"{name} flap", frames[name].all(flaps[name])))
+        panels.append(Panel(name, f"{name} flap", clockwise(frames[name].all(flaps[name]))))
         start, end = ends[name]
         hinges.append(Hinge(f"fold-{name}", "body", name, start, end, "mountain", order=order, step=steps[name]))
     faces = (

@@ -13,10 +13,11 @@ from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.gathered import Gathered, Ground, lines_of
 from dechirer.core.dress.mark import Mark, make_mark, path_of_line, rings_of
-from dechirer.core.dress.own_pieces import give_backer, give_own_pieces
+from dechirer.core.dress.own_pieces import backer_areas, give_backer, give_own_pieces
 from dechirer.core.dress.spots import Spot
 from dechirer.core.dress.words.wording import Copy
 from dechirer.core.memory import Memory
+from dechirer.core.shape.outline import clockwise
 
 
 class Landed(Struct, frozen=True):
@@ -55,6 +56,8 @@ def land(
             marks += given.marks
             if dressed.item.made in ("window", "art"):
                 _open_slab(dressed, dressed.spot, slabs)
+                if dressed.item.made == "window" and dressed.item.paper is not None:
+                    _back_slab(dressed, dressed.spot, slabs, facts.paper(dressed.item.paper).thickness.value)
     pieces = _share_out(card, brief, shared, varied, copies)
     return Landed(_letter(_name_apart(pieces), len(card.pieces)), tuple(slabs), tuple(marks))
 
@@ -179,3 +182,21 @@ def _open_slab(dressed: Dressed, spot: Spot, slabs: list[Slab]) -> None:
             for ring in rings_of(area, spot.to_card)[1:]
         ]
         slabs += [structs.replace(slab, outline=ring, holes=()) for ring in middles]
+
+
+def _back_slab(dressed: Dressed, spot: Spot, slabs: list[Slab], thickness: float) -> None:
+    """The backer of a window lies on the other side of its panel, behind what lies there already."""
+    if spot.to_card is None or spot.slab < 0 or dressed.placed.drawn.is_empty:
+        return
+    panel, paper = slabs[spot.slab].panel, dressed.item.paper
+    assert paper is not None
+    there = [slab for slab in slabs if slab.panel == panel]
+    if spot.side == "outside":
+        top = min(0.0, min(slab.bottom for slab in there))
+        bottom = top - thickness
+    else:
+        bottom = max(slab.top for slab in there)
+        top = bottom + thickness
+    for area in backer_areas(dressed, spot):
+        ring = clockwise(rings_of(area, spot.to_card)[0])
+        slabs.append(Slab(f"{dressed.item.id}-backer", paper, panel, ring, bottom, top))

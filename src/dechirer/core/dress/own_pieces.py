@@ -24,6 +24,8 @@ from dechirer.core.shape.outline import clockwise
 from dechirer.core.shape.webs import grow
 
 MOST_OWN_PIECES = 120
+OFF_EDGE_MM = 0.5
+"""A backer stays this far from the edges and folds of its panel."""
 PLAIN_STEPS = (Border, Join, Fill, Tidy)
 """Steps after which a piece is as large as the ink and its borders."""
 
@@ -129,18 +131,30 @@ def _measure_side(id: str, name: str, side: str, value: float, dressed: Dressed,
     return Figure(f"{id}.{side}", f"{name} {side}", value, formula=formula, inputs=(ink,))
 
 
-def give_backer(dressed: Dressed, spot: Spot, out: Gathered) -> None:
-    """The backer of an opening: its outline grown by the glue margin, kept on the panel and off folds."""
+def backer_areas(dressed: Dressed, spot: Spot) -> list[Any]:
+    """Where the backer of an opening lies, as seen: the opening grown by the glue margin, kept on the panel."""
     import shapely
 
+    whole = opening_of(dressed)
+    backer = grow(whole, dressed.item.margin.mm)
+    backer = shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(backer)])
+    backer = shapely.intersection(backer, grow(polygon(spot.outline), -OFF_EDGE_MM))
+    return [each for each in shapely.get_parts(backer) if each.geom_type == "Polygon"]
+
+
+def opening_of(dressed: Dressed) -> Any:
+    """All that is open through a window, loose middles counted in."""
+    import shapely
+
+    return shapely.union_all([shapely.Polygon(area.exterior) for area in dressed.placed.drawn.areas])
+
+
+def give_backer(dressed: Dressed, spot: Spot, out: Gathered) -> None:
+    """The backer of an opening, a piece of its own."""
     item = dressed.item
     assert item.paper is not None
-    whole = shapely.union_all([shapely.Polygon(area.exterior) for area in dressed.placed.drawn.areas])
-    backer = grow(whole, item.margin.mm)
-    backer = shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(backer)])
-    backer = shapely.intersection(backer, grow(polygon(spot.outline), -0.5))
     name = f"backer of {item.name}"
-    for number, part in enumerate(each for each in shapely.get_parts(backer) if each.geom_type == "Polygon"):
+    for number, part in enumerate(backer_areas(dressed, spot)):
         id = f"{item.id}-backer" + (f"-{number + 1}" if number else "")
         if dressed.copy.number:
             id = f"{id}-c{dressed.copy.number + 1}"

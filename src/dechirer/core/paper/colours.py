@@ -58,6 +58,10 @@ def to_lab(colour: str) -> Lab:
     return 116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)
 
 
+ALIKE = 8.0
+"""Papers nearer than this (CIEDE2000) cannot be told apart at arm's length (common practice)."""
+
+
 def lab_difference(one: Lab, other: Lab) -> float:
     """The CIEDE2000 difference of two colours (ISO/CIE 11664-6), parametric factors 1. About 1 is just seen."""
     (l1, a1, b1), (l2, a2, b2) = one, other

@@ -136,7 +136,9 @@ def _contacts(part: Polygon, touching: Sequence[Any], slack: float) -> list[Any]
     left, top, right, bottom = part.bounds
     reach = 3 * slack
     near = [shapely.clip_by_rect(each, left - reach, top - reach, right + reach, bottom + reach) for each in touching]
-    met = shapely.intersection(part.exterior, grow(shapely.union_all(near), slack))
+    # What is clipped through a sliver may come out crossing itself.
+    body = shapely.union_all(shapely.make_valid(near))
+    met = shapely.intersection(part.exterior, grow(body, slack))
     return [line for line in shapely.get_parts(shapely.line_merge(met)) if line.length > 0]
 
 

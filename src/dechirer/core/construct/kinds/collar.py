@@ -10,7 +10,7 @@ from typing import Annotated
 
 from dechirer.core.card.assembly import Made, Patch, Threaded
 from dechirer.core.card.fold import Fold
-from dechirer.core.card.foldline import perforation_starts
+from dechirer.core.card.foldline import TICK_MM, perforation_starts
 from dechirer.core.card.making import derive, make_piece, times
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Line, Measure, Piece
@@ -388,7 +388,9 @@ def find_strap_and_flaps_without_room(seen: Seen[Collar]) -> Iterator[Finding]:
 
 
 def paper_left(fold: Fold, length: float) -> float:
-    """How much paper holds across a fold of that length (mm): all of it, or what a perforation leaves."""
+    """How much paper holds across a fold of that length (mm): all of it, or what ticks or a perforation leave."""
+    if fold.kind == "ticks":
+        return max(0.0, length - 2 * min(TICK_MM, max(0.0, length / 2 - fold.ends.mm)))
     if fold.kind != "perforate":
         return length
     dashes = perforation_starts(length, fold.ends.mm, fold.dash.mm, fold.land.mm)
@@ -400,15 +402,15 @@ def find_weak_neck(seen: Seen[Collar]) -> Iterator[Finding]:
     """The strap's neck must have paper enough to hold it."""
     wanted, fold, units = seen.own, seen.card.fold, seen.units
     left = paper_left(fold, wanted.neck.mm)
-    perforated = fold.kind == "perforate"
+    perforated, cut = fold.kind == "perforate", left < wanted.neck.mm
     if left >= LEAST_NECK_MM - 1e-9 and not perforated:
         return
     wider = make_length(max(LEAST_NECK_MM, min(wanted.strap.mm, 20.0)), units)
     mends = []
-    if perforated:
+    if cut:
         mends.append(Mend("Score the folds", (Change("construct.fold.kind", "score"),)))
     if wanted.neck.mm < LEAST_NECK_MM:
-        score = (Change("construct.fold.kind", "score"),) if perforated else ()
+        score = (Change("construct.fold.kind", "score"),) if cut else ()
         broader = Mend(f"Make it {format_length(wider.mm, units)}", (Change("construct.collar.neck", wider), *score))
         mends.insert(0, broader)
     yield Finding(
@@ -416,7 +418,8 @@ def find_weak_neck(seen: Seen[Collar]) -> Iterator[Finding]:
         "stop" if left < LEAST_NECK_MM / 2 else "look",
         "The strap's neck is weak",
         f"{format_length(left, units)} of paper holds it; it lasts from {LEAST_NECK_MM:.0f} mm (common practice)."
-        + (" Its fold is perforated, and perforated necks tear." if perforated else ""),
+        + (" Its fold is perforated, and perforated necks tear." if perforated else "")
+        + (" Ticks are cut into both its edges." if cut and not perforated else ""),
         "The strap tears off when it is folded.",
         "base-fold-strap",
         tuple(mends),

@@ -40,6 +40,8 @@ LEAST_STRIP_MM = 5.0
 """Paper left below the row."""
 LEAST_FLAP_MM = 14.0
 """Smaller flaps are better cut out whole (common practice: at 12 mm)."""
+LEAST_BODY_MM = 2.0
+"""The uncut strip down the middle of a motif, between the folds of its flaps."""
 LEAST_HINGE_MM = 4.0
 """A narrower neck tears when the flap is lifted (common practice, no published figure)."""
 NOTCH_MM = 2.0
@@ -342,10 +344,29 @@ def find_row_without_room(seen: Seen[FlapRow]) -> Iterator[Finding]:
         )
 
 
-@CHECKS.add("construct.no-flap", "construct.flap-small", "construct.neck-narrow", of=make_flap_row)
+@CHECKS.add(
+    "construct.no-flap",
+    "construct.flap-small",
+    "construct.neck-narrow",
+    "construct.flap-strip-narrow",
+    of=make_flap_row,
+)
 def find_flaps_that_fail(seen: Seen[FlapRow]) -> Iterator[Finding]:
-    """Flaps are there, and large enough to lift."""
-    for motif in seen.own.motifs:
+    """Flaps are there, large enough to lift, and hang on a strip that holds."""
+    row, units = seen.own, seen.units
+    if row.strip.mm < LEAST_BODY_MM - 1e-9 and any(motif.cut == "flaps" for motif in row.motifs):
+        usual = parse_length("1/8 in" if units == "in" else "3 mm")
+        yield Finding(
+            "construct.flap-strip-narrow",
+            "stop" if row.strip.mm < LEAST_BODY_MM / 2 else "look",
+            "The strip between the flaps is narrow",
+            f"It is {format_length(row.strip.mm, units)} between two folds; it holds from "
+            f"{format_length(LEAST_BODY_MM, units)} (common practice).",
+            "Both flaps tear off together.",
+            "base",
+            (Mend(f"Make it {usual.typed}", (Change("construct.flap_row.strip", usual),)),),
+        )
+    for motif in row.motifs:
         yield from _check_motif(seen, motif)
 
 

@@ -28,7 +28,7 @@ from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import Length, format_length, parse_length
 from dechirer.core.shape.affine import Affine, Points, translate
-from dechirer.core.shape.outline import bounds
+from dechirer.core.shape.outline import bounds, clockwise
 from dechirer.core.shape.silhouettes import unit_outline
 
 Shape = Literal["disc", "hexagon", "octagon", "kite", "heart", "hut", "cloud"]
@@ -63,7 +63,7 @@ def make_hinged_tree(outline: Points, hinge_y: float, hinge: float = 0.0) -> Pan
     front = tuple((x, 2 * hinge_y - y) for x, y in reversed(back))
     height = hinge_y - box.top
     return PanelTree(
-        panels=(Panel("back", "back", back), Panel("front", "front", front)),
+        panels=(Panel("back", "back", clockwise(back)), Panel("front", "front", clockwise(front))),
         hinges=(Hinge("fold", "back", "front", (left, hinge_y), (right, hinge_y), "mountain"),),
         faces=(
             Face("front", "front", "outside", box.width, height, translate(box.left, hinge_y)),

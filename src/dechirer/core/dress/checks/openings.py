@@ -2,26 +2,31 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from typing import Any
 
 from msgspec import structs
 
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.checks.place import CLEAR_MM, ink_of
+from dechirer.core.dress.checks.place import CLEAR_MM, FIT_IN, bring_in, ink_of
 from dechirer.core.dress.drawn import mapper
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.edits import place_exactly
+from dechirer.core.dress.edits import place_exactly, place_in_middle
+from dechirer.core.dress.own_pieces import OFF_EDGE_MM, backer_areas, opening_of
 from dechirer.core.dress.seen import DressSeen, path_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.finding import CHECKS, Finding, Mend
-from dechirer.core.length import format_length
+from dechirer.core.length import fine_length, format_length
 from dechirer.core.shape.algebra import polygon
 
 OVER_MM2 = 0.5
 OVER_MM = 1.0
 """Ink over an opening by less than this area, or a line by less than this length, is an error of rounding."""
+BACKER_SLACK_MM = 0.05
+LEAST_GLUE_MM = 2.0
+"""With less than this a backer does not hold (common practice, no published figure)."""
 INKED = ("pen", "foil", "print", "score", "perforate")
 
 
@@ -125,3 +130,117 @@ def find_cuts_across_cuts(seen: DressSeen) -> Iterator[Finding]:
                     tuple(_move_off(dressed, spot, cuts, shapely.union_all(paths), seen)),
                 )
                 break
+
+
+@CHECKS.add("dress.backer-narrow", of=make_dress)
+def find_narrow_backers(seen: DressSeen) -> Iterator[Finding]:
+    """A backer that has less room for glue than was asked for, since it stays on its panel."""
+    import shapely
+
+    for dressed in seen.first_of_each():
+        item, spot = dressed.item, dressed.spot
+        if spot is None or item.made != "window" or item.paper is None or not dressed.placed.drawn.areas:
+            continue
+        backer = shapely.union_all(backer_areas(dressed, spot))
+        opening = opening_of(dressed)
+        free = shapely.distance(backer.boundary, opening) if shapely.covers(backer, opening) else 0.0
+        if free >= item.margin.mm - BACKER_SLACK_MM:
+            continue
+        mends = [mend for mend in bring_in(seen, dressed) if mend.label != FIT_IN and _leaves(dressed, spot)]
+        if free >= LEAST_GLUE_MM:
+            as_it_is = fine_length(math.floor(free * 20) / 20, "mm")
+            mends.append(Mend(f"A glue margin of {as_it_is}", (Change(path_of(item, "margin"), as_it_is),)))
+        mends.append(Mend("No backer", (Change(path_of(item, "paper"), None),)))
+        yield Finding(
+            "dress.backer-narrow",
+            "look" if free >= LEAST_GLUE_MM else "stop",
+            f"The backer of {item.name} has little room for glue",
+            f"{format_length(item.margin.mm, seen.units)} was asked for all round; {format_length(free, 'mm')} is left "
+            f"at the narrowest, since it stays on the {spot.title}.",
+            "It comes off, or glue shows in the opening.",
+            item.id,
+            tuple(mends),
+        )
+
+
+def _leaves(dressed: Dressed, spot: Spot) -> bool:
+    """Whether the opening leaves room for its whole backer when it is in the middle of its face."""
+    left, top, right, bottom = dressed.placed.drawn.box()
+    need = dressed.item.margin.mm + OFF_EDGE_MM
+    return min(spot.width - (right - left), spot.height - (bottom - top)) / 2 >= need
+
+
+@CHECKS.add("dress.beyond-inlay", of=make_dress)
+def find_opening_beyond_inlay(seen: DressSeen) -> Iterator[Finding]:
+    """An opening in an envelope must lie on the inlay behind it."""
+    import shapely
+
+    made = seen.card.envelope
+    behind = [patch for patch in made.patches if patch.piece == "inlay"] if made is not None else []
+    if not behind:
+        return
+    inlay = shapely.union_all([polygon(patch.outline) for patch in behind])
+    for dressed in seen.first_of_each():
+        item, spot = dressed.item, dressed.spot
+        cuts = ink_of(dressed, ("cut",))
+        if spot is None or spot.piece != "envelope" or item.made not in ("window", "art") or cuts is None:
+            continue
+        own = mapper(spot.to_piece)([shapely.union_all(dressed.placed.drawn.areas)])[0]
+        out = shapely.difference(own, inlay.buffer(0.05))
+        if out.area < OVER_MM2:
+            continue
+        beyond = float(shapely.distance(shapely.points(shapely.get_coordinates(out)), inlay).max())
+        mends = []
+        middle = place_in_middle(item)
+        left, top, right, bottom = dressed.placed.drawn.box()
+        box = shapely.box(*mapper(spot.to_piece.inverse())([polygon(behind[0].outline)])[0].bounds)
+        fits = box.bounds[2] - box.bounds[0] > right - left and box.bounds[3] - box.bounds[1] > bottom - top
+        if fits and item.of is None:
+            mends.append(Mend("Put it in the middle", middle))
+        mends.append(Mend("Keep it as a guide only", (Change(path_of(item, "made"), "guide"),)))
+        yield Finding(
+            "dress.beyond-inlay",
+            "stop",
+            f"{item.name} reaches beyond the inlay",
+            f"It is {format_length(beyond, seen.units)} past the inlay's edge, which is "
+            f"{format_length(seen.card.value('envelope.inlay-margin'), seen.units)} inside the envelope's.",
+            "There is a hole in the envelope with nothing behind it.",
+            item.id,
+            tuple(mends),
+        )
+
+
+@CHECKS.add("dress.kiss-without-backer", of=make_dress)
+def find_kiss_without_backer(seen: DressSeen) -> Iterator[Finding]:
+    """A kiss cut wants something behind it that what is cut can stay on."""
+    import shapely
+
+    for dressed in seen.first_of_each():
+        item, spot = dressed.item, dressed.spot
+        cuts = ink_of(dressed, ("kiss",))
+        if spot is None or cuts is None or item.made in ("piece", "guide"):
+            continue
+        other = "inside" if spot.side == "outside" else "outside"
+        behind = [
+            polygon(slab.outline)
+            for slab in seen.plan.slabs
+            if slab.piece.endswith("backer")
+            and slab.panel == spot.panel
+            and (slab.top <= 0 if other == "inside" else slab.bottom > 0)
+        ]
+        if spot.to_card is not None and behind:
+            own = mapper(spot.to_card)([cuts])[0]
+            if shapely.covers(shapely.union_all(behind).buffer(0.05), own):
+                continue
+        yield Finding(
+            "dress.kiss-without-backer",
+            "look",
+            f"Nothing lies behind {item.name}",
+            "It is kiss cut, through the top paper only, and no backer is glued behind it; that is right only for a "
+            "paper that comes on a backing of its own.",
+            "What is cut falls out, or the mat is what it is peeled from.",
+            item.id,
+            (Mend("Cut it out as a window", (Change(path_of(item, "made"), "window"),)),)
+            if item.made == "kiss"
+            else (),
+        )

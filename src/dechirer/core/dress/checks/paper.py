@@ -6,29 +6,31 @@ import math
 from collections.abc import Iterator
 from typing import Any
 
+from msgspec import structs
+
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.decisions import Item
+from dechirer.core.decide.decisions import slots_of
 from dechirer.core.dress.drawn import Remark
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed, Weak
 from dechirer.core.dress.outline import OUTLINE_ROLES
+from dechirer.core.dress.recipe import cook
 from dechirer.core.dress.seen import DressSeen, new_step, path_of
+from dechirer.core.dress.step import Step
 from dechirer.core.dress.steps.edge import Border, Round, Tidy
 from dechirer.core.dress.steps.lift import Lift
 from dechirer.core.dress.steps.out_of_it import Bridge, Relief
 from dechirer.core.dress.steps.which import Fill
 from dechirer.core.dress.tidying import tidy
 from dechirer.core.finding import CHECKS, Finding, Mend, Severity
-from dechirer.core.length import fine_length
-from dechirer.core.paper.colours import difference
+from dechirer.core.length import Length, fine_length
+from dechirer.core.paper.colours import ALIKE, difference
 
 SPIKE_DEG = 12.0
 SPIKE_MM = 1.0
 """A tip sharper than this with both legs longer than SPIKE_MM catches when it is weeded (common practice)."""
 CLOSING_MM = (0.1, 0.5, 1.0, 2.0, 5.0)
 """Gaps that are offered to be closed, the smallest that closes all."""
-ALIKE = 8.0
-"""Papers nearer than this (CIEDE2000) cannot be told apart at arm's length (common practice)."""
 
 
 def _dressed(seen: DressSeen, item_id: str) -> Dressed:
@@ -165,6 +167,7 @@ REMARKS: dict[str, tuple[str, Severity, str, str]] = {
     "no-islands": ("dress.no-islands", "note", "{} has no island to hold", "The step does nothing."),
 }
 """For each remark of a step: the finding's code, severity, title and cost."""
+SMALLER_HELPS = ("gone", "lost", "broken", "no-hinge")
 
 
 @CHECKS.add(*(code for code, *_ in REMARKS.values()), of=make_dress)
@@ -185,20 +188,37 @@ def find_step_remarks(seen: DressSeen) -> Iterator[Finding]:
                 f"{remark.words[0].upper()}{remark.words[1:]}.",
                 cost,
                 item.id,
-                tuple(_mends_for_remark(seen, item, remark)),
+                tuple(_mends_for_remark(seen, dressed, remark)),
             )
 
 
-def _mends_for_remark(seen: DressSeen, item: Item, remark: Remark) -> Iterator[Mend]:
-    """A smaller hinge, or the recipe without the step that spoke."""
+def _mends_for_remark(seen: DressSeen, dressed: Dressed, remark: Remark) -> Iterator[Mend]:
+    """A smaller measure with which the step has nothing to say, or the recipe without the step that spoke."""
+    item = dressed.item
     step = next((each for each in item.steps if each.id == remark.step), None)
     if step is None:
+        if item.part is not None:
+            yield Mend("Take the largest", (Change(path_of(item, "part"), 1),))
         return
-    if isinstance(step, Lift):
-        half = fine_length(step.by.mm / 2, seen.units)
-        yield Mend(f"A hinge of {half}", (Change(path_of(item, "steps", step.id, "by"), half),))
+    by = getattr(step, "by", None)
+    whole = by.mm if isinstance(by, Length) and remark.code in SMALLER_HELPS else 0.0
+    for share in (2, 4, 8, 16) if whole else ():
+        less = fine_length(whole / share, seen.units if abs(whole) > 3 else "mm")
+        if not slots_of(type(step))["by"].allows(less.mm):
+            break
+        if less.mm and not _speaks(seen, dressed, structs.replace(step, by=less), remark.code):
+            words = f"A hinge of {less}" if isinstance(step, Lift) else f"Make it {less}"
+            yield Mend(words, (Change(path_of(item, "steps", step.id, "by"), less),))
+            break
     left = tuple(each for each in item.steps if each is not step)
     yield Mend("Take the step out", (Change(path_of(item, "steps"), left),))
+
+
+def _speaks(seen: DressSeen, dressed: Dressed, changed: Step, code: str) -> bool:
+    """Whether the recipe still has the same to say with one step changed."""
+    steps = tuple(changed if each.id == changed.id else each for each in dressed.item.steps)
+    others = {id: found.placed.drawn for id in dressed.item.needs() if (found := seen.plan.item(id)) is not None}
+    return any(remark.code == code for remark in cook(dressed.placed.start, steps, others).remarks)
 
 
 @CHECKS.add("dress.open-path", of=make_dress)

@@ -10,7 +10,7 @@ from msgspec import structs
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.edits import place_exactly
+from dechirer.core.dress.edits import place_exactly, place_in_middle
 from dechirer.core.dress.seen import DressSeen, path_of
 from dechirer.core.dress.spots import Spot, region_of
 from dechirer.core.finding import CHECKS, Finding, Mend
@@ -43,7 +43,9 @@ def _whole(dressed: Dressed) -> Any:
     return shapely.union_all([*dressed.placed.drawn.areas, *(line.buffer(0.05) for line in dressed.placed.drawn.lines)])
 
 
-def _bring_in(seen: DressSeen, dressed: Dressed) -> tuple[Mend, ...]:
+def bring_in(seen: DressSeen, dressed: Dressed) -> tuple[Mend, ...]:
+    """Ways to bring an item back on its face: to the middle where it fits, or fitted into the safe zone. What is made
+    of another item goes with that one, or becomes a guide."""
     item, units = dressed.item, seen.units
     nought = fine_length(0, units)
     place = structs.replace(item.place, across="middle", down="middle", x=nought, y=nought)
@@ -66,6 +68,12 @@ def _bring_in(seen: DressSeen, dressed: Dressed) -> tuple[Mend, ...]:
                 ),
             )
         )
+    if item.of is not None:
+        root = item
+        while root.of is not None:
+            root = next(each for each in seen.dress.items if each.id == root.of)
+        mends.append(Mend(f"Put {root.name} in the middle", place_in_middle(root)))
+        mends.append(Mend("Keep it as a guide only", (Change(path_of(item, "made"), "guide"),)))
     return tuple(mends)
 
 
@@ -103,7 +111,7 @@ def find_off_face(seen: DressSeen) -> Iterator[Finding]:
             f"It reaches {format_length(deep, seen.units)} past the {spot.title}.",
             "The fold tears or the figure is cut off." if code == "dress.across-fold" else CUT_OFF,
             item.id,
-            _bring_in(seen, dressed),
+            bring_in(seen, dressed),
         )
 
 
@@ -124,7 +132,7 @@ def _stands_proud(seen: DressSeen, dressed: Dressed, deep: float) -> Finding:
         f"It is glued on and reaches {format_length(deep, seen.units)} past the edge.",
         "The closed card is larger by that; closed size and envelope are worked out without it.",
         dressed.item.id,
-        _bring_in(seen, dressed),
+        bring_in(seen, dressed),
     )
 
 
@@ -156,7 +164,7 @@ def find_near_edge(seen: DressSeen) -> Iterator[Finding]:
             "A small slip of the sheet spoils the card.",
             item.id,
             (
-                *_bring_in(seen, dressed)[-1:],
+                *bring_in(seen, dressed)[-1:],
                 Mend(
                     f"A safe zone of {max(near, 0):.1f} mm", (Change("dress.safe", fine_length(max(near, 0.0), "mm")),)
                 ),
@@ -211,7 +219,7 @@ def _out_of_glue(seen: DressSeen, dressed: Dressed, tab: Any) -> tuple[Mend, ...
 
     spot, item = dressed.spot, dressed.item
     assert spot is not None
-    mends = [mend for mend in _bring_in(seen, dressed) if mend.label != FIT_IN]
+    mends = [mend for mend in bring_in(seen, dressed) if mend.label != FIT_IN]
     whole, face = _whole(dressed), polygon(spot.outline)
     left, _, right, _ = whole.bounds
     for dx, words in ((tab.bounds[0] - CLEAR_MM - right, "left"), (tab.bounds[2] + CLEAR_MM - left, "right")):
