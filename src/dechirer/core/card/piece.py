@@ -34,6 +34,10 @@ class Line(Struct, frozen=True):
     side: str = ""
 
 
+GIVEN_ROLES = ("outline", "fold", "tick")
+"""The roles of the lines a bought blank comes with."""
+
+
 class FoldMark(Struct, frozen=True):
     """A fold on the flat piece, marked or not: where it runs, its kind and its sense outside up."""
 
@@ -71,7 +75,11 @@ class Measure(Struct, frozen=True):
 
 
 class Piece(Struct, frozen=True):
-    """A flat piece, seen outside up, with its top left corner at the origin. Lengths in mm."""
+    """A flat piece, seen outside up, with its top left corner at the origin. Lengths in mm.
+
+    A `blank` is bought cut and scored: its outline and its folds are there already, and only what is inside is run.
+    What is glued on `before` lines of a role are run elsewhere has to be cut on an earlier mat.
+    """
 
     id: str
     letter: str
@@ -87,6 +95,13 @@ class Piece(Struct, frozen=True):
     face: str = "outside-up"
     measures: tuple[Measure, ...] = ()
     fold_field: str = ""
+    blank: bool = False
+    before: str = ""
+
+    @property
+    def run_lines(self) -> tuple[Line, ...]:
+        """The lines a machine runs, in running order."""
+        return tuple(line for line in self.lines if line.role not in GIVEN_ROLES) if self.blank else self.lines
 
     @property
     def wants_up(self) -> str:

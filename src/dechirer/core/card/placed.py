@@ -27,8 +27,8 @@ class Placement(Struct, frozen=True):
         return self.to_sheet.all(self.piece.outline)
 
     def lines(self) -> Iterator[Line]:
-        """The piece's lines as they lie on the sheet."""
-        for line in self.piece.lines:
+        """The lines that are run, as they lie on the sheet."""
+        for line in self.piece.run_lines:
             paths = tuple(self.to_sheet.all(path) for path in line.paths)
             yield structs.replace(line, paths=paths)
 

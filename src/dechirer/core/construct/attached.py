@@ -47,21 +47,28 @@ class Attached:
         self.pieces.append(piece)
 
     def add_flat(
-        self, id: str, name: str, paper: str, width: Figure, height: Figure, measures: tuple[Measure, ...] = ()
+        self,
+        id: str,
+        name: str,
+        paper: str,
+        width: Figure,
+        height: Figure,
+        measures: tuple[Measure, ...] = (),
+        *,
+        before: str = "",
     ) -> None:
-        """Keep a rectangle of that size (mm), one for each card."""
-        self.add(
-            make_flat_piece(
-                id,
-                self.letter(),
-                name,
-                paper=paper,
-                count=self.card.count,
-                width=width,
-                height=height,
-                measures=measures,
-            )
+        """Keep a rectangle of that size (mm), one for each card; glued on before lines of a role are run, if any."""
+        piece = make_flat_piece(
+            id,
+            self.letter(),
+            name,
+            paper=paper,
+            count=self.card.count,
+            width=width,
+            height=height,
+            measures=measures,
         )
+        self.add(structs.replace(piece, before=before))
 
     def put(self, piece: str, paper: str, panel: str, side: Side, outline: Points) -> None:
         """Glue a piece of a paper on a side of a panel; the outline lies on the card's flat sheet, in mm."""

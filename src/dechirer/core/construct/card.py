@@ -20,6 +20,7 @@ class Card(Struct, frozen=True):
         fold: how the folds of the base are marked.
         facts: what is known of the papers on hand.
         units: `in` or `mm`, for words.
+        blank: the flat size (mm) of a bought blank it is made from, if any.
         rooms: how much of each paper's sheet the machine cuts, by the paper's id: width and height in mm.
     """
 
@@ -30,6 +31,7 @@ class Card(Struct, frozen=True):
     fold: Fold
     facts: BriefPlan
     units: str = "in"
+    blank: tuple[float, float] | None = None
     rooms: dict[str, tuple[float, float]] = {}
 
     @property
@@ -62,7 +64,8 @@ class Card(Struct, frozen=True):
 def make_card(brief: Brief, fold: Fold, facts: BriefPlan, units: str, margin_mm: float) -> Card:
     """The card that a brief asks for; `margin_mm` is kept round each sheet."""
     rooms = {paper.id: find_room(brief, paper, margin_mm) for paper in brief.papers}
-    return Card(facts.width, facts.height, brief.count, brief.base_paper, fold, facts, units, rooms)
+    blank = None if brief.blank is None else (brief.blank.width.mm, brief.blank.height.mm)
+    return Card(facts.width, facts.height, brief.count, brief.base_paper, fold, facts, units, blank, rooms)
 
 
 def find_room(brief: Brief, paper: Paper, margin_mm: float) -> tuple[float, float]:

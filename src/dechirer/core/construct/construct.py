@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from msgspec import structs
+
+from dechirer.core.card.assembly import Made
 from dechirer.core.card.piece import Piece
 from dechirer.core.card.stack import measure_closed
 from dechirer.core.construct.attached import Attached
@@ -11,6 +14,9 @@ from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.figure import Figure
 from dechirer.core.paper.envelopes import find_bought_envelope
+
+SAME_AS_BLANK_MM = 0.05
+"""Two sizes closer than this are the same to a maker with a rule."""
 
 
 def make_construct(construction: str, construct: Construct, card: Card) -> ConstructPlan:
@@ -23,7 +29,7 @@ def make_construct(construction: str, construct: Construct, card: Card) -> Const
         UnknownIdError: no such construction.
     """
     kind = CONSTRUCTIONS[construction]
-    made = kind.make(construct, card)
+    made = take_blank(kind.make(construct, card), card)
     attached = Attached(card, made, kind.liner)
     late = []
     for spec, own in construct.attached():
@@ -56,6 +62,16 @@ def make_construct(construction: str, construct: Construct, card: Card) -> Const
         envelope.slabs if envelope is not None else (),
         envelope.fits if envelope is not None else (),
     )
+
+
+def take_blank(made: Made, card: Card) -> Made:
+    """The card with its base bought instead of cut, where a stated blank is as large as the base is."""
+    if card.blank is None or not made.pieces:
+        return made
+    base, *others = made.pieces
+    if max(abs(base.width.value - card.blank[0]), abs(base.height.value - card.blank[1])) > SAME_AS_BLANK_MM:
+        return made
+    return structs.replace(made, pieces=(structs.replace(base, blank=True), *others))
 
 
 def _count_pieces(pieces: list[Piece], copies: Figure) -> Figure:

@@ -54,6 +54,9 @@ def find_piece_too_large(seen: LaySeen) -> Iterator[Finding]:
         if piece is None:
             continue
         paper = _paper(seen, piece.paper)
+        if piece.blank:
+            yield _blank_too_large(seen, piece)
+            continue
         sheet = load_sheet(sheet_set(seen.lay, paper), seen.lay, seen.brief.machine)
         box = bounds(piece.outline)
         yield Finding(
@@ -67,6 +70,20 @@ def find_piece_too_large(seen: LaySeen) -> Iterator[Finding]:
             piece.id,
             (*_mends_for_envelope(seen, piece), *_mends_for_size(seen, piece, paper, sheet)),
         )
+
+
+def _blank_too_large(seen: LaySeen, piece: Piece) -> Finding:
+    box, machine = bounds(piece.outline), seen.brief.machine
+    return Finding(
+        "lay.piece-too-large",
+        "stop",
+        "The blank does not go on the mat",
+        f"Opened flat it is {format_size(box.width, box.height, seen.units)}; the mat of the {machine.name} is "
+        f"{format_size(machine.mat_width, machine.mat_height, seen.units)}.",
+        "Nothing can be cut in it.",
+        piece.id,
+        (Mend("Cut the base instead", (Change("brief.blank", None),)),),
+    )
 
 
 def _smallest(seen: LaySeen, piece: Piece, sheet: LoadedSheet) -> str:
@@ -290,7 +307,7 @@ def find_wrong_side(seen: LaySeen) -> Iterator[Finding]:
     by_name = {dressed.item.name: dressed for dressed in seen.dressed.items}
     for paper in seen.brief.papers:
         layouts = [layout for layout in seen.plan.layouts if layout.paper == paper.id]
-        lines = [(layout.face, line) for layout in layouts for put in layout.placements for line in put.piece.lines]
+        lines = [(layout.face, line) for layout in layouts for put in layout.placements for line in put.piece.run_lines]
         wrong = list(dict.fromkeys(line.name for face, line in lines if line.side and line.side != face))
         right = any(line.side == face for face, line in lines)
         if not wrong:
@@ -323,13 +340,16 @@ def find_line_astray(seen: LaySeen) -> Iterator[Finding]:
     """The last net: nothing may be run beside its sheet or across another piece, whatever put it there."""
     beyond: dict[int, bool] = {}
     for layout in seen.plan.layouts:
-        sheet = Box(0.0, 0.0, layout.sheet.width, layout.sheet.height)
+        whole = Box(0.0, 0.0, layout.sheet.width, layout.sheet.height)
         for put in layout.placements:
             piece = put.piece
+            sheet = layout.sheet.room if piece.blank else whole
             if id(piece) not in beyond:
                 room = bounds(piece.outline)
-                beyond[id(piece)] = any(_overshoot(line, room) > OFF_MM for line in piece.lines)
-            if not beyond[id(piece)] or not sheet.holds(put.box):  # a piece that lies off the sheet is told as such
+                beyond[id(piece)] = any(_overshoot(line, room) > OFF_MM for line in piece.run_lines)
+            if not (piece.blank or beyond[id(piece)]) or not whole.holds(
+                put.box
+            ):  # a piece that lies off the sheet is told as such
                 continue
             found = next(
                 filter(None, (_where_astray(line, put, layout, sheet, seen.units) for line in put.lines())), None
@@ -353,6 +373,8 @@ def _where_astray(
     """Where a line runs that it should not, in words, and by how much."""
     over = _overshoot(line, sheet)
     if over > OFF_MM:
+        if put.piece.blank:
+            return line, "where the machine does not reach", f"It is {format_length(over, units)} outside its cut area"
         return line, "off the sheet", f"It reaches {format_length(over, units)} beyond the edge"
     if _overshoot(line, put.box) <= OFF_MM:
         return None

@@ -15,7 +15,7 @@ from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import Figure
 from dechirer.core.lay.decisions import Lay, Pin
 from dechirer.core.lay.packing import Demand, fill_sheet
-from dechirer.core.lay.sheet import load_sheet, loading_of, sheet_set
+from dechirer.core.lay.sheet import load_blank, load_sheet, loading_of, sheet_set
 from dechirer.core.shape.outline import Box, area, bounds
 from dechirer.core.stations import Work
 
@@ -35,6 +35,11 @@ class MatLayout(Struct, frozen=True):
     repeats: int
     placements: tuple[Placement, ...]
     share: Figure
+
+    @property
+    def is_blank(self) -> bool:
+        """Whether what is loaded is a bought blank and not a sheet."""
+        return any(placement.piece.blank for placement in self.placements)
 
     @property
     def is_pinned(self) -> bool:
@@ -83,9 +88,12 @@ def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
             mine = {piece.id: piece for piece in own if up == (piece.wants_up if face == "as-drawn" else face)}
             if up == "inside-up":
                 mine = {id: turn_over(piece) for id, piece in mine.items()}
+            blanks = [mine.pop(id) for id, piece in tuple(mine.items()) if piece.blank]
             turned += _turn_to_fit(mine, sheet) if lay.may_turn else []
             left = _lay_paper(paper, mine, (sheet, up), lay, layouts, work, first)
             unplaced += [(piece, count) for piece, count in left.items() if count]
+            for piece in blanks:
+                unplaced += _lay_blank(piece, paper, up, machine, layouts)
             first = sum(1 for layout in layouts if layout.paper == paper.id)
     sheets = _count_sheets(layouts, papers)
     return LayPlan(
@@ -136,6 +144,26 @@ def _lay_paper(
         layouts.append(MatLayout(f"mat-{number}", number, paper.id, index, sheet, face, repeats, placements, share))
         index += 1
     return left
+
+
+def _lay_blank(
+    piece: Piece, paper: Paper, face: str, machine: Machine, layouts: list[MatLayout]
+) -> list[tuple[str, int]]:
+    """Add the mat of a bought blank: it is loaded by itself, once for each. What is not placed, with how many.
+
+    A blank on which nothing is run needs no mat.
+    """
+    if not piece.run_lines:
+        return []
+    box = bounds(piece.outline)
+    sheet = load_blank(box.width, box.height, machine)
+    if sheet is None:
+        return [(piece.id, piece.count)]
+    placements = (make_placement(f"{piece.id}-1", piece, 0.0, 0.0, turned=sheet.turned, pinned=False),)
+    number, index = len(layouts) + 1, sum(layout.paper == paper.id for layout in layouts)
+    share = _share(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet)
+    layouts.append(MatLayout(f"mat-{number}", number, paper.id, index, sheet, face, piece.count, placements, share))
+    return []
 
 
 def find_needed_turn(piece: Piece, sheet: LoadedSheet) -> Turn | None:
@@ -235,7 +263,10 @@ def _count_sheets(layouts: list[MatLayout], papers: tuple[Paper, ...]) -> tuple[
     """The sheets of each paper; one that is larger than the mat gives as many mats as it can be cut down to."""
     found = []
     for paper in papers:
-        own = [layout for layout in layouts if layout.paper == paper.id]
+        blanks = tuple(_repeats(each) for each in layouts if each.paper == paper.id and each.is_blank)
+        if blanks:
+            found.append(_count_blanks(paper, blanks))
+        own = [layout for layout in layouts if layout.paper == paper.id and not layout.is_blank]
         if not own:
             continue
         mine = tuple(_repeats(layout) for layout in own)
@@ -258,6 +289,18 @@ def _count_sheets(layouts: list[MatLayout], papers: tuple[Paper, ...]) -> tuple[
             )
         )
     return tuple(found)
+
+
+def _count_blanks(paper: Paper, mats: tuple[Figure, ...]) -> Figure:
+    return Figure(
+        f"lay.blanks.{paper.id}",
+        f"blanks of {paper.name}",
+        sum(each.value for each in mats),
+        "count",
+        formula=" + ".join("{" + each.name + "}" for each in mats),
+        inputs=mats,
+        note="Bought cut and scored; each is loaded by itself.",
+    )
 
 
 def _count_all_sheets(inputs: tuple[Figure, ...]) -> Figure:

@@ -22,17 +22,24 @@ def sheet_set(lay: Lay, paper: Paper) -> Size:
 
 def load_sheet(size: Size, lay: Lay, machine: Machine) -> LoadedSheet:
     """Lay a sheet on the mat: upright when it fits so, else the way that leaves the larger room."""
-    choices = [_load(size.width.mm, size.height.mm, False, lay, machine)]
+    choices = [_load(size.width.mm, size.height.mm, False, lay.margin.mm, machine)]
     if size.width.mm != size.height.mm:
-        choices.append(_load(size.height.mm, size.width.mm, True, lay, machine))
+        choices.append(_load(size.height.mm, size.width.mm, True, lay.margin.mm, machine))
     return min(choices, key=lambda sheet: (sheet.trimmed, -_open_area(sheet.room), sheet.turned))
 
 
-def _load(width: float, height: float, turned: bool, lay: Lay, machine: Machine) -> LoadedSheet:
+def load_blank(width: float, height: float, machine: Machine) -> LoadedSheet | None:
+    """Lay a bought blank of that size (mm) in the mat's corner, the way the machine reaches most of it; None when it
+    does not go on the mat."""
+    choices = [_load(width, height, False, 0.0, machine), _load(height, width, True, 0.0, machine)]
+    whole = [sheet for sheet in choices if not sheet.trimmed]
+    return min(whole, key=lambda sheet: (-_open_area(sheet.room), sheet.turned), default=None)
+
+
+def _load(width: float, height: float, turned: bool, margin: float, machine: Machine) -> LoadedSheet:
     trimmed = width > machine.mat_width + 0.01 or height > machine.mat_height + 0.01
     across, down = max(1, int(width / machine.mat_width + 1e-9)), max(1, int(height / machine.mat_height + 1e-9))
     width, height = min(width, machine.mat_width), min(height, machine.mat_height)
-    margin = lay.margin.mm
     room = Box(
         max(machine.cut_left, margin),
         max(machine.cut_top, margin),

@@ -84,7 +84,9 @@ def find_single_score_on_heavy_stock(seen: RunSeen) -> Iterator[Finding]:
         facts = seen.facts.paper(piece.paper)
         if piece.paper in told:  # once for a paper, however many pieces are of it
             continue
-        if facts.grammage.value < DOUBLE_SCORE_FROM_GSM or not any(line.operation == "score" for line in piece.lines):
+        if facts.grammage.value < DOUBLE_SCORE_FROM_GSM or not any(
+            line.operation == "score" for line in piece.run_lines
+        ):
             continue
         told.add(piece.paper)
         yield Finding(

@@ -109,7 +109,7 @@ Kind = tuple[Operation, str]
 
 
 def _kinds(layout: MatLayout) -> set[Kind]:
-    return {(line.operation, line.colour) for placed in layout.placements for line in placed.piece.lines}
+    return {(line.operation, line.colour) for placed in layout.placements for line in placed.piece.run_lines}
 
 
 def _order_kinds(kinds: set[Kind]) -> list[Kind]:
@@ -146,16 +146,28 @@ def count_changes(layouts: Sequence[MatLayout], tools: dict[str, list[ToolChoice
 def _order_mats(layouts: Sequence[MatLayout], choices: dict[Kind, ToolChoice]) -> tuple[list[MatLayout], int]:
     tools = {layout.id: _tools_of(layout, choices) for layout in layouts}
     if len(layouts) <= MOST_MATS_TO_PERMUTE:
-        orders = itertools.permutations(layouts)
+        orders = [order for order in itertools.permutations(layouts) if _may_follow(order)] or [tuple(layouts)]
         best = min(orders, key=lambda order: count_changes(order, tools), default=())
         return list(best), count_changes(best, tools)
     left = list(layouts)
     order: list[MatLayout] = []
     while left:
-        layout = min(left, key=lambda each: count_changes([*order[-1:], each], tools))
+        ready = [each for each in left if not any(_must_precede(other, each) for other in left)] or left
+        layout = min(ready, key=lambda each: count_changes([*order[-1:], each], tools))
         left.remove(layout)
         order.append(layout)
     return order, count_changes(order, tools)
+
+
+def _may_follow(order: Sequence[MatLayout]) -> bool:
+    """Whether everything that is glued on before a later cut lies on an earlier mat."""
+    return not any(_must_precede(later, earlier) for earlier, later in itertools.combinations(order, 2))
+
+
+def _must_precede(one: MatLayout, other: MatLayout) -> bool:
+    """Whether something of one mat is glued on before what is cut on the other."""
+    roles = {placed.piece.before for placed in one.placements} - {""}
+    return one is not other and any(line.role in roles for put in other.placements for line in put.piece.run_lines)
 
 
 def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int, pace: Pace) -> MatRun:

@@ -54,7 +54,7 @@ def write_cut_list(plan: Plan) -> bytes:
                 f"{piece.height.value:.2f}",
                 "; ".join(f"{format_length(mark.at.value, units)} from the {mark.edge}" for mark in piece.folds),
                 "; ".join(mark.kind for mark in piece.folds),
-                "; ".join(mats),
+                "; ".join(mats) + (", bought: not cut out" if piece.blank else ""),
             )
         )
     return out.getvalue().encode()

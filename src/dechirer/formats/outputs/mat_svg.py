@@ -42,7 +42,7 @@ def write_mat_svg(layout: MatLayout, plan: Plan) -> bytes:
 def _write_piece(placed: Placement) -> list[str]:
     """A piece's lines, refitted to curves as they lie on the piece, then mapped: each shape is fitted once."""
     parts = [f"  <g id={quoteattr(placed.id)} data-piece={quoteattr(placed.piece.name)}>"]
-    lines = placed.piece.lines
+    lines = placed.piece.run_lines
     kinds = {(each.operation, each.colour) for each in lines}
     for operation, colour in sorted(kinds, key=lambda kind: (OPERATIONS.index(kind[0]), kind[1])):
         # Inner cuts come before the outline, so that the piece stays put until the last.

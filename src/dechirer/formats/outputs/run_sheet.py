@@ -113,9 +113,9 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
         if layout.sheet.trimmed
         else ""
     )
+    what = "a bought blank, opened flat" if layout.is_blank else f"{paper.name}, {paper.weight}"
     page.tick_box(
-        f"{paper.name}, {paper.weight}, {format_size(layout.sheet.width, layout.sheet.height, units)}: "
-        f"corner in the mat's top left.{trim}"
+        f"{what}, {format_size(layout.sheet.width, layout.sheet.height, units)}: corner in the mat's top left.{trim}"
     )
     page.tick_box(f"Goes in first: {layout.sheet.first_edge}; {face}; rolled down; size set is the sheet's.")
     page.y += 4

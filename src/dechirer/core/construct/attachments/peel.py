@@ -101,7 +101,7 @@ def add_peel(attached: Attached, peel: PeelAway) -> None:
     guide = translate(m - bounds(ring).left, m - bounds(ring).top).all(ring)
     ends = (width.value - m, height.value / 2), (width.value, height.value / 2)
     margin = Measure(typed["margin"], *ends, "margin", 0.0, guide)
-    attached.add_flat("peel-backer", "adhesive backer", peel.paper, width, height, (margin,))
+    attached.add_flat("peel-backer", "adhesive backer", peel.paper, width, height, (margin,), before="peel")
     seen = bounds(on_sheet)
     level, beside = seen.top + seen.height * 0.62, seen.left + seen.width * 0.38
     across = Measure(typed["width"], (seen.left, level), (seen.right, level), "", 0.0)

@@ -4,15 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from dechirer.core.construct.construct import make_construct
+from dechirer.core.construct.construct import SAME_AS_BLANK_MM, make_construct
 from dechirer.core.construct.seen import CardSeen
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import Length, format_size
-
-SAME_MM = 0.05
-"""Two sizes closer than this are the same to a maker with a rule."""
 
 
 @CHECKS.add("brief.blank-disagrees", of=make_construct)
@@ -55,7 +52,7 @@ def find_blank_that_disagrees(seen: CardSeen) -> Iterator[Finding]:
 
 
 def _same(one: tuple[float, float], other: tuple[float, float]) -> bool:
-    return all(abs(a - b) <= SAME_MM for a, b in zip(one, other, strict=True))
+    return all(abs(a - b) <= SAME_AS_BLANK_MM for a, b in zip(one, other, strict=True))
 
 
 def fold_blank(blank: Size, halves: tuple[int, int]) -> tuple[Length, Length]:
