@@ -44,7 +44,7 @@ def png(mask: np.ndarray, colour: tuple[int, int, int] = (200, 90, 60), **more: 
 
 @pytest.mark.parametrize("radius", [20.0, 60.0, 150.0])
 def test_a_traced_discs_radius_is_right_to_a_twentieth_of_a_pixel(radius: float) -> None:
-    (found,) = trace(disc(400, 200.3, 199.6, radius))
+    ((found,), _) = trace(disc(400, 200.3, 199.6, radius))
     assert math.sqrt(found.area / math.pi) == pytest.approx(radius, abs=0.05)
     assert (found.centroid.x, found.centroid.y) == pytest.approx((200.3, 199.6), abs=0.02)
     away = np.hypot(*(np.asarray(found.exterior.coords) - (200.3, 199.6)).T)
@@ -158,7 +158,7 @@ def test_dxf_entities_are_read_at_true_size() -> None:
     assert not art.doubt
     cut = [part for part in draw_art(art, 1.0).parts if part.group == "cut"]
     areas = sorted(area.area for part in cut for area in part.areas)
-    assert areas == pytest.approx([math.pi * 50, math.pi * 100], rel=1e-3)
+    assert areas == pytest.approx([math.pi * 9, math.pi * 50, math.pi * 100], rel=4e-3)
     assert (
         min(y for group in art.groups for y in [float(word) for word in group.paths[0].split() if word[0] in "-."]) < 0
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 
 from dechirer.core.dress.decisions import Wordings
 
@@ -11,27 +12,53 @@ MOST_BYTES = 4_000_000
 MOST_ROWS = 2000
 MOST_COLUMNS = 20
 MOST_LETTERS = 300
+ENCODINGS: dict[str, str] = {
+    "": "as it seems",
+    "utf-8-sig": "Unicode (UTF-8)",
+    "cp1252": "western, Windows",
+    "mac_roman": "western, Mac",
+    "cp1250": "central European",
+    "cp1251": "Cyrillic",
+    "cp1253": "Greek",
+    "cp1254": "Turkish",
+    "gb18030": "Chinese",
+    "shift_jis": "Japanese",
+}
+"""How the letters of a table may be written, with words for them."""
+ACCENTS = frozenset("àáâãäåæçèéêëìíîïñòóôõöøœùúûüýÿßšžÀÁÂÃÄÅÆÇÈÉÊËÌÍÎÏÑÒÓÔÕÖØŒÙÚÛÜÝŸŠŽ")
+MARKS = frozenset("‘’“”‚„–—…€°·«»¡¿ ")
+_SEPARATOR = re.compile(r"sep=(.)[^\n]*\n", re.IGNORECASE)
 
 
 class WordingsError(ValueError):
     """A table that cannot be read; the message names the file and the row."""
 
 
-def read_wordings(data: bytes, name: str) -> Wordings:
-    """A table from a CSV file: the first row names the columns.
+def read_wordings(data: bytes, name: str, encoding: str = "") -> Wordings:
+    """A table from a CSV file: the first row names the columns; a line such as `sep=;` before it, the separator.
+
+    Args:
+        encoding: how its letters are written, when the maker knows better; one of `ENCODINGS`.
 
     Raises:
         WordingsError: not text, too large, no rows, two columns of one name; names the file and the row.
     """
     if len(data) > MOST_BYTES:
         raise WordingsError(f"{name}: is {len(data) / 1e6:.0f} MB; tables up to {MOST_BYTES / 1e6:.0f} MB are read")
-    text = _decode(data, name)
+    text = (data.decode(encoding, errors="replace") if encoding else _decode(data, name)).lstrip("\ufeff")
+    text = text.replace("\r\n", "\n").replace("\r", "\n")
+    told = _SEPARATOR.match(text)
+    if told is not None:
+        text = text[told.end() :]
     try:
+        if told is not None:
+            raise csv.Error
         dialect: type[csv.Dialect] | str = csv.Sniffer().sniff(text[:8192], delimiters=",;\t|")
     except csv.Error:
         dialect = "excel"
     try:
-        rows = [[cell.strip() for cell in row] for row in csv.reader(io.StringIO(text), dialect) if any(row)]
+        lines = csv.reader(io.StringIO(text), delimiter=told[1]) if told else csv.reader(io.StringIO(text), dialect)
+        rows = [[cell.strip() for cell in row] for row in lines if any(row)]
     except csv.Error as error:
         raise WordingsError(f"{name}: is not a table ({error})") from None
     if len(rows) < 2:
@@ -57,25 +84,52 @@ def read_wordings(data: bytes, name: str) -> Wordings:
 
 
 def _decode(data: bytes, name: str) -> str:
-    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
-        encodings = ["utf-16"]
-    else:
-        encodings = ["utf-8-sig"]
-    for encoding in encodings:
-        try:
-            text = data.decode(encoding)
-            break
-        except UnicodeDecodeError:
-            continue
-    else:
-        from charset_normalizer import from_bytes
-
-        matches = from_bytes(data[:200_000])
-        best, western = matches.best(), next((each for each in matches if each.encoding == "cp1252"), None)
-        likely = "cp1252" if best is None else best.encoding
-        if best is not None and western is not None and western.chaos <= best.chaos + 0.02:
-            likely = "cp1252"  # a few accents fit many code pages; this is what spreadsheets write most
-        text = data.decode(likely, errors="replace")
+    text = data.decode(guess_encoding(data), errors="replace")
     if "\x00" in text:
         raise WordingsError(f"{name}: is not text")
     return text
+
+
+def guess_encoding(data: bytes) -> str:
+    """How the letters of a table are most likely written: as it says, as UTF-8, or as its few accents read best.
+
+    Short tables tell too little for statistics: where most letters are plain, one of the two ways in which
+    spreadsheets write western letters is taken, Windows's before the other when both read well.
+    """
+    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        return "utf-16"
+    try:
+        data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        pass
+    else:
+        return "utf-8-sig"
+    plain = sum(byte < 128 and chr(byte).isalpha() for byte in data)
+    accents = sum(byte >= 128 for byte in data)
+    if accents <= plain:
+        shares = {each: _how_western(data, each) for each in ("cp1252", "mac_roman")}
+        best = max(shares, key=lambda each: shares[each])
+        if shares[best] > 0.8:
+            return best
+    from charset_normalizer import from_bytes
+
+    # A guess that swallows the ends of lines is none.
+    lines = data.count(b"\n") + data.count(b"\r")
+    for found in from_bytes(data[:200_000]):
+        text = str(found)
+        if not lines or "\n" in text or "\r" in text:
+            return found.encoding
+    return "cp1252"
+
+
+def _how_western(data: bytes, encoding: str) -> float:
+    """The share of a text's letters beyond ASCII that western words use, where they use them."""
+    text = data.decode(encoding, errors="replace")
+    good = total = 0
+    for place, letter in enumerate(text):
+        if letter < "\x80":
+            continue
+        total += 1
+        inside = place > 0 and text[place - 1].islower()
+        good += letter in MARKS or (letter in ACCENTS and not (inside and letter.isupper()))
+    return good / total if total else 1.0

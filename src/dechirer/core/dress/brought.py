@@ -32,7 +32,7 @@ class ArtGroup(Decisions, frozen=True):
     id: Identifier
     name: Name
     role: Role
-    paths: Annotated[tuple[str, ...], Meta(max_length=20_000)]
+    paths: Annotated[tuple[str, ...], Meta(max_length=200_000)]
     colour: Colour = "#000000"
     stroke: Measured = 0.0
     caps: Literal["flat", "round", "square"] = "flat"

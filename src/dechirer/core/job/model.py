@@ -118,7 +118,7 @@ def read_job_json(text: bytes) -> Job:
     """
     try:
         plain = msgspec.json.decode(text)
-    except (msgspec.DecodeError, RecursionError) as error:
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         raise JobError(f"not a job: {error}") from None
     if not isinstance(plain, dict):
         raise JobError("not a job: expected an object")

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
+    QComboBox,
     QDialog,
     QDialogButtonBox,
     QFileDialog,
@@ -25,6 +26,7 @@ from dechirer.core.dress.decisions import Wordings
 from dechirer.core.dress.words.wording import find_blanks
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.work.document import Document
+from dechirer.formats.wordings_csv import ENCODINGS, WordingsError, read_wordings
 
 SPARE_ROWS = 1
 
@@ -35,6 +37,7 @@ class WordingsBox(QDialog):
     def __init__(self, document: Document, parent: QWidget) -> None:
         super().__init__(parent)
         self.document = document
+        self._path: Path | None = None
         self.setObjectName("wordings-box")
         self.setWindowTitle("Wordings")
         self.setMinimumSize(560, 440)
@@ -63,6 +66,15 @@ class WordingsBox(QDialog):
             button.setObjectName(name)
             button.clicked.connect(lambda _=False, run=run: run())
             line.addWidget(button)
+        self.encoding = QComboBox()
+        self.encoding.setObjectName("wordings-encoding")
+        self.encoding.setAccessibleName("How the file's letters are written")
+        self.encoding.setToolTip("If letters of the file read wrong, say here how they are written")
+        for encoding, words in ENCODINGS.items():
+            self.encoding.addItem(f"letters: {words}", encoding)
+        self.encoding.activated.connect(lambda _: self._read_again())
+        self.encoding.hide()
+        line.addWidget(self.encoding)
         line.addStretch(1)
         self.count = QPushButton("As many copies")
         self.count.setObjectName("wordings-count")
@@ -144,14 +156,19 @@ class WordingsBox(QDialog):
 
     def read_file(self, path: Path) -> None:
         """Take the table of a CSV file."""
-        from dechirer.formats.wordings_csv import WordingsError, read_wordings
-
+        self._path = path
+        self.encoding.show()
         try:
-            table = read_wordings(path.read_bytes(), path.name)
+            table = read_wordings(path.read_bytes(), path.name, self.encoding.currentData())
         except (WordingsError, OSError) as error:
             self.said.setText(str(error))
             return
         self._set(table)
+
+    def _read_again(self) -> None:
+        """Read the file once more, its letters as the maker says."""
+        if self._path is not None:
+            self.read_file(self._path)
 
     def _match_count(self) -> None:
         rows = len(self.document.job.dress.wordings.rows)

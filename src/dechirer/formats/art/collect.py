@@ -4,16 +4,29 @@ from __future__ import annotations
 
 import math
 import re
+import time
+from collections.abc import Sequence
+from typing import Any
 
 import msgspec
 from msgspec import Struct
 
+from dechirer.core.decide.coding import fit
 from dechirer.core.dress.brought import Art, ArtGroup
-from dechirer.core.dress.roles import Looks, guess_role, role_by_name
+from dechirer.core.dress.roles import HAIRLINE_MM, Looks, guess_role, role_by_name
 
 MOST_PATHS = 200_000
 MOST_GROUPS = 300
 FARTHEST_MM = 20_000.0
+MOST_SECONDS = 10.0
+MANY_BOXES = 256
+FAR_AWAY_MM = 50_000.0
+"""Art that lies farther from its page's corner than this is moved there."""
+MOST_CROSSINGS = 30_000
+MANY_SEGMENTS, SAMPLE = 200, 150
+
+FourSides = tuple[float, float, float, float]
+"""Left, top, right and bottom of a box, in mm."""
 
 
 class ArtError(ValueError):
@@ -108,37 +121,114 @@ class Key(Struct, frozen=True):
     dash: tuple[float, ...] = ()
 
 
-class Collector:
-    """Sorts paths into groups in the order they are first met, and guesses each group's role."""
+class Budget:
+    """How long a reader may take: files that are made to be slow are refused, whatever makes them so."""
 
     def __init__(self, file: str) -> None:
         self.file = file
-        self.found: dict[Key, list[str]] = {}
+        self._spent = 0
+        self._until = time.monotonic() + MOST_SECONDS
+
+    def spend(self, work: int = 1) -> None:
+        """Count some work. Raises ArtError when the time is up."""
+        self._spent += work
+        if self._spent >= 64:
+            self._spent = 0
+            if time.monotonic() > self._until:
+                raise ArtError(f"{self.file}: takes over {MOST_SECONDS:.0f} s to read; it is too involved")
+
+
+class _Bundle:
+    """Paths that look alike and may be painted one after the other, with the boxes round them."""
+
+    __slots__ = ("_array", "box", "boxes", "key", "paths")
+
+    def __init__(self, key: Key) -> None:
+        self.key = key
+        self.paths: list[str] = []
+        self.box = (math.inf, math.inf, -math.inf, -math.inf)
+        self.boxes: list[FourSides] = []
+        self._array: Any = None
+
+    def add(self, path: str, box: FourSides | None) -> None:
+        self.paths.append(path)
+        if box is not None:
+            a = self.box
+            self.box = (min(a[0], box[0]), min(a[1], box[1]), max(a[2], box[2]), max(a[3], box[3]))
+            self.boxes.append(box)
+
+    def meets(self, box: FourSides) -> bool:
+        """Whether the box round any of its paths overlaps another box."""
+        if not _overlap(self.box, box):
+            return False
+        if len(self.boxes) > MANY_BOXES:
+            import numpy as np
+
+            fresh = np.array(self.boxes)
+            self._array = fresh if self._array is None else np.concatenate([self._array, fresh])
+            self.boxes = []
+        if self._array is not None:
+            a = self._array
+            if ((a[:, 0] < box[2]) & (a[:, 2] > box[0]) & (a[:, 1] < box[3]) & (a[:, 3] > box[1])).any():
+                return True
+        return any(_overlap(each, box) for each in self.boxes)
+
+
+def _overlap(one: FourSides, other: FourSides) -> bool:
+    return one[0] < other[2] and one[2] > other[0] and one[1] < other[3] and one[3] > other[1]
+
+
+class Collector:
+    """Sorts paths into groups and guesses each group's role.
+
+    Paths of one look are one group, in the order the groups are painted: a path that lies on something painted after
+    its group begins a new one. Hairlines cover nothing, and stay together.
+    """
+
+    def __init__(self, file: str) -> None:
+        self.file = file
+        self.bundles: list[_Bundle] = []
         self.lost: dict[str, int] = {}
         self.count = 0
+        self.budget = Budget(file)
+        self._latest: dict[Key, int] = {}
 
-    def add(self, key: Key, path: str) -> None:
-        """Keep a path. Raises ArtError when there are more than a job takes."""
+    def add(self, key: Key, path: str, box: FourSides | None = None) -> None:
+        """Keep a path; `box` is the box round what is painted of it. Raises ArtError when there are too many."""
         self.count += 1
+        self.budget.spend()
         if self.count > MOST_PATHS:
             raise ArtError(f"{self.file}: has over {MOST_PATHS:,} paths")
-        self.found.setdefault(key, []).append(path)
+        home = self._latest.get(key)
+        if box is not None and 0 < key.stroke <= HAIRLINE_MM:
+            box = None
+        if home is None or (box is not None and self._is_covered(key, home, box)):
+            self._latest[key] = home = len(self.bundles)
+            self.bundles.append(_Bundle(key))
+        self.bundles[home].add(path, box)
 
-    def lose(self, what: str) -> None:
+    def _is_covered(self, key: Key, home: int, box: FourSides) -> bool:
+        """Whether something of another colour was painted in a box since the latest path of a look."""
+        if len(self.bundles) > 4 * MOST_GROUPS:
+            return False
+        return any(each.key.colour != key.colour and each.meets(box) for each in self.bundles[home + 1 :])
+
+    def lose(self, what: str, count: int = 1) -> None:
         """Count something that was left out."""
-        self.lost[what] = self.lost.get(what, 0) + 1
+        self.lost[what] = self.lost.get(what, 0) + count
 
     def groups(self) -> tuple[ArtGroup, ...]:
-        """The groups with their guessed roles. Raises ArtError when there are none, or too many."""
-        if not self.found:
+        """The groups with their guessed roles. Raises ArtError when there are none."""
+        if not self.bundles:
             left_out = f"; left out: {', '.join(self.losses())}" if self.lost else ""
             raise ArtError(f"{self.file}: holds no outlines or lines{left_out}")
-        if len(self.found) > MOST_GROUPS:
-            self._thin_out()
-        fills = len({key.colour for key in self.found if not key.stroke})
-        lines = [key.colour for key in self.found if key.stroke and not key.dash and role_by_name(key.name) is None]
+        found = [(each.key, each.paths) for each in self.bundles]
+        if len(found) > MOST_GROUPS:
+            found = self._thin_out(found)
+        fills = len({key.colour for key, _ in found if not key.stroke})
+        lines = [key.colour for key, _ in found if key.stroke and not key.dash and role_by_name(key.name) is None]
         made, taken = [], set[str]()
-        for key, paths in self.found.items():
+        for key, paths in found:
             looks = Looks(key.name, key.colour, key.stroke, bool(key.dash), fills, tuple(dict.fromkeys(lines)))
             role, reason = guess_role(looks)
             made.append(
@@ -158,14 +248,20 @@ class Collector:
             )
         return tuple(made)
 
-    def _thin_out(self) -> None:
-        """Too many groups to look through (a picture with shades): kept apart by colour no longer."""
+    def _thin_out(self, found: list[tuple[Key, list[str]]]) -> list[tuple[Key, list[str]]]:
+        """Too many groups to look through: their order is given up, and if need be their colours (a picture with
+        shades)."""
         merged: dict[Key, list[str]] = {}
-        for key, paths in self.found.items():
-            plain = msgspec.structs.replace(key, colour="#808080", name="")
-            merged.setdefault(plain, []).extend(paths)
-        self.lose(f"{len(self.found)} shades (taken as one grey)")
-        self.found = dict(list(merged.items())[:MOST_GROUPS])
+        for key, paths in found:
+            merged.setdefault(key, []).extend(paths)
+        if len(merged) <= MOST_GROUPS:
+            self.lose(f"the order in which {len(found)} groups cover each other")
+            return list(merged.items())
+        plain: dict[Key, list[str]] = {}
+        for key, paths in merged.items():
+            plain.setdefault(msgspec.structs.replace(key, colour="#808080", name=""), []).extend(paths)
+        self.lose(f"{len(merged)} shades (taken as one grey)")
+        return list(plain.items())[:MOST_GROUPS]
 
     def losses(self) -> tuple[str, ...]:
         """What was left out, with counts."""
@@ -203,17 +299,69 @@ def make_art(id: str, name: str, sheet: Sheet, box: tuple[float, float, float, f
         raise ArtError(f"{name}: the art has no size")
     if max(width, height) > FARTHEST_MM:
         raise ArtError(f"{name}: the art would be {max(width, height) / 1000:.0f} m across")
+    groups = sheet.groups
+    if max(abs(left), abs(top), abs(right), abs(bottom)) > FAR_AWAY_MM:
+        groups = tuple(
+            msgspec.structs.replace(group, paths=tuple(_shift(path, left, top) for path in group.paths))
+            for group in groups
+        )
     try:
-        return Art(
+        art = Art(
             id,
             name[:120],
             max(width, 1e-3),
             max(height, 0.0),
-            sheet.groups,
+            groups,
             sheet.settled,
             sheet.doubt,
             source=name[:200],
             lost=tuple(text[:200] for text in sheet.lost[:50]),
         )
+        # What is taken in must be what a saved job is read from, or it would not open again.
+        taken: Art = fit(art, Art)
+        return taken
     except ValueError as error:
         raise ArtError(f"{name}: {error}") from None
+
+
+def _shift(path: str, left: float, top: float) -> str:
+    """A path's text, moved so that a point comes to lie at the origin."""
+    words, is_x = [], True
+    for word in path.split(" "):
+        if word in ("M", "L", "C", "Z"):
+            words.append(word)
+        else:
+            words.append(f"{float(word) - (left if is_x else top):.5f}")
+            is_x = not is_x
+    return " ".join(words)
+
+
+def count_crossings(parts: Sequence[str]) -> int:
+    """About how often a path crosses itself, from a sample of its segments; 0 for a short one.
+
+    Args:
+        parts: its segments as `Segments` keeps them. A curve counts by its control polygon.
+    """
+    if len(parts) < MANY_SEGMENTS:
+        return 0
+    import numpy as np
+
+    starts, ends, here = [], [], (0.0, 0.0)
+    for part in parts:
+        words = part.split(" ")
+        points = list(zip(map(float, words[1::2]), map(float, words[2::2]), strict=True))
+        for point in points:
+            if words[0] != "M":
+                starts.append(here)
+                ends.append(point)
+            here = point
+    p, q = np.array(starts), np.array(ends)
+    chosen = np.random.default_rng(0).choice(len(p), min(SAMPLE, len(p)), replace=False)
+    a, b = p[chosen][:, None], q[chosen][:, None]
+
+    def side(one: Any, two: Any, point: Any) -> Any:
+        along, to = two - one, point - one
+        return along[..., 0] * to[..., 1] - along[..., 1] * to[..., 0]
+
+    met = (side(a, b, p[None]) * side(a, b, q[None]) < 0) & (side(p[None], q[None], a) * side(p[None], q[None], b) < 0)
+    return int(met.sum() / len(chosen) * len(p) / 2)

@@ -24,6 +24,9 @@ SPECK_PX = 12.0
 PLAIN = 28
 """How far a pixel's colour is from the background's, of 255, to count as the figure."""
 MOST_ITEMS = 400
+NOISE_ITEMS, NOISE_PX = 100, 40.0
+ORIENTATION, SIDEWAYS = 0x0112, (5, 6, 7, 8)
+"""The tag of how a camera was held (EXIF 2.3), and the ways that lay it on its side."""
 
 
 def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float | None = None) -> Art:
@@ -39,12 +42,16 @@ def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float 
         raise ArtError(f"{name}: is {len(data) / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB is read")
     image, dpi = _open(data, name)
     mask, how, colours = _mask(image, name)
-    polygons = trace(mask)
+    polygons, specks = trace(mask)
     if not polygons:
         raise ArtError(f"{name}: nothing stands out from the {how}")
-    given = px_per_inch or dpi or 300.0
-    factor = 25.4 / given
+    across, down = (px_per_inch, px_per_inch) if px_per_inch else dpi or (300.0, 300.0)
+    wide, high = 25.4 / across, 25.4 / down
     collector = Collector(name)
+    if specks:
+        collector.lose("a speck or line thinner than about 2 pixels", specks)
+    if len(polygons) > NOISE_ITEMS and sum(polygon.area < NOISE_PX for polygon in polygons) > len(polygons) / 2:
+        collector.lose(f"nothing, but {len(polygons)} items, most of them tiny: is this noise, or a photograph?")
     kept = sorted(polygons, key=lambda polygon: -polygon.area)
     if len(kept) > MOST_ITEMS:
         collector.lose(f"{len(kept) - MOST_ITEMS} small items")
@@ -53,7 +60,7 @@ def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float 
     for number, polygon in enumerate(kept, start=1):
         out = Segments()
         for ring in (polygon.exterior, *polygon.interiors):
-            points = [((x - left) * factor, (y - top) * factor) for x, y in ring.coords[:-1]]
+            points = [((x - left) * wide, (y - top) * high) for x, y in ring.coords[:-1]]
             out.add("M", points[0])
             for point in points[1:]:
                 out.add("L", point)
@@ -62,16 +69,18 @@ def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float 
     if px_per_inch:
         settled, doubt = f"by you: {px_per_inch:g} px to the inch", ""
     elif dpi:
-        settled, doubt = f"at {dpi:g} px to the inch, as the file says", "pictures often carry a number nobody chose"
+        said = f"{across:g}" if across == down else f"{across:g} by {down:g}"
+        settled, doubt = f"at {said} px to the inch, as the file says", "pictures often carry a number nobody chose"
     else:
         settled = "at 300 px to the inch, as for print"
         doubt = "the picture does not say how large its pixels are"
     sheet = Sheet(collector.groups(), settled, doubt, collector.losses())
-    return make_art(id, name, sheet, (0.0, 0.0, (right - left) * factor, (bottom - top) * factor))
+    return make_art(id, name, sheet, (0.0, 0.0, (right - left) * wide, (bottom - top) * high))
 
 
-def _open(data: bytes, name: str) -> tuple[Any, float | None]:
-    from PIL import Image, UnidentifiedImageError
+def _open(data: bytes, name: str) -> tuple[Any, tuple[float, float] | None]:
+    """The picture, turned as it was taken, and its pixels per inch across and down."""
+    from PIL import Image, ImageOps, UnidentifiedImageError
 
     try:
         with warnings.catch_warnings():
@@ -81,6 +90,9 @@ def _open(data: bytes, name: str) -> tuple[Any, float | None]:
             if wide * high > MOST_PIXELS:
                 raise ArtError(f"{name}: has {wide} x {high} pixels; up to {MOST_PIXELS / 1e6:.0f} million are read")
             image.load()
+            dpi = image.info.get("dpi")
+            turned = image.getexif().get(ORIENTATION, 1) in SIDEWAYS
+            upright: Any = ImageOps.exif_transpose(image)
     except Image.DecompressionBombError:
         raise ArtError(f"{name}: has far over the {MOST_PIXELS / 1e6:.0f} million pixels that are read") from None
     except UnidentifiedImageError:
@@ -89,15 +101,13 @@ def _open(data: bytes, name: str) -> tuple[Any, float | None]:
         raise
     except (OSError, ValueError, SyntaxError, MemoryError, OverflowError) as error:
         raise ArtError(f"{name}: the picture is damaged ({error})") from None
-    dpi = image.info.get("dpi")
-    found = None
-    if isinstance(dpi, tuple) and len(dpi) == 2:
-        try:
-            value = float(dpi[0])
-            found = round(value, 1) if 20 < value < 5000 else None
-        except (TypeError, ValueError, ZeroDivisionError):
-            found = None
-    return image, found
+    try:
+        across, down = (round(float(each), 1) for each in dpi or ())
+    except (TypeError, ValueError, ZeroDivisionError):
+        return upright, None
+    if not (20 < across < 5000 and 20 < down < 5000):
+        return upright, None
+    return upright, (down, across) if turned else (across, down)
 
 
 def _mask(image: Any, name: str) -> tuple[Any, str, Any]:
@@ -107,10 +117,19 @@ def _mask(image: Any, name: str) -> tuple[Any, str, Any]:
     if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
         whole = image.convert("RGBA")
         alpha = np.asarray(whole.getchannel("A"))
-        if int(alpha.min()) < 250:
+        most = int(alpha.max())
+        if int(alpha.min()) < 250 and most:
+            # What is nowhere solid is taken by its own half strength.
+            alpha = alpha if most > 250 else (alpha.astype(np.float32) * (255 / most)).astype(np.uint8)
             return alpha, "transparent background", np.asarray(whole.convert("RGB"))
         image = whole
-    colours = np.asarray(image.convert("RGB"))
+    if image.mode.startswith("I") or image.mode == "F":
+        # Sixteen bits of grey: a plain conversion would cut them off at 255.
+        deep = np.asarray(image).astype(np.float64)
+        top = 65535.0 if deep.max() > 255 else 255.0
+        colours = np.repeat((np.clip(deep / top, 0, 1) * 255).astype(np.uint8)[..., None], 3, axis=2)
+    else:
+        colours = np.asarray(image.convert("RGB"))
     edge = np.concatenate([colours[0], colours[-1], colours[:, 0], colours[:, -1]]).astype(np.int16)
     ground = np.median(edge, axis=0)
     if np.mean(np.abs(edge - ground).max(axis=1) > PLAIN) > 0.25:
@@ -129,9 +148,9 @@ def _mask(image: Any, name: str) -> tuple[Any, str, Any]:
     return strength.astype(np.uint8), "plain background", colours
 
 
-def trace(mask: Any, within_px: float = WITHIN_PX) -> list[Any]:
+def trace(mask: Any, within_px: float = WITHIN_PX) -> tuple[list[Any], int]:
     """The outlines of a mask (h, w) of 0 to 255 at half strength, as polygons with holes, in pixels from the picture's
-    corner: the centre of the first pixel lies at (0.5, 0.5)."""
+    corner: the centre of the first pixel lies at (0.5, 0.5). And how many details are too small to be followed."""
     import numpy as np
     import shapely
 
@@ -150,7 +169,10 @@ def trace(mask: Any, within_px: float = WITHIN_PX) -> list[Any]:
         if len(points) > 2:
             runs.append(Run([(x, y) for x, y in points], True))
     whole = areas_of(runs, "evenodd")
-    return [part for part in shapely.get_parts(whole) if part.geom_type == "Polygon" and part.area >= SPECK_PX]
+    found = [part for part in shapely.get_parts(whole) if part.geom_type == "Polygon" and part.area >= SPECK_PX]
+    hard = find_rings(np.pad(mask, pad).astype(np.uint16), 127.5)
+    followed = sum(1 + len(part.interiors) for part in found)
+    return found, max(0, len(hard) - followed)
 
 
 def _area(ring: Any) -> float:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import logging
 from pathlib import Path
 
 from dechirer.core.dress.brought import MOST_FONT_BYTES, Art, FontFile
 from dechirer.formats.art.collect import ArtError, make_id
 
-ART_FILTER = "Art and typefaces (*.svg *.dxf *.png *.jpg *.jpeg *.ttf *.otf);;All files (*)"
+ART_FILTER = "Art and typefaces (*.svg *.svgz *.dxf *.png *.jpg *.jpeg *.ttf *.otf);;All files (*)"
 MOST_BYTES = 110_000_000
 FONT_STARTS = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"ttcf")
 
@@ -19,12 +20,35 @@ def kind_of(data: bytes) -> str:
         return "picture"
     if head[:4] in FONT_STARTS:
         return "font"
+    if head[:2] == b"\x1f\x8b":
+        return "svg"
     plain = head.lstrip(b"\xef\xbb\xbf \t\r\n")
     if head[:2] in (b"\xff\xfe", b"\xfe\xff") or plain[:1] == b"<":
         return "svg"
     if b"SECTION" in data[:20_000] or head[:18] == b"AutoCAD Binary DXF":
         return "dxf"
     return ""
+
+
+def _read_svg(data: bytes, name: str, id: str, px_per_inch: float | None) -> Art:
+    from dechirer.formats.art.svg import read_svg
+
+    return read_svg(data, name, id, px_per_inch=px_per_inch)
+
+
+def _read_dxf(data: bytes, name: str, id: str, px_per_inch: float | None) -> Art:
+    from dechirer.formats.art.dxf import read_dxf
+
+    return read_dxf(data, name, id, mm_per_unit=25.4 / px_per_inch if px_per_inch else None)
+
+
+def _read_picture(data: bytes, name: str, id: str, px_per_inch: float | None) -> Art:
+    from dechirer.formats.art.picture import read_picture
+
+    return read_picture(data, name, id, px_per_inch=px_per_inch)
+
+
+READERS = {"svg": _read_svg, "dxf": _read_dxf, "picture": _read_picture}
 
 
 def read_bytes(path: Path) -> bytes:
@@ -49,18 +73,15 @@ def read_art(data: bytes, name: str, taken: set[str], *, px_per_inch: float | No
     kind = kind_of(data)
     stem = name.rsplit(".", 1)[0]
     id = make_id(stem, set(taken))
-    if kind == "svg":
-        from dechirer.formats.art.svg import read_svg
-
-        return read_svg(data, name, id, px_per_inch=px_per_inch)
-    if kind == "dxf":
-        from dechirer.formats.art.dxf import read_dxf
-
-        return read_dxf(data, name, id, mm_per_unit=25.4 / px_per_inch if px_per_inch else None)
-    if kind == "picture":
-        from dechirer.formats.art.picture import read_picture
-
-        return read_picture(data, name, id, px_per_inch=px_per_inch)
+    if kind in READERS:
+        try:
+            return READERS[kind](data, name, id, px_per_inch)
+        except ArtError:
+            raise
+        except Exception as error:  # noqa: BLE001 - see below
+            # Files come from strangers and readers are not all ours: a fault in one spoils an import, not the session.
+            logging.getLogger(__name__).info("%s: %r", name, error)
+            raise ArtError(f"{name}: is damaged, or not as such a file should be ({type(error).__name__})") from None
     if kind == "font":
         raise ArtError(f"{name}: is a typeface, not art")
     if not data:

@@ -3,8 +3,16 @@
 from __future__ import annotations
 
 import re
-from typing import Any
+from typing import Any, NamedTuple
 from xml.etree.ElementTree import Element
+
+from dechirer.formats.art.collect import Budget
+from dechirer.formats.art.svg_paint import PAINTS, Say, resolve_paint
+
+MOST_CSS = 2_000_000
+MOST_SIBLINGS, MOST_STEPS = 1, 6
+MOST_MATCHES = 3_000_000
+"""Rules times elements: more takes longer to match than anyone waits."""
 
 INHERITED = frozenset(
     {
@@ -55,6 +63,7 @@ START: dict[str, str] = {
     "font-size": "16",
 }
 
+_IMPORTANT = re.compile(r"!\s*important\s*$", re.IGNORECASE)
 _LENGTH = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([a-zA-Z%]*)\s*$")
 PX_PER = {"": 1.0, "px": 1.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0, "pt": 96 / 72, "pc": 16.0, "q": 96 / 101.6}
 """px of CSS (96 to the inch) per unit: CSS Values and Units Level 3, absolute lengths."""
@@ -85,43 +94,48 @@ def unit_of(text: str | None) -> str:
     return match[2].lower() if match else "?"
 
 
-def read_colour(text: str, current: str) -> str | None:
-    """A colour as #rrggbb; None for none or wholly transparent. A reference to a paint gives None too."""
-    text = text.strip()
-    if len(text) == 7 and text[0] == "#":
-        return text.lower()
-    if text in ("none", "transparent", ""):
-        return None
-    import tinycss2.color3
-
-    colour: Any = tinycss2.color3.parse_color(text)
-    if colour == "currentColor":
-        return current
-    if colour is None:
-        return None
-    if colour.alpha == 0:
-        return None
-    return "#" + "".join(f"{round(max(0.0, min(1.0, part)) * 255):02x}" for part in colour[:3])
-
-
-def declarations(text: str) -> dict[str, str]:
-    """The properties of an inline style."""
-    found: dict[str, str] = {}
+def declarations(text: str) -> tuple[dict[str, str], dict[str, str]]:
+    """The properties of an inline style: those given plainly, and those given as important."""
+    plain: dict[str, str] = {}
+    important: dict[str, str] = {}
     for part in text.split(";"):
         name, colon, value = part.partition(":")
         if colon:
-            found[name.strip().lower()] = value.replace("!important", "").strip()
-    return found
+            bare = _IMPORTANT.sub("", value)
+            name = name.strip()
+            (plain if bare == value else important)[name if name.startswith("--") else name.lower()] = bare.strip()
+    return plain, important
+
+
+class Given(NamedTuple):
+    """What style sheets say of an element: plainly, and as important."""
+
+    plain: dict[str, str]
+    important: dict[str, str]
+
+
+NOTHING = Given({}, {})
 
 
 class StyleSheets:
     """The style sheets of a document: which properties each element gets from them, weakest first."""
 
-    def __init__(self, root: Element) -> None:
-        self._by_element: dict[Element, dict[str, str]] = {}
+    def __init__(self, root: Element, budget: Budget, say: Say) -> None:
+        """`say` is told what is not understood."""
+        self.say, self._budget = say, budget
+        self._by_element: dict[Element, Given] = {}
         texts = [each.text or "" for each in root.iter() if _local(each.tag) == "style" and (each.text or "").strip()]
-        if texts:
-            self._match(root, "\n".join(texts))
+        text = "\n".join(texts)
+        if not text:
+            return
+        if len(text) > MOST_CSS or text.count("{") * sum(1 for _ in root.iter()) > MOST_MATCHES:
+            say("style sheets too large to be read")
+            return
+        try:
+            self._match(root, text)
+        except RecursionError:
+            self._by_element = {}
+            say("a style sheet nested too deep to be read")
 
     def _match(self, root: Element, text: str) -> None:
         import cssselect2
@@ -131,10 +145,16 @@ class StyleSheets:
         for rule in tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True):
             if rule.type != "qualified-rule":
                 continue
-            found = {}
+            found = Given({}, {})
             for each in tinycss2.parse_blocks_contents(rule.content):
                 if each.type == "declaration":
-                    found[each.lower_name] = tinycss2.serialize(each.value).strip()
+                    name = each.name if each.name.startswith("--") else each.lower_name
+                    value = tinycss2.serialize(each.value).strip()
+                    (found.important if each.important else found.plain)[name] = value
+            prelude = tinycss2.serialize(rule.prelude)
+            if any(_is_involved(each) for each in prelude.split(",")):
+                self.say("a style rule too involved to be matched")
+                continue
             try:
                 selectors = cssselect2.compile_selector_list(rule.prelude, {"svg": "http://www.w3.org/2000/svg"})
             except cssselect2.SelectorError:
@@ -143,33 +163,49 @@ class StyleSheets:
                 if selector.pseudo_element is None:
                     matcher.add_selector(selector, found)
         for wrapped in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
+            self._budget.spend(8)
             matches = matcher.match(wrapped)
             if matches:
-                merged: dict[str, str] = {}
+                merged = Given({}, {})
                 for *_, found in sorted(matches, key=lambda match: match[:2]):
-                    merged.update(found)
+                    merged.plain.update(found.plain)
+                    merged.important.update(found.important)
                 self._by_element[wrapped.etree_element] = merged
 
-    def of(self, element: Element) -> dict[str, str]:
+    def of(self, element: Element) -> Given:
         """What the style sheets say of an element."""
-        return self._by_element.get(element, {})
+        return self._by_element.get(element, NOTHING)
+
+
+def _is_involved(selector: str) -> bool:
+    """Whether a selector may take longer to match than it is worth: each step back multiplies the ways to try."""
+    return selector.count("~") > MOST_SIBLINGS or len(selector.split()) > MOST_STEPS
 
 
 def style_of(element: Element, above: dict[str, str], sheets: StyleSheets) -> dict[str, str]:
-    """The style of an element: inherited, then attributes, then style sheets, then its own style attribute."""
-    style = {name: value for name, value in above.items() if name in INHERITED}
+    """The style of an element: inherited, then its attributes, style sheets, its own style attribute, and last what is
+    important in sheets and in its own (CSS Cascade). A paint that is not understood is left as it was above."""
+    style = {name: value for name, value in above.items() if name in INHERITED or name.startswith("--")}
     given: dict[str, str] = {}
     for name, value in element.attrib.items():
         if name in INHERITED or name in OWN:
             given[name] = value
-    given.update(sheets.of(element))
+    by_sheet = sheets.of(element)
+    given.update(by_sheet.plain)
     inline = element.get("style")
-    if inline:
-        given.update(declarations(inline))
+    own, important = declarations(inline) if inline else ({}, {})
+    given.update(own)
+    given.update(by_sheet.important)
+    given.update(important)
+    style.update((name, value) for name, value in given.items() if name.startswith("--"))
     for name, value in given.items():
         if value == "inherit":
             if name in above:
                 style[name] = above[name]
+        elif name in PAINTS:
+            paint = resolve_paint(value, style, sheets.say)
+            if paint is not None:
+                style[name] = paint
         else:
             style[name] = value
     return style
