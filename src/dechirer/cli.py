@@ -12,6 +12,7 @@ from pathlib import Path
 import click
 
 from dechirer import __version__
+from dechirer.core.audit import audited
 from dechirer.core.brief.machine import load_machines
 from dechirer.core.card.fold import FOLD_KINDS
 from dechirer.core.construct.specs import CONSTRUCTIONS
@@ -112,7 +113,7 @@ def plan(job: Path, out: Path, as_json: bool) -> None:
 @json_option
 def check(job: Path, as_json: bool) -> None:
     """List the findings of a JOB; exit 1 when one stops it."""
-    made = make_plan(_open(job))
+    made = audited(make_plan(_open(job)))
     if as_json:
         click.echo(
             json.dumps([make_finding_record(finding) for finding in made.findings], indent=1, ensure_ascii=False)
@@ -187,7 +188,7 @@ def _open(path: Path) -> Job:
 
 
 def _write(job: Job, out: Path, as_json: bool) -> None:
-    made = make_plan(job)
+    made = audited(make_plan(job))
     try:
         files = export_plan(made, out)
     except OSError as error:

@@ -82,6 +82,7 @@ def _count_pieces(pieces: list[Piece], copies: Figure) -> Figure:
         "pieces",
         float(kinds * copies.value),
         "count",
-        formula=f"{kinds} {words} × " + "{" + copies.name + "}",
+        formula=f"{kinds} × " + "{" + copies.name + "}",
         inputs=(copies,),
+        note=f"{kinds} {words}.",
     )

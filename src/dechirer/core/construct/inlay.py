@@ -6,7 +6,7 @@ import math
 
 from dechirer.core.card.assembly import Patch
 from dechirer.core.card.fold import Fold
-from dechirer.core.card.making import derive, make_piece
+from dechirer.core.card.making import make_piece
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Piece
 from dechirer.core.construct.card import Card
@@ -49,12 +49,9 @@ def make_inlay(
     )
     inner = bounds(lower)
     face = Face("inlay", "inlay-body", "inside", inner.width, inner.height, Affine(a=-1.0, e=box.width))
-    width = derive(
-        "inlay.width", "inlay width", box.width, "the body and its top flap less {inlay margin} all round", margin
-    )
-    height = derive(
-        "inlay.height", "inlay height", box.height, "the body and its top flap less {inlay margin} all round", margin
-    )
+    source = "the body and its top flap, less the inlay margin all round"
+    width = Figure("inlay.width", "inlay width", box.width, source=source, inputs=(margin,))
+    height = Figure("inlay.height", "inlay height", box.height, source=source, inputs=(margin,))
     level = Figure("inlay.fold-top.at", "fold of the inlay", abs(move(ends[0])[1]), source="the envelope's own fold")
     edge = Figure("inlay.fold-top.edge", "inlay fold from edge to edge", math.dist(*ends), source="the inlay's width")
     piece = make_piece(

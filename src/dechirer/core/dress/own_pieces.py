@@ -127,8 +127,8 @@ def _measure_side(id: str, name: str, side: str, value: float, dressed: Dressed,
         )
         formula = "{" + ink.name + "}" + "".join(" + 2 × {" + each.name + "}" for each in inputs)
         return Figure(f"{id}.{side}", f"{name} {side}", value, formula=formula, inputs=(ink, *inputs))
-    formula = "the recipe made of {" + ink.name + "}"
-    return Figure(f"{id}.{side}", f"{name} {side}", value, formula=formula, inputs=(ink,))
+    source = "what its recipe makes, from edge to edge"
+    return Figure(f"{id}.{side}", f"{name} {side}", value, source=source, inputs=(ink,))
 
 
 def backer_areas(dressed: Dressed, spot: Spot) -> list[Any]:
@@ -154,6 +154,7 @@ def give_backer(dressed: Dressed, spot: Spot, out: Gathered) -> None:
     item = dressed.item
     assert item.paper is not None
     name = f"backer of {item.name}"
+    opened = opening_of(dressed).bounds
     for number, part in enumerate(backer_areas(dressed, spot)):
         id = f"{item.id}-backer" + (f"-{number + 1}" if number else "")
         if dressed.copy.number:
@@ -162,17 +163,19 @@ def give_backer(dressed: Dressed, spot: Spot, out: Gathered) -> None:
         # Glued on behind, its own face up: mirrored, as it is seen through the opening from the other side.
         ring = clockwise(tuple((x - left, y - top) for x, y in part.exterior.coords[:-1]))
         margin = Figure(f"{id}.margin", "glue margin", item.margin.mm, field=f"dress.items.{item.id}.margin")
-        width, height = (
-            Figure(
-                f"{id}.{side}",
-                f"{name} {side}",
-                value,
-                inputs=(margin,),
-                formula="the opening + 2 × {glue margin}, kept on the panel",
-            )
-            for side, value in (("width", right - left), ("height", bottom - top))
-        )
+        sides = {"width": (right - left, opened[2] - opened[0]), "height": (bottom - top, opened[3] - opened[1])}
+        width, height = (_measure_backer(id, name, side, *sides[side], margin) for side in ("width", "height"))
         count = dressed.copy.count
         out.own.append(
             make_flat_piece(id, "", name, paper=item.paper, count=count, width=width, height=height, outline=ring)
         )
+
+
+def _measure_backer(id: str, name: str, side: str, value: float, opened: float, margin: Figure) -> Figure:
+    """One side of a backer: the opening and its margins, where nothing was in their way."""
+    key, title = f"{id}.{side}", f"{name} {side}"
+    if abs(opened + 2 * margin.value - value) < 0.03:
+        inner = Figure(f"{key}.opening", f"opening {side}", value - 2 * margin.value, source="the opening as it is cut")
+        return Figure(key, title, value, formula="{" + inner.name + "} + 2 × {glue margin}", inputs=(inner, margin))
+    source = "the opening and its glue margin, as far as they stay on the panel"
+    return Figure(key, title, value, source=source, inputs=(margin,))

@@ -324,7 +324,7 @@ def _share_of_all(layouts: list[MatLayout]) -> Figure:
         "paper used",
         pieces / sheets if sheets else 0.0,
         "share",
-        formula="{area of all pieces} ÷ {area of all sheets}",
+        formula="{area of all pieces} ÷ {area of all sheets}" if sheets else "",
         inputs=(used, whole),
         note="The rest is offcuts.",
     )

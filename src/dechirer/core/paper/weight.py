@@ -114,7 +114,7 @@ def make_weight_figure(key: str, name: str, weight: Weight, field: str) -> Figur
             f"{name} grammage",
             0.0,
             "weight",
-            formula="{" + stated.name + "} of an unknown basis",
+            source="pounds of an unknown basis",
             inputs=(stated,),
             note="Pounds mean nothing without the basis: cover, index, text, bristol or bond.",
         )
@@ -124,8 +124,10 @@ def make_weight_figure(key: str, name: str, weight: Weight, field: str) -> Figur
         f"{name} grammage",
         pounds_to_gsm(weight.amount, weight.basis),
         "weight",
-        formula="{" + stated.name + f"}} × 453.59237 g ÷ (500 × {width:g} × {height:g} in, the {weight.basis} basis)",
+        formula="{" + stated.name + f"}} × 453.59237 ÷ (500 × {width:g} × {height:g} × 0.0254²)",
         inputs=(stated,),
+        note=f"On the {weight.basis} basis 500 sheets of {width:g} × {height:g} in weigh so many pounds; a pound is "
+        "453.59237 g, an inch 0.0254 m.",
     )
 
 
@@ -139,7 +141,7 @@ def make_thickness_figure(key: str, name: str, grammage: Figure, measured: Figur
             key,
             f"{name} thickness",
             measured.value,
-            formula="{" + measured.name + "}, measured",
+            formula="{" + measured.name + "}",
             inputs=(measured,),
         )
     if grammage.value <= 0:
@@ -148,7 +150,8 @@ def make_thickness_figure(key: str, name: str, grammage: Figure, measured: Figur
         key,
         f"{name} thickness",
         grammage.value * BULK_CM3_PER_G / 1000,
-        formula="{" + grammage.name + "} × " + f"{BULK_CM3_PER_G} µm per g/m² (bulk of uncoated card, from memory)",
+        formula="{" + grammage.name + "} × " + f"{BULK_CM3_PER_G} ÷ 1000",
         inputs=(grammage,),
-        note="An estimate: measure ten sheets together and type a tenth of it to be exact.",
+        note=f"An estimate by {BULK_CM3_PER_G} µm per g/m², the bulk of uncoated card (from memory): measure ten "
+        "sheets together and type a tenth of it to be exact.",
     )

@@ -40,8 +40,14 @@ class ExportWorker(QObject):
         self._thread.join(timeout=60)
 
     def _work(self) -> None:
+        from dechirer.core.audit import audit
         from dechirer.formats.export import ExportCancelledError, export_plan
 
+        faults = () if self._plan.stops else audit(self._plan, again=True)
+        if faults:
+            more = f" (and {len(faults) - 1} more)" if len(faults) > 1 else ""
+            self.ended.emit(0, f"the audit stopped it: {faults[0].place}: {faults[0].words}{more}")
+            return
         try:
             files = export_plan(self._plan, self._folder, progress=self.moved.emit, cancelled=self._stopped.is_set)
         except ExportCancelledError:

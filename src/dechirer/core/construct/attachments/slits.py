@@ -148,23 +148,34 @@ def _measure(slits: CornerSlits, catch: Figure, ease: Figure) -> tuple[Figure, F
     if slits.style == "straight":
         long = math.sqrt(2) * catch.value + 2 * ease.value
         length = derive("slits.length", "slit length", long, "√2 × {catch} + 2 × {ease}", catch, ease, note=across)
-        slips, ends = catch.value / math.sqrt(2), ease.value
+        slips, ends, shares = catch.value / math.sqrt(2), ease.value, []
         terms = "{catch} ÷ √2", "{ease}"
     else:
         arc, rise = 2 * SCALLOP_RADIUS * SCALLOP_HALF * math.sqrt(2), SCALLOP_RISE * math.sqrt(2)
-        slips = catch.value * (1 / math.sqrt(2) - rise)
-        share = math.sqrt(2) * math.sin(math.pi / 4 - SCALLOP_HALF)
-        ends = ease.value * share
-        formula = f"{arc:.4f} × " + "{catch} + 2 × {ease}"
-        length = derive(
-            "slits.length", "slit length", arc * catch.value + 2 * ease.value, formula, catch, ease, note=across
-        )
-        terms = f"{slips / catch.value:.4f} × " + "{catch}", f"{share:.4f} × " + "{ease}"
+        apex, run = 1 / math.sqrt(2) - rise, math.sqrt(2) * math.sin(math.pi / 4 - SCALLOP_HALF)
+        why = "a circle that rises by a tenth of its chord (plain geometry)"
+        shares = [
+            Figure(f"slits.{key}", words, value, "plain", source=why)
+            for key, words, value in (
+                ("arc", "scallop over catch", arc),
+                ("apex", "its middle from the corner over catch", apex),
+                ("run", "its ends beyond the edges over ease", run),
+            )
+        ]
+        slips, ends = apex * catch.value, run * ease.value
+        formula = "{scallop over catch} × {catch} + 2 × {ease}"
+        long = arc * catch.value + 2 * ease.value
+        length = derive("slits.length", "slit length", long, formula, shares[0], catch, ease, note=across)
+        terms = "{" + shares[1].name + "} × {catch}", "{" + shares[2].name + "} × {ease}"
     if slips <= ends:
-        formula, used, what = terms[0], catch, "Further, and the corner slips out."
+        formula, used, what = terms[0], (catch, *shares[1:2]), "Further, and the corner slips out."
     else:
-        formula, used, what = terms[1], ease, "Further, and its end lies under the insert: the corner does not go in."
-    tolerance = derive("slits.tolerance", "tolerance", min(slips, ends), formula, used, note=note + what)
+        formula, used, what = (
+            terms[1],
+            (ease, *shares[2:]),
+            "Further, and its end lies under the insert: the corner does not go in.",
+        )
+    tolerance = derive("slits.tolerance", "tolerance", min(slips, ends), formula, *used, note=note + what)
     return length, tolerance
 
 

@@ -219,11 +219,13 @@ def _make_layer(
     figures = []
     for size, value in zip(sizes, (box.width, box.height), strict=True):
         side = size.key.rsplit(".", 1)[1]
-        formula = "{" + size.name + "} − 2 × {" + inset.name + "}" + (" + 2 × {stack border}" if border else "")
-        if not exact:
-            formula = "{" + size.name + "} with the outline moved in by {" + inset.name + "}"
-            formula += " and out by {stack border}" if border else ""
-        figures.append(derive(f"{name}.{side}", f"{words} {side}", value, formula, size, inset, *border))
+        key, title, inputs = f"{name}.{side}", f"{words} {side}", (size, inset, *border)
+        if exact:
+            formula = "{" + size.name + "} − 2 × {" + inset.name + "}" + (" + 2 × {stack border}" if border else "")
+            figures.append(derive(key, title, value, formula, *inputs))
+        else:
+            source = "the outline moved in" + (" and out again by the border" if border else "")
+            figures.append(Figure(key, title, value, source=source, inputs=inputs))
     tree = PanelTree(
         (Panel(name, words, outline),), (), (Face("front", name, "outside", box.width, box.height, Affine()),)
     )

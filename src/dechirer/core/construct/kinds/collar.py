@@ -284,7 +284,8 @@ def _make_facing(wanted: Collar, card: Card, tree: PanelTree) -> tuple[Piece | N
     move = translate(-box.left, -box.top)
     broad = Figure("collar.strap", "strap", wanted.strap.mm, field="construct.collar.strap")
     width = derive("facing.width", "facing width", box.width, "{strap} − 2 × {facing reveal}", broad, reveal)
-    height = derive("facing.height", "facing height", box.height, "the strap less {facing reveal} all round", reveal)
+    source = "the strap, less the facing reveal all round"
+    height = Figure("facing.height", "facing height", box.height, source=source, inputs=(reveal,))
     outline = move.all(ring)
     # It lies as it is read: the strap's outside, folded down.
     panel = PanelTree(

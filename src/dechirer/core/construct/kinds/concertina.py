@@ -281,13 +281,7 @@ def _make_section(card: Card, tree: PanelTree, sizes: _Sizes, panels: tuple[int,
     part = _cut_section(tree, sizes, first, last, has_tab)
     span = sum(sizes.widths[first : last + 1])
     tallest, lowest = max(sizes.heights[first : last + 1]), max(sizes.heights)
-    height = derive(
-        f"{id}.height",
-        f"{name} height",
-        tallest,
-        "{finished height}" if lowest - tallest < 1e-9 else "{finished height} less the steps in front",
-        card.height,
-    )
+    height = _section_height(card, sizes, last, (id, name), tallest)
     measures: tuple[Measure, ...] = ()
     if has_tab:
         y = lowest * 0.3
@@ -298,12 +292,24 @@ def _make_section(card: Card, tree: PanelTree, sizes: _Sizes, panels: tuple[int,
         _ring(list(part.panels)),
         width=_section_width(card, sizes, (first, last), (id, name), has_tab),
         height=height,
-        at=_place_folds(card, sizes, part, id, name),
+        at=_place_folds(card, sizes, part, first, (id, name)),
         measures=measures,
         id=id,
         letter="ABCDEFGHIJKLMNOPQRSTUVWXYZ"[min(number, 25)],
         name=name,
     )
+
+
+def _section_height(card: Card, sizes: _Sizes, last: int, named: tuple[str, str], tallest: float) -> Figure:
+    """How high a section is: that of its last panel, the tallest."""
+    id, name = named
+    steps = len(sizes.heights) - 1 - last
+    if not steps or not sizes.step.value:
+        return derive(f"{id}.height", f"{name} height", tallest, "{finished height}", card.height)
+    if abs(card.height.value - steps * sizes.step.value - tallest) > 1e-9:
+        return Figure(f"{id}.height", f"{name} height", tallest, source="a panel is never lower than this")
+    words = "{finished height} − " + f"{steps} × " + "{each lower by}"
+    return derive(f"{id}.height", f"{name} height", tallest, words, card.height, sizes.step)
 
 
 def _cut_section(tree: PanelTree, sizes: _Sizes, first: int, last: int, has_tab: bool) -> PanelTree:
@@ -322,43 +328,45 @@ def _cut_section(tree: PanelTree, sizes: _Sizes, first: int, last: int, has_tab:
     return PanelTree(tuple(panels), tuple(hinges), faces)
 
 
-def _section_width(card: Card, sizes: _Sizes, panels: tuple[int, int], named: tuple[str, str], has_tab: bool) -> Figure:
-    (first, last), (id, name) = panels, named
+def _add_widths(card: Card, sizes: _Sizes, first: int, last: int) -> tuple[str, tuple[Figure, ...]]:
+    """The formula of how wide panels from first to last are together, and its inputs."""
+    if sizes.own:
+        used = sizes.own[first : last + 1]
+        return " + ".join("{" + each.name + "}" for each in used), used
     full = sum(is_full(number, len(sizes.widths)) for number in range(first, last + 1))
     inners = last - first + 1 - full
     terms = (
         (f"{full} × " + "{finished width}", card.width, full),
         (f"{inners} × " + "{inner panel width}", sizes.inner, inners),
-        ("{glue tab}", sizes.tab, int(has_tab)),
     )
     words = " + ".join(term for term, _, count in terms if count)
-    used = tuple(figure for _, figure, count in terms if count)
-    if sizes.own:
-        used = (*sizes.own[first : last + 1], *((sizes.tab,) if has_tab else ()))
-        words = " + ".join("{" + each.name + "}" for each in used)
+    return words, tuple(figure for _, figure, count in terms if count)
+
+
+def _section_width(card: Card, sizes: _Sizes, panels: tuple[int, int], named: tuple[str, str], has_tab: bool) -> Figure:
+    (first, last), (id, name) = panels, named
+    words, used = _add_widths(card, sizes, first, last)
     span = sum(sizes.widths[first : last + 1])
-    return derive(f"{id}.width", f"{name} width", span + (sizes.tab.value if has_tab else 0.0), words, *used)
+    if has_tab:
+        words, used, span = words + " + {glue tab}", (*used, sizes.tab), span + sizes.tab.value
+    return derive(f"{id}.width", f"{name} width", span, words, *used)
 
 
-def _place_folds(card: Card, sizes: _Sizes, part: PanelTree, id: str, name: str) -> dict[str, tuple[Figure, Figure]]:
+def _place_folds(
+    card: Card, sizes: _Sizes, part: PanelTree, first: int, named: tuple[str, str]
+) -> dict[str, tuple[Figure, Figure]]:
+    id, name = named
     at = {}
-    for number, hinge in enumerate(part.hinges, start=1):
-        where = derive(
-            f"{id}.{hinge.id}.at",
-            f"{hinge.id.replace('-', ' ')} of {name}",
-            hinge.start[0],
-            f"{number} panel{'s' if number > 1 else ''} of " + "{finished width} or {inner panel width}",
-            card.width,
-            sizes.inner,
-        )
-        along = derive(
+    for number, hinge in enumerate(part.hinges):
+        words, used = _add_widths(card, sizes, first, first + number)
+        title = f"{hinge.id.replace('-', ' ')} of {name}"
+        along = Figure(
             f"{id}.{hinge.id}.edge",
             f"{hinge.id.replace('-', ' ')} from edge to edge",
             math.dist(hinge.start, hinge.end),
-            "{finished height} less steps and insets",
-            card.height,
+            source="where the panels' tops and the tab's insets leave it",
         )
-        at[hinge.id] = (where, along)
+        at[hinge.id] = (derive(f"{id}.{hinge.id}.at", title, hinge.start[0], words, *used), along)
     return at
 
 

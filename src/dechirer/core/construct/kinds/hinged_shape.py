@@ -120,7 +120,7 @@ def make_hinged_shape(wanted: HingedShape, card: Card) -> Made:
     hinge = _cut_hinge(wanted, asked, math.dist(start, end))
     folded = _folded_height(wanted, card, asked, line)
     width, height, figures = _measure(wanted, card, folded, box.width)
-    at = derive("base.fold.at", "base fold", line, "{base height} ÷ 2", height)
+    at = derive("base.fold.at", "base fold", height.value / 2, "{base height} ÷ 2", height)
     figures += _overlap(wanted, card, folded)
     edge = Figure(
         "base.fold.edge",
@@ -195,7 +195,7 @@ def _folded_height(wanted: HingedShape, card: Card, asked: Figure, line: float) 
             inputs.append(Figure("hinged.proud", "stands proud by", proud, field="construct.hinged_shape.proud"))
         if abs(value - line) < SAME_MM:
             note = "Two equal discs whose edges cross at the ends of the hinge."
-            return derive("hinged.folded", "folded height", line, formula, *inputs, note=note)
+            return derive("hinged.folded", "folded height", value, formula, *inputs, note=note)
     what = f"the {wanted.shape} with its rim" if wanted.rim else f"the {wanted.shape}"
     source = f"from the top of {what} to where the {wanted.shape} is as wide as the hinge"
     return Figure("hinged.folded", "folded height", line, source=source)

@@ -262,7 +262,7 @@ def make_money_holder(wanted: MoneyHolder, card: Card) -> Made:
                 f"base.{hinge.id}.at",
                 f"{hinge.id.removeprefix('fold-')} strap's fold",
                 hinge.start[0],
-                formula="{finished width} ÷ 2 and {straps apart} ÷ 2 to each side",
+                formula="{finished width} ÷ 2 " + ("−" if hinge.start[0] < wide / 2 else "+") + " {straps apart} ÷ 2",
                 inputs=(card.width, sizes.spacing),
             ),
             sizes.strap,
