@@ -15,7 +15,10 @@ from dechirer.core.dress.decisions import Words
 from dechirer.core.dress.words.lettering import Lettering, find_gap, find_tightest, set_words
 from dechirer.core.dress.words.typefaces import FOLDER, SHIPPED, FontError, find_typeface, open_font
 from dechirer.core.length import parse_length
-from tests.helpers import examples
+from dechirer.core.plan import make_plan
+from tests import dressing
+from tests.dressing import dressed, item
+from tests.helpers import examples, quick_job
 
 OUTLINES = [face.id for face in SHIPPED if face.style != "line"]
 LINES = [face.id for face in SHIPPED if face.style == "line"]
@@ -209,3 +212,15 @@ def test_any_text_is_set_or_refused(text: str, face: str, fit: str) -> None:
         return
     found = lettered(setting)
     assert found.size >= 0
+
+
+@pytest.mark.parametrize("face", ["dancing", "sacramento", "lora"])
+@pytest.mark.parametrize("text", ["Frohe Fahrt", "Wavy rivers", "Toy fair"])
+def test_joined_letters_do_not_come_apart_as_their_overlap_grows(face: str, text: str) -> None:
+    parts = []
+    for overlap in ("0.4 mm", "0.8 mm", "1.7 mm", "2.5 mm"):
+        made = dressing.words(text, face=face, size="18 mm", joined=True, overlap=overlap)
+        plan = make_plan(dressed(item(made="window", words=made), job=quick_job("12x5in", fold="flat")))
+        whole = shapely.union_all(list(plan.dress.items[0].placed.drawn.areas))
+        parts.append(len(shapely.get_parts(whole)))
+    assert parts == sorted(parts, reverse=True)

@@ -172,3 +172,18 @@ def plain_two_opt(lines: list[tuple[tuple[float, float], ...]]) -> float:
                 if length(turned) < best - 1e-9:
                     tour, best, better = turned, length(turned), True
     return best
+
+
+def test_lines_gone_over_twice_end_where_they_begin_and_the_order_knows_it() -> None:
+    """Three lines in a row, each gone over and back: the tool is left of each when it goes on, never right."""
+    strokes = [Stroke(str(x), "p", (((float(x), 0.0), (x + 9.0, 0.0)),), returns=True) for x in (20, 0, 10)]
+    ordered = order_strokes(strokes, (0.0, 0.0))
+    paths = [paths for _, paths in ordered]
+    assert [stroke.line for stroke, _ in ordered] == ["0", "10", "20"]
+    assert travel_length(paths, (0.0, 0.0), returns=True) == pytest.approx(20)
+    plan = make_plan(changed(quick_job("3x3in", count=6), run__score_passes=2))
+    for mat in plan.run.mats:
+        steps = [step for step in mat.steps if step.operation == "score"]
+        for first, second, following in zip(steps[::2], steps[1::2], steps[2::2], strict=False):
+            assert second.path == tuple(reversed(first.path))
+            assert following.come_from == second.path[-1] == first.path[0]

@@ -176,12 +176,12 @@ def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int
     clock, here = 0.0, HOME
     by_kind = {(choice.operation, choice.colour): choice for choice in tools}
     for operation, colour in _order_kinds(_kinds(layout)):
-        paths = _paths_in_order(layout, operation, colour, here)
-        if not paths:
-            continue
         spec = OPERATION[operation]
         speed = pace.score_mm_s if spec.pace == "score" else pace.cut_mm_s
         times = score_passes if spec.again else 1
+        paths = _paths_in_order(layout, (operation, colour), here, returns=times % 2 == 0)
+        if not paths:
+            continue
         began = clock
         length = 0.0
         for placement, line, path in paths:
@@ -198,22 +198,22 @@ def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int
     return MatRun(layout, tuple(passes), tuple(steps), clock)
 
 
-def _paths_in_order(
-    layout: MatLayout, operation: Operation, colour: str, start: Point
-) -> list[tuple[str, str, Points]]:
-    """Every path of an operation as (placement, line, path), inner lines before any outline."""
+def _paths_in_order(layout: MatLayout, kind: Kind, start: Point, *, returns: bool) -> list[tuple[str, str, Points]]:
+    """Every path of an operation and colour as (placement, line, path), inner lines before any outline; the tool comes
+    back along each when it `returns`."""
     inner: list[Stroke] = []
     outer: list[Stroke] = []
     for placed in layout.placements:
         for line in placed.lines():
-            if line.operation == operation and line.colour == colour:
-                (outer if line.role == "outline" else inner).append(Stroke(line.id, placed.id, line.paths, line.closed))
+            if (line.operation, line.colour) == kind:
+                stroke = Stroke(line.id, placed.id, line.paths, line.closed, returns and not line.closed)
+                (outer if line.role == "outline" else inner).append(stroke)
     found: list[tuple[str, str, Points]] = []
     here = start
     for strokes in (inner, outer):
         for stroke, paths in order_strokes(strokes, here):
             found += [(stroke.placement, stroke.line, path) for path in paths]
-            here = paths[-1][-1]
+            here = paths[-1][0] if stroke.returns else paths[-1][-1]
     return found
 
 

@@ -29,12 +29,16 @@ MOST_STARTS = 24
 
 
 class Stroke(Struct, frozen=True):
-    """Paths drawn one after the other as one unit, such as an outline or all dashes of a perforation."""
+    """Paths drawn one after the other as one unit, such as an outline or all dashes of a perforation.
+
+    Paths that are gone over and back again, an even number of times, end where they begin: the stroke `returns`.
+    """
 
     line: str
     placement: str
     paths: tuple[Points, ...]
     closed: bool = False
+    returns: bool = False
 
     @property
     def _every(self) -> int:
@@ -44,8 +48,10 @@ class Stroke(Struct, frozen=True):
         """Each way to draw it, as (where it begins, where it ends)."""
         if self.closed:
             return [(corner, corner) for corner in self.paths[0][:: self._every]]
-        first, last = self.paths[0][0], self.paths[-1][-1]
-        return [(first, last), (last, first)]
+        first, last = self.paths[0], self.paths[-1]
+        if self.returns:
+            return [(first[0], last[0]), (last[-1], first[-1])]
+        return [(first[0], last[-1]), (last[-1], first[0])]
 
     def begun(self, way: int) -> tuple[Points, ...]:
         """The paths as drawn in one of its ways; closed paths come back to their first point."""
@@ -69,7 +75,7 @@ def order_strokes(strokes: Sequence[Stroke], start: Point) -> list[tuple[Stroke,
     for order in orders:  # the drawing's own order among them, so that none is worse than that
         line = [strokes[index] for index in order]
         ways = _choose_ways(line, start)
-        tried.append((travel_length(ways, start), list(zip(line, ways, strict=True))))
+        tried.append((travel_length(ways, start, returns=line[0].returns), list(zip(line, ways, strict=True))))
     return min(tried, key=lambda each: each[0])[1]
 
 
@@ -183,13 +189,13 @@ def _choose_way_numbers(line: Sequence[Stroke], start: Point) -> list[int]:
     return ways[::-1]
 
 
-def travel_length(paths: Sequence[tuple[Points, ...]], start: Point) -> float:
-    """How far the tool travels lifted, in mm, from `start` through all paths."""
+def travel_length(paths: Sequence[tuple[Points, ...]], start: Point, *, returns: bool = False) -> float:
+    """How far the tool travels lifted, in mm, from `start` through all paths, each of which it may come back along."""
     total, here = 0.0, start
     for group in paths:
         for path in group:
             total += math.dist(here, path[0])
-            here = path[-1]
+            here = path[0] if returns else path[-1]
     return total
 
 

@@ -108,6 +108,33 @@ def _set(words: Words, text: str, face: Typeface, size: float) -> list[Glyph]:
     return placed
 
 
+OVERLAP_SHARES = (1.0, 0.8, 0.6, 0.4, 0.25, 0.1)
+LEAST_JOIN_MM2 = 1e-3
+"""Letters that share less than this do not hold together."""
+
+
+def _find_pull(left: Glyph, right: Glyph, overlap: float) -> float:
+    """How far to move a letter to the left so that it overlaps the one before, in mm.
+
+    A letter that is moved farther than the stroke before it is broad may pass it and stand free again: then it is moved
+    the largest share of the overlap with which both are one.
+    """
+    import shapely
+
+    gap = find_gap(left.areas, right.areas)
+    if not math.isfinite(gap):
+        return gap
+    body = shapely.union_all(left.areas)
+    for share in OVERLAP_SHARES:
+        pull = gap + share * overlap
+        if pull <= 0:
+            break
+        moved = _moved(right, Affine(e=-pull))
+        if shapely.area(shapely.intersection(body, shapely.union_all(moved.areas))) > LEAST_JOIN_MM2:
+            return pull
+    return gap + overlap
+
+
 def _inks(glyphs: list[Glyph]) -> list[Any]:
     return [shape for glyph in glyphs for shape in (*glyph.areas, *glyph.lines)]
 
@@ -128,7 +155,7 @@ def _set_row(words: Words, text: str, face: Typeface, size: float, row: int) -> 
             x = pen + shaped.x * size
             glyph = _moved(Glyph(shaped.letters, areas, lines, row, not new_word), Affine(e=x, f=shaped.y * size))
             if words.joined and not new_word and areas and found[-1].areas:
-                pull = find_gap(found[-1].areas, glyph.areas) + words.overlap.mm
+                pull = _find_pull(found[-1], glyph, words.overlap.mm)
                 if math.isfinite(pull) and pull > 0:
                     glyph = _moved(glyph, Affine(e=-pull))
                     pen -= pull
