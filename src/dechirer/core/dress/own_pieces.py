@@ -24,6 +24,8 @@ from dechirer.core.shape.outline import clockwise
 from dechirer.core.shape.webs import grow
 
 MOST_OWN_PIECES = 120
+ROUNDED_MM = 0.02
+"""By so much the chords of a round border may fall short of its true size."""
 OFF_EDGE_MM = 0.5
 """A backer stays this far from the edges and folds of its panel."""
 PLAIN_STEPS = (Border, Join, Fill, Tidy)
@@ -115,7 +117,8 @@ def _measure_side(id: str, name: str, side: str, value: float, dressed: Dressed,
     borders = [step for step in item.steps if isinstance(step, Border) and step.by.mm]
     plain = borders and all(isinstance(step, PLAIN_STEPS) for step in item.steps)
     alone = len(items_of(dressed.placed.drawn)) == 1
-    if plain and alone and abs(ink.value + 2 * sum(step.by.mm for step in borders) - value) < 0.03:
+    exact = ink.value + 2 * sum(step.by.mm for step in borders)
+    if plain and alone and abs(exact - value) < ROUNDED_MM:
         inputs = tuple(
             Figure(
                 f"{id}.{side}.{step.id}",
@@ -126,7 +129,7 @@ def _measure_side(id: str, name: str, side: str, value: float, dressed: Dressed,
             for number, step in enumerate(borders)
         )
         formula = "{" + ink.name + "}" + "".join(" + 2 × {" + each.name + "}" for each in inputs)
-        return Figure(f"{id}.{side}", f"{name} {side}", value, formula=formula, inputs=(ink, *inputs))
+        return Figure(f"{id}.{side}", f"{name} {side}", exact, formula=formula, inputs=(ink, *inputs))
     source = "what its recipe makes, from edge to edge"
     return Figure(f"{id}.{side}", f"{name} {side}", value, source=source, inputs=(ink,))
 

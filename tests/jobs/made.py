@@ -1,0 +1,270 @@
+"""The whole jobs makers do, as far as today's stations carry them: each from an empty start, by what a maker types and
+picks. Numbers in the names are those of the list of jobs they stand for."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from dechirer.core.brief.decisions import Paper
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.values import Size
+from dechirer.core.dress.apart import take_apart
+from dechirer.core.dress.brought import Art, ArtGroup
+from dechirer.core.dress.decisions import Dress, Item, Wordings
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.model import Job
+from dechirer.core.length import parse_length
+from dechirer.core.plan import make_plan
+from tests.dressing import art, box_path, item, step, words
+from tests.helpers import attached, changed, quick_job, typed
+
+PAPERS = (
+    Paper("card", "shell white cover", "#f7f4ec", "65 lb cover", Size(parse_length("12 in"), parse_length("12 in"))),
+    Paper("navy", "harbour navy", "#22305c", "65 lb cover", Size(parse_length("12 in"), parse_length("12 in"))),
+    Paper("foil", "gold foil paper", "#d9a520", "80 lb text", Size(parse_length("12 in"), parse_length("12 in"))),
+    Paper("heavy", "dune card", "#c9a878", "110 lb cover", Size(parse_length("12 in"), parse_length("12 in"))),
+)
+TOOLS = ("thin-card-blade", "thick-card-blade", "creasing-point", "pen", "hot-foil-tip")
+
+
+def start(size: str, fold: str, *, count: int = 1, paper: str = "card", liner: str = "", units: str = "in") -> Job:
+    """An empty job on the usual papers, with the tools of a well kept desk."""
+    job = quick_job(size, fold=fold, count=count, liner=liner, units=units)
+    construct = job.construct
+    if construct.liner is not None:
+        construct = replace(construct, liner=replace(construct.liner, paper="card"))
+    brief = replace(job.brief, papers=PAPERS, base_paper=paper)
+    return changed(job, construct=construct, brief=brief, run__tools=TOOLS)
+
+
+def dress(job: Job, *items: Item, arts: tuple[Art, ...] = (), **more: object) -> Job:
+    """The job with items on its faces."""
+    return changed(job, dress=Dress(art=arts, items=items, **more))  # type: ignore[arg-type]
+
+
+def types(job: Job, **texts: str) -> Job:
+    """Texts typed one after the other; `__` stands for a dot."""
+    for path, text in texts.items():
+        job = typed(job, path.replace("__", "."), text)
+    return job
+
+
+RING = art(
+    groups=(ArtGroup("ring", "ring", "cut", (f"{box_path(60, 60)} {box_path(40, 40, 10, 10)}",), rule="evenodd"),),
+    width=60.0,
+    height=60.0,
+)
+KITE = "M 30 0 L 60 40 L 30 100 L 0 40 Z"
+FIGURE = art(
+    groups=(ArtGroup("kite", "kite", "cut", (f"{KITE} M 30 14 L 47 40 L 30 76 L 13 40 Z",), rule="evenodd"),),
+    width=60.0,
+    height=100.0,
+    id="figure",
+)
+
+
+def job_1_slit_cards(size: str = "4.25 x 5.5 in", count: int = 4) -> Job:
+    """Bought folded blanks with corner slits round an insert behind the front, and pen lines."""
+    wide, high = (float(part) for part in size.removesuffix(" in").split(" x "))
+    job = start(size.replace(" ", ""), "side-fold", count=count)
+    job = attached(types(job, brief__blank=f"{2 * wide} x {high} in"), "slits")
+    job = changed(job, construct__slits__lies="behind-front", construct__slits__paper="navy")
+    job = types(job, construct__slits__ease="2 mm")
+    greeting = item("hello", made="pen", words=words("Fair winds", face="line-script", size="9 mm"))
+    return dress(job, greeting)
+
+
+def job_2_window_with_foil_behind(reveal: str = "1/16") -> Job:
+    """5 x 7 side fold, liner of the same paper, a ring-shaped window whose middle is set back, foil behind, words."""
+    job = start("5x7in", "side-fold", liner=reveal)
+    return dress(
+        job,
+        item("ring", made="window", width="60 mm", islands="keep", paper="foil", margin="1/4 in"),
+        item(
+            "front-words", made="pen", words=words("Ahoy", face="line-script", size="11 mm"), down="bottom", y="12 mm"
+        ),
+        item(
+            "inside-words",
+            "inside right",
+            made="guide",
+            words=words("Come to the marsh", face="line-plain", size="6 mm"),
+        ),
+        arts=(replace(RING, id="art"),),
+    )
+
+
+def job_3_disc_hinged_at_its_top() -> Job:
+    """A disc card with a hinge of 1 1/2 in, and a petal envelope for it."""
+    job = attached(start("5.25x5.25in", "hinged-shape", paper="heavy"), "envelope")
+    job = types(job, construct__hinged_shape__hinge="1 1/2 in")
+    return changed(job, construct__envelope__style="petal")
+
+
+def job_4_figure_cut_as_a_frame(width: str = "3 3/4 in") -> Job:
+    """A figure of nested outlines, its parts inset to webs of 1 mm, on a backing 1 mm larger all round."""
+    job = start("5x7in", "side-fold", paper="heavy")
+    return dress(
+        job,
+        item(
+            "backing",
+            made="piece",
+            of="frame",
+            art=None,
+            steps=(step("outermost"), step("border", by="1 mm")),
+            paper="navy",
+        ),
+        item("frame", made="piece", art="figure", width=width, steps=(step("border", by="1 mm"),), paper="card"),
+        arts=(FIGURE,),
+    )
+
+
+def job_5_peel_away() -> Job:
+    """A kiss cut shape over an adhesive backer, and pen lines, on a bought blank."""
+    job = types(start("4.25x5.5in", "side-fold", count=4), brief__blank="8.5 x 5.5 in")
+    job = changed(attached(job, "peel"), construct__peel__paper="foil")
+    return dress(
+        job, item("open", made="pen", words=words("Peel me", face="line-plain", size="6 mm"), down="bottom", y="10 mm")
+    )
+
+
+def job_6_window_above() -> Job:
+    """6 x 4 from 6 x 8, a window in the upper half with a panel behind it."""
+    job = attached(start("6x4in", "top-fold"), "window")
+    job = changed(job, construct__window__paper="navy")
+    return types(
+        job, construct__window__width="3 in", construct__window__height="2 in", construct__window__margin="1/4 in"
+    )
+
+
+def job_7_foiled_card_and_envelope() -> Job:
+    """Words and a figure in foil on the front, and an envelope."""
+    job = attached(start("5x7in", "side-fold"), "envelope")
+    return dress(
+        job,
+        item(
+            "words", made="foil", words=words("Good wind", face="line-script", size="12 mm"), down="bottom", y="20 mm"
+        ),
+        item("figure", made="foil", art="figure", width="40 mm", down="top", y="20 mm"),
+        arts=(FIGURE,),
+    )
+
+
+def job_8_labels_on_borders() -> Job:
+    """One picture with two items, taken apart, each on a border of its own from coloured card."""
+    two = art(box_path(40, 25), box_path(30, 30, 60, 0), width=90.0, height=30.0)
+    job = dress(start("5x7in", "side-fold"), item("label", made="piece", paper="foil", width="4 in"), arts=(two,))
+    job = apply_changes(job, take_apart(job, make_plan(job).dress.items[0]))
+    borders = tuple(
+        item(
+            f"border-{each.id}", made="piece", of=each.id, steps=(step("border", by="1/8 in"),), paper="navy", art=None
+        )
+        for each in job.dress.items
+    )
+    return apply_changes(job, [Change("dress.items", (*borders, *job.dress.items))])
+
+
+def job_9_concertina_scene() -> Job:
+    """Two sections joined by a tab, 5 x 7 closed, dunes in front, and an envelope with an inlay."""
+    job = attached(start("5x7in", "concertina", paper="heavy"), "envelope")
+    job = changed(job, construct__concertina__top="dunes", construct__envelope__inlay="foil")
+    job = types(job, construct__concertina__panels="4", construct__concertina__step="1/2 in")
+    return dress(
+        job,
+        item("opening", face="envelope/address side", made="window", width="30 mm"),
+        arts=(art(box_path(30, 20), width=30.0, height=20.0),),
+    )
+
+
+def job_10_eight_cards_one_worded_otherwise(names: tuple[str, ...] = (*["our friends"] * 7, "Aunt Wilma")) -> Job:
+    """Top fold 5.5 x 4, seven of one wording and one of another."""
+    job = start("5.5x4in", "top-fold", count=8)
+    return dress(
+        job,
+        item("to", made="pen", words=words("For {name}", face="line-plain", size="6 mm")),
+        wordings=Wordings(("name",), tuple((name,) for name in names)),
+    )
+
+
+def job_12_money_holder(size: str = "5x4in") -> Job:
+    """Two straps round a rolled note."""
+    return start(size, "money-holder", paper="heavy")
+
+
+def job_13_envelope_alone(size: str = "6x4in", style: str = "hexagon") -> Job:
+    """An envelope for a card of paper without thickness to speak of."""
+    job = attached(start(size, "flat"), "envelope")
+    job = types(job, brief__papers__card__thickness="0.02 mm", construct__envelope__ease="1/4 in")
+    return changed(job, construct__envelope__style=style)
+
+
+def job_14_collar_with_strap() -> Job:
+    """A collar card whose strap passes a slit, faced, with shadowed words."""
+    job = changed(start("4.5x6in", "collar", paper="heavy"), construct__collar__facing="navy")
+    return dress(
+        job,
+        item("shadow", made="piece", of="word", art=None, steps=(step("border", by="2.4 mm"),), paper="navy"),
+        item(
+            "word",
+            made="piece",
+            words=words("Moin", face="lora", size="16 mm"),
+            paper="foil",
+            down="bottom",
+            y="20 mm",
+            steps=(step("border", by="1 mm"),),
+        ),
+    )
+
+
+def job_15_edge_topper() -> Job:
+    """A row of eight motifs 19, 13, 16, 13 mm twice, by equal gaps over 188 mm."""
+    from dechirer.core.construct.kinds.flap_row import Motif
+
+    job = start("188x60mm", "flap-row", paper="heavy", units="mm")
+    sizes = (19, 13, 16, 13, 19, 13, 16, 13)
+    motifs = tuple(
+        Motif(
+            f"motif-{number}",
+            "kite",
+            parse_length(f"{wide} mm"),
+            parse_length(f"{wide + 4} mm"),
+            "flaps" if wide > 14 else "whole",
+        )
+        for number, wide in enumerate(sizes, start=1)
+    )
+    return changed(job, construct__flap_row__motifs=motifs)
+
+
+def job_16_stack_on_foam() -> Job:
+    """Three crops on foam, the largest 4.9 in on 5.2."""
+    job = attached(start("5.25x5.25in", "top-fold", paper="heavy"), "stack", "envelope")
+    job = changed(
+        job, construct__stack__paper="card", construct__stack__border_paper="navy", construct__envelope__style="petal"
+    )
+    return types(
+        job,
+        construct__stack__width="4.9 in",
+        construct__stack__height="4.9 in",
+        construct__stack__border="0.15 in",
+        construct__stack__step="1/2 in",
+    )
+
+
+GOOD = {
+    "1 small": job_1_slit_cards,
+    "1 large": lambda: job_1_slit_cards("5 x 7 in"),
+    "2": job_2_window_with_foil_behind,
+    "3": job_3_disc_hinged_at_its_top,
+    "4": job_4_figure_cut_as_a_frame,
+    "5": job_5_peel_away,
+    "6": job_6_window_above,
+    "7": job_7_foiled_card_and_envelope,
+    "8": job_8_labels_on_borders,
+    "9": job_9_concertina_scene,
+    "10": job_10_eight_cards_one_worded_otherwise,
+    "12": job_12_money_holder,
+    "13 lying": job_13_envelope_alone,
+    "13 upright": lambda: job_13_envelope_alone("4x6in"),
+    "14": job_14_collar_with_strap,
+    "15": job_15_edge_topper,
+    "16": job_16_stack_on_foam,
+}
