@@ -58,27 +58,59 @@ class Segments:
         self._here = (0.0, 0.0)
 
     def add(self, letter: str, *points: tuple[float, float]) -> None:
-        """Write one segment. Raises ArtError for a coordinate that is no place on earth."""
-        words = letter
-        for x, y in points:
-            if not (-1e7 < x < 1e7 and -1e7 < y < 1e7):
-                raise ArtError(f"a point lies at {x:g}, {y:g} mm")
-            words += f" {x:.5f} {y:.5f}"
-        if letter == "M":
-            self._here = points[-1]  # alone it draws nothing, and counts with what is drawn from it
+        """Write one segment by its letter: M, L or C. Raises ArtError for a coordinate that is no place on earth."""
+        if letter == "C":
+            (x1, y1), (x2, y2), (x3, y3) = points
+            self.curve(x1, y1, x2, y2, x3, y3)
+        elif letter == "L":
+            self.line(*points[0])
         else:
-            (x0, y0), (x3, y3) = self._here, points[-1]
-            left, right, top, bottom = min(x0, x3), max(x0, x3), min(y0, y3), max(y0, y3)
-            if letter == "C":
-                (x1, y1), (x2, y2) = points[0], points[1]
-                if not (left <= x1 <= right and left <= x2 <= right):
-                    left, right = bezier_range(x0, x1, x2, x3)
-                if not (top <= y1 <= bottom and top <= y2 <= bottom):
-                    top, bottom = bezier_range(y0, y1, y2, y3)
-            self.left, self.right = min(self.left, left), max(self.right, right)
-            self.top, self.bottom = min(self.top, top), max(self.bottom, bottom)
-            self._here = (x3, y3)
-        self.parts.append(words)
+            self.move(*points[0])
+
+    def move(self, x: float, y: float) -> None:
+        """Begin a subpath; alone it draws nothing, and counts with what is drawn from it."""
+        if not (-1e7 < x < 1e7 and -1e7 < y < 1e7):
+            raise ArtError(f"a point lies at {x:g}, {y:g} mm")
+        self._here = (x, y)
+        self.parts.append(f"M {x:.5f} {y:.5f}")
+
+    def line(self, x: float, y: float) -> None:
+        """A straight line."""
+        if not (-1e7 < x < 1e7 and -1e7 < y < 1e7):
+            raise ArtError(f"a point lies at {x:g}, {y:g} mm")
+        x0, y0 = self._here
+        self._reach(x0, y0)
+        self._reach(x, y)
+        self._here = (x, y)
+        self.parts.append(f"L {x:.5f} {y:.5f}")
+
+    def curve(self, x1: float, y1: float, x2: float, y2: float, x: float, y: float) -> None:
+        """A cubic curve by its two control points and its end."""
+        for value in (x1, y1, x2, y2, x, y):
+            if not -1e7 < value < 1e7:
+                raise ArtError(f"a point lies at {x:g}, {y:g} mm")
+        x0, y0 = self._here
+        self._reach(x0, y0)
+        self._reach(x, y)
+        # Only where a control point lies out of what is reached already may the curve itself reach farther.
+        if not (self.left <= x1 <= self.right and self.left <= x2 <= self.right):
+            least, most = bezier_range(x0, x1, x2, x)
+            self.left, self.right = min(self.left, least), max(self.right, most)
+        if not (self.top <= y1 <= self.bottom and self.top <= y2 <= self.bottom):
+            least, most = bezier_range(y0, y1, y2, y)
+            self.top, self.bottom = min(self.top, least), max(self.bottom, most)
+        self._here = (x, y)
+        self.parts.append(f"C {x1:.5f} {y1:.5f} {x2:.5f} {y2:.5f} {x:.5f} {y:.5f}")
+
+    def _reach(self, x: float, y: float) -> None:
+        if x < self.left:
+            self.left = x
+        if x > self.right:
+            self.right = x
+        if y < self.top:
+            self.top = y
+        if y > self.bottom:
+            self.bottom = y
 
     def close(self) -> None:
         """Close the subpath."""

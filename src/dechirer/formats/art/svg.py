@@ -12,8 +12,8 @@ from xml.etree.ElementTree import Element
 
 from dechirer.core.dress.brought import Art
 from dechirer.formats.art.collect import ArtError, Sheet, make_art
-from dechirer.formats.art.svg_style import PX_PER, parse_length, unit_of
-from dechirer.formats.art.svg_walk import Walker, local
+from dechirer.formats.art.svg_style import PX_PER, local, parse_length, unit_of
+from dechirer.formats.art.svg_walk import Walker
 
 MOST_BYTES = 60_000_000
 MM_PER_PX = 25.4 / 96

@@ -11,7 +11,7 @@ from dechirer.core.shape.affine import Affine
 from dechirer.formats.art.collect import Collector, FourSides
 from dechirer.formats.art.svg_paint import split_reference
 from dechirer.formats.art.svg_shapes import DRAWERS, Pen, read_transform
-from dechirer.formats.art.svg_style import START, StyleSheets, parse_length, style_of
+from dechirer.formats.art.svg_style import START, StyleSheets, local, parse_length, style_of
 
 SHAPES = frozenset(DRAWERS) | {"path"}
 MOST_DEPTH = 12
@@ -86,7 +86,7 @@ class Clips:
                     "a mask (drawn without it)" if what == "mask" else "a clip (drawn without it)"
                 )
                 continue
-            kind = source.tag.rpartition("}")[2]
+            kind = local(source.tag)
             if what == "mask" and not self._is_plain(source):
                 self._walker.collector.lose("a mask (drawn without it)")
             elif kind in ("clipPath", "mask"):
@@ -97,12 +97,12 @@ class Clips:
 
     def _is_plain(self, mask: Element) -> bool:
         """Whether a mask is shapes in white alone: then it shows what they cover, and nothing else."""
-        children = [child for child in mask if child.tag.rpartition("}")[2] not in ("title", "desc", "metadata")]
+        children = [child for child in mask if local(child.tag) not in ("title", "desc", "metadata")]
         for child in children:
             style = style_of(child, style_of(mask, START, self._walker.sheets), self._walker.sheets)
             white = style["fill"] == "#ffffff" and style["stroke"] == "none"
             solid = all(parse_length(style.get(each), 1.0, 1.0) >= 1 for each in ("opacity", "fill-opacity"))
-            if child.tag.rpartition("}")[2] not in SHAPES or not white or not solid:
+            if local(child.tag) not in SHAPES or not white or not solid:
                 return False
         return bool(children)
 
@@ -111,7 +111,7 @@ class Clips:
         walker = self._walker
         units = source.get("clipPathUnits") or source.get("maskContentUnits")
         if units == "objectBoundingBox":
-            kind = element.tag.rpartition("}")[2]
+            kind = local(element.tag)
             own = walker.draw(element, kind, Affine()) if kind in SHAPES else None
             if own is None:
                 walker.collector.lose("a clip in units of its group (drawn without it)")
@@ -133,7 +133,7 @@ class Clips:
         inner = read_transform(source.get("transform")).then(map)
         parts = []
         for child in source:
-            kind, child_map = child.tag.rpartition("}")[2] if isinstance(child.tag, str) else "", inner
+            kind, child_map = local(child.tag), inner
             child_map = read_transform(child.get("transform")).then(inner)
             style = style_of(child, style_of(source, START, walker.sheets), walker.sheets)
             if kind == "use":
@@ -142,7 +142,7 @@ class Clips:
                     continue
                 shift = Affine(e=parse_length(child.get("x")), f=parse_length(child.get("y")))
                 child_map = read_transform(target.get("transform")).then(shift).then(child_map)
-                child, kind = target, target.tag.rpartition("}")[2]
+                child, kind = target, local(target.tag)
             if kind not in SHAPES or style.get("display") == "none":
                 continue
             walker.collector.budget.spend(8)

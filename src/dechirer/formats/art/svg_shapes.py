@@ -52,7 +52,7 @@ def read_transform(text: str | None) -> Affine:
 
 
 class Pen:
-    """Takes the calls of fontTools' path parser and writes them down, mapped, as canonical text."""
+    """Draws the outline of a shape and writes it down, mapped, as canonical text."""
 
     __slots__ = ("here", "map", "out", "start")
 
@@ -75,29 +75,10 @@ class Pen:
         self.here = points[-1]
         self.out.add("C", *(self.map(p) for p in points))
 
-    def qCurveTo(self, c: Any, p: Any) -> None:
-        """A quadratic curve, as the cubic that is the same."""
-        x0, y0 = self.here
-        one = x0 + 2 / 3 * (c[0] - x0), y0 + 2 / 3 * (c[1] - y0)
-        two = p[0] + 2 / 3 * (c[0] - p[0]), p[1] + 2 / 3 * (c[1] - p[1])
-        self.curveTo(one, two, p)
-
-    def arcTo(self, rx: float, ry: float, turn: float, large: bool, sweep: bool, end: Any) -> None:
-        """An elliptical arc, as cubic curves."""
-        here = (self.here.real, self.here.imag) if isinstance(self.here, complex) else self.here
-        goal = (end.real, end.imag) if isinstance(end, complex) else end
-        for points in arc_curves(here, abs(rx), abs(ry), turn, bool(large), bool(sweep), goal):
-            self.curveTo(*points)
-        if self.here != goal:
-            self.lineTo(goal)
-
     def closePath(self) -> None:
         """Close the subpath."""
         self.here = self.start
         self.out.close()
-
-    def endPath(self) -> None:
-        """An open subpath ends: nothing to write."""
 
 
 def arc_curves(

@@ -63,6 +63,7 @@ START: dict[str, str] = {
     "font-size": "16",
 }
 
+_SIMPLE = re.compile(r"(?P<tag>\*|[A-Za-z][\w-]*)?(?P<id>#[\w-]+)?(?P<classes>(?:\.[\w-]+)*)")
 _IMPORTANT = re.compile(r"!\s*important\s*$", re.IGNORECASE)
 _LENGTH = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([a-zA-Z%]*)\s*$")
 PX_PER = {"": 1.0, "px": 1.0, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0, "pt": 96 / 72, "pc": 16.0, "q": 96 / 101.6}
@@ -123,8 +124,9 @@ class StyleSheets:
     def __init__(self, root: Element, budget: Budget, say: Say) -> None:
         """`say` is told what is not understood."""
         self.say, self._budget = say, budget
-        self._by_element: dict[Element, Given] = {}
-        texts = [each.text or "" for each in root.iter() if _local(each.tag) == "style" and (each.text or "").strip()]
+        self._by_element: dict[Element, list[tuple[Any, int, Given]]] = {}
+        self._simple: list[tuple[tuple[str, str, frozenset[str]], int, Given]] = []
+        texts = [each.text or "" for each in root.iter() if local(each.tag) == "style" and (each.text or "").strip()]
         text = "\n".join(texts)
         if not text:
             return
@@ -141,7 +143,7 @@ class StyleSheets:
         import cssselect2
         import tinycss2
 
-        matcher = cssselect2.Matcher()
+        matcher, involved = cssselect2.Matcher(), False
         for rule in tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True):
             if rule.type != "qualified-rule":
                 continue
@@ -152,6 +154,11 @@ class StyleSheets:
                     value = tinycss2.serialize(each.value).strip()
                     (found.important if each.important else found.plain)[name] = value
             prelude = tinycss2.serialize(rule.prelude)
+            simple = [_SIMPLE.fullmatch(each.strip()) for each in prelude.split(",")]
+            if all(simple):
+                self._simple += [(each, len(self._simple), found) for each in map(_read_simple, simple)]
+                continue
+            involved = True
             if any(_is_involved(each) for each in prelude.split(",")):
                 self.say("a style rule too involved to be matched")
                 continue
@@ -162,19 +169,41 @@ class StyleSheets:
             for selector in selectors:
                 if selector.pseudo_element is None:
                     matcher.add_selector(selector, found)
+        if not involved:
+            return
         for wrapped in cssselect2.ElementWrapper.from_xml_root(root).iter_subtree():
             self._budget.spend(8)
             matches = matcher.match(wrapped)
             if matches:
-                merged = Given({}, {})
-                for *_, found in sorted(matches, key=lambda match: match[:2]):
-                    merged.plain.update(found.plain)
-                    merged.important.update(found.important)
-                self._by_element[wrapped.etree_element] = merged
+                self._by_element[wrapped.etree_element] = [(match[0], match[1], match[-1]) for match in matches]
 
     def of(self, element: Element) -> Given:
         """What the style sheets say of an element."""
-        return self._by_element.get(element, NOTHING)
+        found = list(self._by_element.get(element, ()))
+        if self._simple:
+            tag, id = local(element.tag), element.get("id") or ""
+            classes = frozenset((element.get("class") or "").split())
+            for (kind, name, wanted), order, given in self._simple:
+                if kind in ("", tag) and name in ("", id) and wanted <= classes:
+                    found.append(((bool(name), len(wanted), bool(kind)), order, given))
+        if not found:
+            return NOTHING
+        merged = Given({}, {})
+        for *_, given in sorted(found, key=lambda each: each[:2]):
+            merged.plain.update(given.plain)
+            merged.important.update(given.important)
+        return merged
+
+
+def _read_simple(match: re.Match[str] | None) -> tuple[str, str, frozenset[str]]:
+    """A selector of a tag, an id and classes alone, as those; empty for any."""
+    assert match is not None
+    tag = match["tag"] or ""
+    return (
+        "" if tag == "*" else tag,
+        (match["id"] or "").removeprefix("#"),
+        frozenset(match["classes"].split(".")) - {""},
+    )
 
 
 def _is_involved(selector: str) -> bool:
@@ -182,22 +211,32 @@ def _is_involved(selector: str) -> bool:
     return selector.count("~") > MOST_SIBLINGS or len(selector.split()) > MOST_STEPS
 
 
-def style_of(element: Element, above: dict[str, str], sheets: StyleSheets) -> dict[str, str]:
+def inherited(above: dict[str, str]) -> dict[str, str]:
+    """What of a style goes down to what is inside."""
+    return {name: value for name, value in above.items() if name in INHERITED or name.startswith("--")}
+
+
+def style_of(
+    element: Element, above: dict[str, str], sheets: StyleSheets, base: dict[str, str] | None = None
+) -> dict[str, str]:
     """The style of an element: inherited, then its attributes, style sheets, its own style attribute, and last what is
-    important in sheets and in its own (CSS Cascade). A paint that is not understood is left as it was above."""
-    style = {name: value for name, value in above.items() if name in INHERITED or name.startswith("--")}
+    important in sheets and in its own (CSS Cascade). A paint that is not understood is left as it was above.
+
+    Args:
+        base: what goes down from above, where it has been found already.
+    """
+    style = dict(base) if base is not None else inherited(above)
     given: dict[str, str] = {}
     for name, value in element.attrib.items():
         if name in INHERITED or name in OWN:
             given[name] = value
     by_sheet = sheets.of(element)
-    given.update(by_sheet.plain)
     inline = element.get("style")
-    own, important = declarations(inline) if inline else ({}, {})
-    given.update(own)
-    given.update(by_sheet.important)
-    given.update(important)
-    style.update((name, value) for name, value in given.items() if name.startswith("--"))
+    if by_sheet is not NOTHING or inline:
+        own, important = declarations(inline) if inline else ({}, {})
+        for found in (by_sheet.plain, own, by_sheet.important, important):
+            given.update(found)
+        style.update((name, value) for name, value in given.items() if name.startswith("--"))
     for name, value in given.items():
         if value == "inherit":
             if name in above:
@@ -211,5 +250,6 @@ def style_of(element: Element, above: dict[str, str], sheets: StyleSheets) -> di
     return style
 
 
-def _local(tag: Any) -> str:
+def local(tag: Any) -> str:
+    """A tag without its namespace."""
     return tag.rpartition("}")[2] if isinstance(tag, str) else ""

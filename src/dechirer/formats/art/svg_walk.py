@@ -18,10 +18,11 @@ from dechirer.formats.art.collect import (
     Segments,
     count_crossings,
 )
+from dechirer.formats.art.path_data import write_path
 from dechirer.formats.art.svg_clip import Clip, Clips, shown_in
 from dechirer.formats.art.svg_paint import mix_stops, read_colour, resolve_paint, split_reference
 from dechirer.formats.art.svg_shapes import DRAWERS, Pen, fit_view, numbers, read_transform, stretches
-from dechirer.formats.art.svg_style import START, StyleSheets, parse_length, style_of
+from dechirer.formats.art.svg_style import START, StyleSheets, inherited, local, parse_length, style_of
 
 MOST_DEPTH = 120
 MOST_USES = 20_000
@@ -30,6 +31,7 @@ MM_PER_PX = 25.4 / 96
 HREF = "{http://www.w3.org/1999/xlink}href"
 LAYER = ("{http://www.inkscape.org/namespaces/inkscape}label",)
 SHAPES = frozenset(DRAWERS) | {"path"}
+MARKERS = ("marker", "marker-start", "marker-mid", "marker-end")
 HOLDERS = frozenset({"g", "a", "switch"})
 SILENT = frozenset(
     [
@@ -108,10 +110,11 @@ class Walker:
     def _children(self, element: Element, at: Place) -> None:
         if at.depth > MOST_DEPTH:
             raise ArtError(f"{self.name}: groups are nested deeper than {MOST_DEPTH}")
+        base = inherited(at.style)
         for child in element:
-            self._element(child, at)
+            self._element(child, at, base)
 
-    def _element(self, element: Element, at: Place) -> None:
+    def _element(self, element: Element, at: Place, base: dict[str, str] | None = None) -> None:
         self.collector.budget.spend()
         self.visited += 1
         if self.visited > MOST_VISITED:
@@ -119,8 +122,8 @@ class Walker:
         kind = local(element.tag)
         if kind in SILENT:
             return
-        style = style_of(element, at.style, self.sheets)
-        if style.get("display") == "none" or parse_length(style.get("opacity"), 1.0, 1.0) <= 0:
+        style = style_of(element, at.style, self.sheets, base)
+        if style.get("display") == "none" or ("opacity" in style and parse_length(style["opacity"], 1.0, 1.0) <= 0):
             return
         if kind in ("text", "tspan", "image", "foreignObject"):
             names = {"text": "text (turn it to outlines first)", "image": "a picture inside"}
@@ -132,7 +135,9 @@ class Walker:
             raise ArtError(f"{self.name}: a transform of “{element.get('id') or kind}” is not finite")
         if style.get("filter", "none") != "none":
             self.collector.lose("a filter (drawn without it)")
-        clips = self.clips.of(element, style, map, at.clips)
+        clips = at.clips
+        if "clip-path" in style or "mask" in style:
+            clips = self.clips.of(element, style, map, clips)
         own = next((element.get(key) for key in LAYER if element.get(key)), None) or element.get("class") or ""
         here = Place(map, style, _join(at.name, own), clips, at.depth)
         if kind in HOLDERS:
@@ -208,14 +213,11 @@ class Walker:
             d = element.get("d") or ""
             if not d.strip():
                 return None
-            from fontTools.svgLib.path.parser import parse_path
-
             try:
-                parse_path(d, pen)
+                if not write_path(d, map, pen.out):
+                    self.collector.lose("a path with an error (drawn up to it)")
             except ArtError as error:
                 raise ArtError(f"{self.name}: path “{element.get('id') or d[:24]}”: {error}") from None
-            except (ValueError, IndexError, TypeError, ZeroDivisionError, OverflowError):
-                self.collector.lose("a path with an error (drawn up to it)")
         else:
             try:
                 DRAWERS[kind](element, pen, self.view)
@@ -228,7 +230,7 @@ class Walker:
         if pen is None:
             return
         style = at.style
-        if any(style.get(f"marker{end}", "none") != "none" for end in ("", "-start", "-mid", "-end")):
+        if any(style.get(each, "none") != "none" for each in MARKERS):
             self.collector.lose("markers on lines")
         fill = self._paint(style["fill"], style)
         solid = parse_length(style.get("opacity"), 1.0, 1.0)
@@ -372,11 +374,6 @@ def has_area(pen: Pen) -> bool:
     if out.right - out.left < 1e-9 or out.bottom - out.top < 1e-9:
         return False
     return len(out.parts) > 2 or any(part.startswith("C") for part in out.parts)
-
-
-def local(tag: Any) -> str:
-    """A tag without its namespace."""
-    return tag.rpartition("}")[2] if isinstance(tag, str) else ""
 
 
 def _dashes(text: str, factor: float) -> tuple[float, ...]:
