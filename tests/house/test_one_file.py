@@ -38,7 +38,7 @@ def make_bookmark(own: Bookmark, card: Card) -> Made:
     tab = Figure("bookmark.tab", "tab", own.tab.mm, field="construct.bookmark.tab")
     width = times(1, card.width, "base.width", "base width")
     tall = card.height.value + own.tab.mm
-    height = derive("base.height", "base height", tall, "{height} + {tab}", card.height, tab)
+    height = derive("base.height", "base height", tall, "{finished height} + {tab}", card.height, tab)
     outline = rectangle(width.value, tall)
     face = Face("front", "front", "outside", width.value, tall, Affine())
     tree = PanelTree((Panel("front", "front", outline),), (), (face,))

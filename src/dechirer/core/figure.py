@@ -12,6 +12,8 @@ from msgspec import Struct
 
 from dechirer.core.length import format_length
 
+THIN_MM = 1.5
+"""Below this a length in inches is told in thousandths, as thicknesses are."""
 Kind = str  # length, count, minutes, share, weight, pounds, area or plain
 
 
@@ -45,13 +47,20 @@ class Figure(Struct, frozen=True):
         """The value written for people, with its unit."""
         return format_value(self.value, self.kind, unit)
 
+    def both(self, unit: str = "in") -> str:
+        """The value in the unit chosen, and in millimetres besides where that is inches and only nearly told so."""
+        text = self.text(unit)
+        if unit != "in" or self.kind != "length" or not text.startswith(("~", "0.")):
+            return text
+        return f"{text}, {self.value:.2f} mm" if abs(self.value) < THIN_MM else f"{text}, {self.value:.1f} mm"
+
     def sentence(self, unit: str = "in") -> str:
         """The formula with its values: `10 in − 2 × 1/16 in (reveal)`."""
         if not self.formula:
             return self.origin(unit)
         words = self.formula
         for given in self.inputs:
-            words = words.replace("{" + given.name + "}", f"{given.text(unit)} ({given.name})")
+            words = words.replace("{" + given.name + "}", f"{given.both(unit)} ({given.name})")
         return words
 
     def origin(self, unit: str = "in") -> str:
@@ -76,7 +85,7 @@ class Figure(Struct, frozen=True):
         """The whole working as indented text, down to what was typed."""
         lines = []
         for depth, figure in self.walk():
-            lines.append("  " * depth + f"{figure.name} = {figure.text(unit)} = {figure.sentence(unit)}")
+            lines.append("  " * depth + f"{figure.name} = {figure.both(unit)} = {figure.sentence(unit)}")
             if figure.note and depth == 0:
                 lines.append(f"  {figure.note}")
         return "\n".join(lines)
@@ -100,8 +109,8 @@ def format_value(value: float, kind: Kind, unit: str) -> str:
     match kind:
         case "length":
             # Paper thickness and the like would vanish in thirty-seconds of an inch.
-            if unit == "in" and 0 < abs(value) < 1.5:
-                return f"{value:.2f} mm"
+            if unit == "in" and 0 < abs(value) < THIN_MM and format_length(value, unit).startswith("~"):
+                return f"{value / 25.4:.3f} in"
             return format_length(value, unit)
         case "count":
             return f"{value:.0f}"

@@ -63,7 +63,7 @@ class Working(QWidget):
                 style = f"color:{accent};text-decoration:none"
                 link = f'<a style="{style}" href="figure:{escape(each.key)}">{escape(each.name)}</a>'
                 shown = each.sentence(unit)
-                value = escape(each.text(unit))
+                value = escape(each.both(unit))
                 body = f'{bar}{link} <span style="color:{soft}">= {value}'
                 body += f" = {escape(shown)}" if each.inputs else f", {escape(shown)}" if shown else ""
                 body += "</span>"
@@ -80,4 +80,4 @@ def _other_unit(figure: Figure, unit: str) -> str:
     """The same length in the other unit."""
     if figure.kind != "length":
         return ""
-    return figure.text("mm" if unit == "in" else "in") if abs(figure.value) >= 1.5 else ""
+    return figure.text("mm" if unit == "in" else "in") if figure.value else ""

@@ -68,14 +68,14 @@ class Segments:
             self.move(*points[0])
 
     def move(self, x: float, y: float) -> None:
-        """Begin a subpath; alone it draws nothing, and counts with what is drawn from it."""
+        """Begin a subpath; alone it draws nothing. Raises ArtError for a coordinate that is no place on earth."""
         if not (-1e7 < x < 1e7 and -1e7 < y < 1e7):
             raise ArtError(f"a point lies at {x:g}, {y:g} mm")
         self._here = (x, y)
         self.parts.append(f"M {x:.5f} {y:.5f}")
 
     def line(self, x: float, y: float) -> None:
-        """A straight line."""
+        """A straight line. Raises ArtError for a coordinate that is no place on earth."""
         if not (-1e7 < x < 1e7 and -1e7 < y < 1e7):
             raise ArtError(f"a point lies at {x:g}, {y:g} mm")
         x0, y0 = self._here
@@ -85,7 +85,7 @@ class Segments:
         self.parts.append(f"L {x:.5f} {y:.5f}")
 
     def curve(self, x1: float, y1: float, x2: float, y2: float, x: float, y: float) -> None:
-        """A cubic curve by its two control points and its end."""
+        """A cubic curve by its two control points and its end. Raises ArtError as `line` does."""
         for value in (x1, y1, x2, y2, x, y):
             if not -1e7 < value < 1e7:
                 raise ArtError(f"a point lies at {x:g}, {y:g} mm")
