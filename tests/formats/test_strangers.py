@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import gzip
 import io
+import random
 import time
 
 import ezdxf
 import numpy as np
 import pytest
+from bench.mutated import mutate, seeds, try_one
 from PIL import Image
 
 from dechirer.core.decide.change import Change
@@ -182,6 +184,15 @@ def test_a_small_file_does_not_take_long(name: str) -> None:
     except ArtError as error:
         assert "a.svg" in str(error)
     assert time.monotonic() - began < 9
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_damaged_files_are_read_or_refused_and_open_again(seed: int) -> None:
+    """A fixed few of what `bin/fuzz files` tries by the thousand."""
+    rng, begin = random.Random(seed), seeds()
+    for kind, files in begin.items():
+        for _ in range(3 if kind == "dxf" else 12):
+            assert try_one(kind, mutate(rng.choice(files), rng)) == ""
 
 
 def dxf(unit: int = 4) -> tuple[ezdxf.document.Drawing, ezdxf.layouts.Modelspace]:
