@@ -10,11 +10,10 @@ from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Item, Place
 from dechirer.core.dress.drawn import Drawn
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.edits import new_id, place_exactly
+from dechirer.core.dress.edits import exact_mm, new_id, place_exactly
 from dechirer.core.dress.outline import items_of, keep_one, parts_in_order
 from dechirer.core.dress.seen import Decided
 from dechirer.core.dress.steps.which import Take
-from dechirer.core.length import Length, parse_length
 from dechirer.core.shape.affine import Affine
 
 MOST_PARTS = 40
@@ -66,9 +65,9 @@ def _as_it_lies(item: Item, upright: Drawn, turned: Drawn, dressed: Dressed) -> 
     sizes: dict[str, object] = {"width": None, "height": None, "fit_in": None}
     fitted = item.fit_in is not None or (item.words is not None and item.words.fit not in ("size", "arc"))
     if (item.width is not None or fitted) and right > left:
-        sizes["width"] = _exactly(right - left)
+        sizes["width"] = exact_mm(right - left)
     if item.height is not None and bottom > top:
-        sizes["height"] = _exactly(bottom - top)
+        sizes["height"] = exact_mm(bottom - top)
     box, region = turned.box(), dressed.placed.region
     return {**sizes, "place": place_exactly(item, box[0] - region[0], box[1] - region[1])}
 
@@ -80,10 +79,6 @@ def _own_id(job: Decided, name: str, taken: set[str]) -> str:
         number += 1
         id = f"{new_id(job, name)}-{number}"
     return id
-
-
-def _exactly(mm: float) -> Length:
-    return parse_length(f"{mm:.3f} mm")
 
 
 def _turn(place: Place) -> Affine:

@@ -158,7 +158,6 @@ class Item(Decisions, frozen=True):
     art: Identifier | None = None
     words: Words | None = None
     of: Identifier | None = None
-    part: Annotated[int | None, Field("Its outline number", 1, 400, hint="all", none="all")] = None
     steps: Annotated[tuple[AnyStep, ...], Meta(max_length=40)] = ()
     place: Annotated[Place, Field("Place")] = made_of(Place)
     width: Annotated[Length | None, Field("Width", 1, 2000, hint="own", shows=_sizes_itself)] = None
@@ -167,6 +166,7 @@ class Item(Decisions, frozen=True):
         Length | None,
         Field("Fitted, less", -100, 300, hint="no", shows=lambda own: own.of is None and _sizes_itself(own)),
     ] = None
+    part: Annotated[int | None, Field("Only outline number", 1, 400, hint="all", none="all")] = None
     paper: Annotated[Identifier | None, Field("Paper", takes="paper", none="none")] = None
     colour: Colour | None = None
     margin: Annotated[

@@ -176,9 +176,14 @@ def place_at(item: Item, left: float, top: float, region: tuple[float, float], u
     return (Change(f"dress.items.{item.id}.place", place),)
 
 
+def exact_mm(value: float) -> Length:
+    """A length to a thousandth of a millimetre, as it was measured."""
+    return parse_length(f"{round(value, 3):g} mm")
+
+
 def place_exactly(item: Item, left: float, top: float) -> Place:
     """The place of an item kept at exact distances (mm) from the left and the top of its region."""
-    x, y = (parse_length(f"{value:.3f} mm") for value in (left, top))
+    x, y = exact_mm(left), exact_mm(top)
     return structs.replace(item.place, across="left", down="top", x=x, y=y)
 
 

@@ -185,18 +185,18 @@ def _open_slab(dressed: Dressed, spot: Spot, slabs: list[Slab]) -> None:
 
 
 def _back_slab(dressed: Dressed, spot: Spot, slabs: list[Slab], thickness: float) -> None:
-    """The backer of a window lies on the other side of its panel, behind what lies there already."""
+    """The backer of a window lies on the other side of its panel, right behind it."""
     if spot.to_card is None or spot.slab < 0 or dressed.placed.drawn.is_empty:
         return
-    panel, paper = slabs[spot.slab].panel, dressed.item.paper
+    base, paper = slabs[spot.slab], dressed.item.paper
     assert paper is not None
-    there = [slab for slab in slabs if slab.panel == panel]
-    if spot.side == "outside":
-        top = min(0.0, min(slab.bottom for slab in there))
-        bottom = top - thickness
-    else:
-        bottom = max(slab.top for slab in there)
-        top = bottom + thickness
+    inward = spot.side == "outside"
+    by = -thickness if inward else thickness
+    for index, slab in enumerate(slabs):  # what lies on that side already makes room for it
+        if slab.panel == base.panel and (slab.top <= base.bottom if inward else slab.bottom >= base.top):
+            slabs[index] = structs.replace(slab, bottom=slab.bottom + by, top=slab.top + by)
+    bottom, top = (base.bottom + by, base.bottom) if inward else (base.top, base.top + by)
+    panel = base.panel
     for area in backer_areas(dressed, spot):
         ring = clockwise(rings_of(area, spot.to_card)[0])
         slabs.append(Slab(f"{dressed.item.id}-backer", paper, panel, ring, bottom, top))

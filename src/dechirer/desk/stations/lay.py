@@ -134,9 +134,12 @@ class LayStation(Station):
         self.face.setCurrentIndex(self.face.findData(loading_of(plan.job.lay, layout.paper).face))
         times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
         self.title.setText(f"Mat {layout.number}")
-        self.under.setText(
-            f"cut {times} · {paper.name}, {FACES[layout.face]} · {layout.share.text()} of the sheet used"
-        )
+        if layout.is_blank:
+            self.under.setText(f"{times} · a bought blank of {paper.name}, opened flat, {FACES[layout.face]}")
+        else:
+            self.under.setText(
+                f"cut {times} · {paper.name}, {FACES[layout.face]} · {layout.share.text()} of the sheet used"
+            )
         self.unpin.setEnabled(layout.is_pinned)
         self._draw()
 

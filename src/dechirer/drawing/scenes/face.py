@@ -155,12 +155,15 @@ def _draw_weak(plan: Plan, spot: Spot, paper: str, scale: float) -> list[Item]:
                     yields=True,
                 )
             )
+        kept = any(dressed.item.id == weak.item and dressed.item.islands == "keep" for dressed in plan.dress.items)
+        role = "soft" if kept else "look"
         for at in weak.islands:
-            items.append(Shape((_circle(at, 4.0 / scale),), fill="look", on=paper))
+            items.append(Shape((_circle(at, 4.0 / scale),), fill=role, on=paper))
         if weak.islands:
             count = len(weak.islands)
-            words = "falls out" if count == 1 else f"{count} middles fall out"
-            items.append(Label(weak.islands[0], words, "small", "look", paper, shift_px=(0.0, 14.0), yields=True))
+            lost = "falls out" if count == 1 else f"{count} middles fall out"
+            words = ("set back" if count == 1 else f"{count} middles set back") if kept else lost
+            items.append(Label(weak.islands[0], words, "small", role, paper, shift_px=(0.0, 14.0), yields=True))
     return items
 
 

@@ -47,9 +47,10 @@ def make_mat_scene(
         items += _draw_placement(plan, moved, lit=True, refused=refused)
     if not bare:
         sheet = layout.sheet
+        what = "blank" if layout.is_blank else "sheet"
         items.append(
             Dimension(
-                (0.0, sheet.height), (sheet.width, sheet.height), 26.0, f"sheet {format_length(sheet.width, units)}"
+                (0.0, sheet.height), (sheet.width, sheet.height), 26.0, f"{what} {format_length(sheet.width, units)}"
             )
         )
         items.append(
@@ -130,6 +131,10 @@ def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) 
         role = "stop" if refused else line.colour or ("fold" if line.role in ("fold", "tick") else "ink")
         form = form_of_line(line.operation, line.role, line.sense)
         items.append(Shape(line.paths, closed=line.closed, form=form, role=role, on=paper))
+    if placed.piece.blank:  # its folds are there already, and tell which way it lies
+        for mark in placed.piece.folds:
+            ends = placed.to_sheet.all((mark.start, mark.end))
+            items.append(Shape((ends,), closed=False, form="guide", role="fold", on=paper))
     box = placed.box
     items.append(_name_placement(placed, paper))
     if placed.pinned:
