@@ -457,3 +457,21 @@ def test_a_face_that_is_gone_is_said_and_another_is_shown(desk: Desk) -> None:
     plan = desk.settle()
     assert "dress.nothing" in codes(plan)
     assert station.spot is not None
+
+
+def test_a_table_whose_letters_read_wrong_is_read_again_as_the_maker_says(desk: Desk, tmp_path: Path) -> None:
+    """Cyrillic of a spreadsheet: too short for a guess, and one choice puts it right."""
+    path = tmp_path / "names.csv"
+    path.write_bytes("Имя\nОльга\n".encode("cp1251"))
+    desk.station("dress")
+    desk.click("wordings")
+    box = desk.find("wordings-box", QDialog)
+    assert not box.encoding.isVisible()  # type: ignore[attr-defined]
+    box.read_file(path)  # type: ignore[attr-defined]
+    choice = desk.find("wordings-encoding", QComboBox)
+    assert choice.isVisible()
+    choice.setCurrentIndex(choice.findData("cp1251"))  # type: ignore[attr-defined]
+    choice.activated.emit(choice.currentIndex())  # type: ignore[attr-defined]
+    assert desk.room.document.job.dress.wordings.rows == (("Ольга",),)
+    assert desk.words("wordings-said").startswith("1 row for 12 copies")
+    box.close()

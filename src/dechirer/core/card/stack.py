@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import Counter
 from collections.abc import Callable
 from typing import TYPE_CHECKING
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 SLIVER_MM = 0.05
+MOST_BOXES = 24
 SAME_MM = 0.01
 """A closed card within this of its finished size is as large as was asked."""
 
@@ -112,9 +114,31 @@ def find_thickest_stack(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[Slab]:
     Their outlines, less their openings, cut the plane into cells; a place inside each cell tells what lies there.
     Places narrower than 2 `SLIVER_MM` do not count: panels that meet at a fold overlap by a rounding error.
     """
+    poses = fold(pressed(tree), 1.0)
+    boxes = [_as_box(slab, poses[slab.panel]) for slab in slabs]
+    if len(slabs) <= MOST_BOXES and all(box is not None for box in boxes):
+        return _thickest_of_boxes(slabs, [box for box in boxes if box is not None])
+    return _thickest_of_areas(slabs, poses)
+
+
+def _thickest_of_boxes(slabs: tuple[Slab, ...], boxes: list[Box]) -> list[Slab]:
+    """The box of a slab that is an upright rectangle without openings in the closed card; else None."""
+    small = [box.grown(-SLIVER_MM) for box in boxes]
+    across = sorted({side for box in small for side in (box.left, box.right)})
+    down = sorted({side for box in small for side in (box.top, box.bottom)})
+    best: list[Slab] = []
+    for left, right in itertools.pairwise(across):
+        for top, bottom in itertools.pairwise(down):
+            point = ((left + right) / 2, (top + bottom) / 2)
+            stack = [slab for slab, box in zip(slabs, small, strict=True) if box.has(point)]
+            if _height(stack) > _height(best) + 1e-9:
+                best = stack
+    return best
+
+
+def _thickest_of_areas(slabs: tuple[Slab, ...], poses: dict[str, Pose]) -> list[Slab]:
     import shapely
 
-    poses = fold(pressed(tree), 1.0)
     areas = [_lie_flat(slab, poses[slab.panel]).buffer(-SLIVER_MM, join_style="mitre") for slab in slabs]
     rings = shapely.union_all([shapely.boundary(area) for area in areas], grid_size=1e-4)
     cells = list(shapely.polygonize([rings]).geoms)
@@ -125,6 +149,19 @@ def find_thickest_stack(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[Slab]:
         if _height(stack) > _height(best) + 1e-9:
             best = stack
     return best
+
+
+def _as_box(slab: Slab, pose: Pose) -> Box | None:
+    """The box of a slab that is an upright rectangle without openings in the closed card; None for another."""
+    if slab.holes or len(slab.outline) != 4:
+        return None
+    corners = [pose((x, y, slab.bottom))[:2] for x, y in slab.outline]
+    box = bounds(corners)
+    upright = all(
+        min(abs(x - box.left), abs(x - box.right)) < 1e-6 and min(abs(y - box.top), abs(y - box.bottom)) < 1e-6
+        for x, y in corners
+    )
+    return box if upright else None
 
 
 def _lie_flat(slab: Slab, pose: Pose) -> BaseGeometry:

@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Wordings
 from dechirer.core.dress.words.wording import find_blanks
+from dechirer.core.words import plural
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.work.document import Document
 from dechirer.formats.wordings_csv import ENCODINGS, WordingsError, read_wordings
@@ -102,7 +103,7 @@ class WordingsBox(QDialog):
         self.table.blockSignals(False)
         count, rows = self.document.job.brief.count, len(table.rows)
         self.count.setEnabled(bool(rows) and rows != count)
-        self.count.setText(f"Make {rows} copies" if rows else "As many copies")
+        self.count.setText(f"Make {rows} {plural(rows, 'copy', 'copies')}" if rows else "As many copies")
         self.said.setText(self._state(count, rows))
 
     def _state(self, count: int, rows: int) -> str:
@@ -110,7 +111,7 @@ class WordingsBox(QDialog):
             blank for item in self.document.job.dress.items if item.words for blank in find_blanks(item.words.text)
         }
         columns = set(self.document.job.dress.wordings.columns)
-        said = [f"{rows} {'row' if rows == 1 else 'rows'} for {count} {'copy' if count == 1 else 'copies'}."]
+        said = [f"{rows} {plural(rows, 'row')} for {count} {plural(count, 'copy', 'copies')}."]
         unused = sorted(columns - blanks)
         if unused:
             said.append(f"No words use {', '.join('{' + each + '}' for each in unused)} yet.")
