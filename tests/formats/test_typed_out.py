@@ -34,8 +34,8 @@ JOBS = {
     "money-holder": lambda: quick_job("5x4in", fold="money-holder"),
     "flap-row": lambda: quick_job("220x80mm", fold="flap-row"),
 }
-FITTED_MM = 0.035
-"""Curves of a mat are fitted within 0.015 mm on either side, and flattened within 0.01 mm before."""
+FITTED_MM = 0.012
+"""Curves of a mat are cut at a line's extremes, so that sides are met; chords of round corners fall 0.01 mm short."""
 
 
 def read_back(plan: Plan) -> None:

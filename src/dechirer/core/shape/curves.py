@@ -98,18 +98,40 @@ def flatten(path: str, tolerance: float = FLAT_MM, scale: float = 1.0) -> list[R
 
 
 def _chords(p0: Point, p1: Point, p2: Point, p3: Point, tolerance: float) -> list[Point]:
-    """The ends of the chords of a cubic, without its start."""
+    """The ends of the chords of a cubic, without its start; where it turns back along an axis is one of them, so that
+    the chords reach exactly as far as the curve."""
     (x0, y0), (x1, y1), (x2, y2), (x3, y3) = p0, p1, p2, p3
     steps = chords_for(p0, p1, p2, p3, tolerance)
     cx, cy = 3 * (x1 - x0), 3 * (y1 - y0)
     bx, by = 3 * (x2 - x1) - cx, 3 * (y2 - y1) - cy
     ax, ay = x3 - x0 - cx - bx, y3 - y0 - cy - by
     found: list[Point] = []
-    for step in range(1, steps):
-        t = step / steps
+    places = [step / steps for step in range(1, steps)]
+    if not (min(x0, x3) <= x1 <= max(x0, x3) and min(x0, x3) <= x2 <= max(x0, x3)):
+        places += turning_places(ax, bx, cx)
+    if not (min(y0, y3) <= y1 <= max(y0, y3) and min(y0, y3) <= y2 <= max(y0, y3)):
+        places += turning_places(ay, by, cy)
+    if len(places) >= steps:
+        places.sort()
+    for t in places:
         found.append((((ax * t + bx) * t + cx) * t + x0, ((ay * t + by) * t + cy) * t + y0))
     found.append(p3)
     return found
+
+
+def turning_places(a: float, b: float, c: float) -> list[float]:
+    """The parameters between 0 and 1 where a t^3 + b t^2 + c t turns: the roots of its derivative."""
+    a, b = 3 * a, 2 * b
+    if abs(a) < 1e-12 * (abs(b) + abs(c) + 1e-300):
+        roots = [-c / b] if b else []
+    else:
+        under = b * b - 4 * a * c
+        if under < 0:
+            return []
+        # The form that loses no digits where b and the root are near each other.
+        half = -(b + math.copysign(math.sqrt(under), b)) / 2
+        roots = [half / a, *([c / half] if half else [])]
+    return [t for t in roots if 0 < t < 1]
 
 
 def _refuse_far_points(runs: Iterable[Run]) -> None:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 from dechirer.core.shape.affine import Point
 
@@ -47,20 +47,57 @@ def fit_path(points: Sequence[Point], *, closed: bool, tolerance: float = FIT_MM
     if len(ring) < FEWEST:
         ends = [*ring[1:], ring[0]] if closed else ring[1:]
         return ring[0], [(point,) for point in ends]
-    corners = _find_corners(ring, closed)
+    outward = _find_extremes(ring, closed)
+    marks = {place: _along(ring, place, normals) for place, normals in outward.items()}
+    marks |= dict.fromkeys(_find_corners(ring, closed))
+    cuts = sorted(marks)
     if closed:
-        first = corners[0] if corners else 0
+        first = cuts[0] if cuts else 0
+        count = len(ring)
         ring = ring[first:] + ring[:first] + [ring[first]]
-        cuts = [0, *((corner - first) % (len(ring) - 1) for corner in corners[1:]), len(ring) - 1]
-        smooth = not corners
+        marks = {(cut - first) % count: tangent for cut, tangent in marks.items()}
+        outward = {(cut - first) % count: normals for cut, normals in outward.items()}
+        marks[count], outward[count] = marks.get(0), outward.get(0, [])
+        cuts = [*sorted(marks.keys() - {count}), count] if cuts else [0, count]
     else:
-        cuts = [0, *corners, len(ring) - 1]
-        smooth = False
+        cuts = sorted({0, *cuts, len(ring) - 1})
     tolerance *= SAFE_SHARE
     segments: list[Segment] = []
     for a, b in itertools.pairwise(cuts):
-        segments += _fit_stretch(ring[a : b + 1], tolerance, closed_smooth=smooth)
+        known = End(marks.get(a), outward.get(a, [])), End(marks.get(b), outward.get(b, []))
+        segments += _fit_stretch(ring[a : b + 1], tolerance, known)
     return ring[0], segments
+
+
+class End(NamedTuple):
+    """What is known of a stretch where it ends: its direction, and which ways it may not go farther out."""
+
+    along: Point | None
+    outward: list[Point]
+
+
+def _find_extremes(ring: list[Point], closed: bool) -> dict[int, list[Point]]:
+    """Where a line reaches farthest left, right, up and down, with the directions out.
+
+    A curve that is cut there and runs along the axis is exactly as wide and as high as the line it stands for.
+    """
+    found: dict[int, list[Point]] = {}
+    for axis in (0, 1):
+        values = [point[axis] for point in ring]
+        for place, way in ((values.index(min(values)), -1.0), (values.index(max(values)), 1.0)):
+            if closed or 0 < place < len(ring) - 1:
+                found.setdefault(place, []).append((way, 0.0) if axis == 0 else (0.0, way))
+    return found
+
+
+def _along(ring: list[Point], place: int, outward: list[Point]) -> Point | None:
+    """The direction of a smooth line at an extreme: along the axis; None where it is one in both axes."""
+    if len(outward) > 1:
+        return None
+    axis = 0 if outward[0][0] else 1
+    run = ring[(place + 1) % len(ring)][1 - axis] - ring[place - 1][1 - axis]
+    along = math.copysign(1.0, run)
+    return None if not run else (0.0, along) if axis == 0 else (along, 0.0)
 
 
 def _thin_out(points: Sequence[Point], closed: bool) -> list[Point]:
@@ -99,8 +136,9 @@ def _find_corners(ring: list[Point], closed: bool) -> list[int]:
     return [int(index) for index in np.flatnonzero(sharp)]
 
 
-def _fit_stretch(points: list[Point], tolerance: float, *, closed_smooth: bool) -> list[Segment]:
-    """One stretch without corners as curves; as chords when it has few points or is straight."""
+def _fit_stretch(points: list[Point], tolerance: float, ends: tuple[End, End]) -> list[Segment]:
+    """One stretch without corners as curves; as chords when it has few points or is straight. `ends` say
+    what is known of its directions at its two ends."""
     import numpy as np
 
     if len(points) < 3:
@@ -108,21 +146,34 @@ def _fit_stretch(points: list[Point], tolerance: float, *, closed_smooth: bool) 
     array = np.asarray(points, dtype=float)
     chord = array[-1] - array[0]
     length = float(np.hypot(*chord))
-    if length > 0 and not closed_smooth:
+    if length > 0:
         away = np.abs((array[:, 0] - array[0, 0]) * chord[1] - (array[:, 1] - array[0, 1]) * chord[0]) / length
         along = ((array - array[0]) @ chord) / length
         if away.max() <= tolerance / 4 and np.all(np.diff(along) > 0):
             return [(points[-1],)]
     if len(points) < FEWEST:
         return [(point,) for point in points[1:]]
-    if closed_smooth:
-        tangent = _unit(array[1] - array[-2])
-        start, end = tangent, -tangent
-    else:
-        start, end = _end_tangent(array), _end_tangent(array[::-1])
+    first, last = ends
+    start = np.asarray(first.along) if first.along is not None else _hold_in(_end_tangent(array), first.outward)
+    end = -np.asarray(last.along) if last.along is not None else _hold_in(_end_tangent(array[::-1]), last.outward)
     found: list[Segment] = []
     _fit(array, start, end, tolerance, found, 0)
     return found
+
+
+def _hold_in(tangent: Any, outward: list[Point]) -> Any:
+    """A direction at a corner that does not lead farther out than the corner, where that is an extreme."""
+    for x, y in outward:
+        out = tangent[0] * x + tangent[1] * y
+        if out > 0:
+            tangent = _unit(tangent - out * _array(x, y))
+    return tangent
+
+
+def _array(x: float, y: float) -> Any:
+    import numpy as np
+
+    return np.array([x, y])
 
 
 def _end_tangent(points: Any) -> Any:

@@ -14,6 +14,7 @@ from msgspec import Struct
 from dechirer.core.decide.coding import fit
 from dechirer.core.dress.brought import Art, ArtGroup
 from dechirer.core.dress.roles import HAIRLINE_MM, Looks, guess_role, role_by_name
+from dechirer.core.shape.curves import turning_places
 
 MOST_PATHS = 200_000
 MOST_GROUPS = 300
@@ -125,19 +126,9 @@ def bezier_range(a: float, b: float, c: float, d: float) -> tuple[float, float]:
     """The least and the greatest value of a cubic with these control values: at its ends, or where its derivative,
     a quadratic, is nought."""
     found = [a, d]
-    p, q, r = d - a + 3 * (b - c), 2 * (a - 2 * b + c), b - a
-    if abs(p) < 1e-12 * (abs(q) + abs(r) + 1e-300):
-        roots = [-r / q] if q else []
-    else:
-        under = q * q - 4 * p * r
-        root = math.sqrt(under) if under > 0 else 0.0
-        # The form that loses no digits where q and the root are near each other.
-        half = -(q + math.copysign(root, q)) / 2
-        roots = [half / p, *([r / half] if half else [])] if under >= 0 else []
-    for t in roots:
-        if 0 < t < 1:
-            s = 1 - t
-            found.append(s * s * s * a + 3 * s * s * t * b + 3 * s * t * t * c + t * t * t * d)
+    for t in turning_places(d - a + 3 * (b - c), 3 * (a - 2 * b + c), 3 * (b - a)):
+        s = 1 - t
+        found.append(s * s * s * a + 3 * s * s * t * b + 3 * s * t * t * c + t * t * t * d)
     return min(found), max(found)
 
 

@@ -147,8 +147,7 @@ def skyline(top: str, number: int, rise: float, width: float) -> Points:
     crest = _DUNE_CRESTS[number % len(_DUNE_CRESTS)]
     before, after = (_DUNE_ENDS[place % len(_DUNE_ENDS)] for place in (number, number + 1))
     found = []
-    for step in range(SKYLINE_STEPS + 1):
-        x = step / SKYLINE_STEPS
+    for x in sorted({crest, *(step / SKYLINE_STEPS for step in range(SKYLINE_STEPS + 1))}):
         share = x / crest if x <= crest else (1 - x) / (1 - crest)
         end = before if x <= crest else after
         found.append((width * x, rise * end * (0.5 + 0.5 * math.cos(math.pi * share))))
