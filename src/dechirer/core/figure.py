@@ -52,7 +52,7 @@ class Figure(Struct, frozen=True):
         text = self.text(unit)
         if unit != "in" or self.kind != "length" or not text.startswith(("~", "0.")):
             return text
-        return f"{text}, {self.value:.2f} mm" if abs(self.value) < THIN_MM else f"{text}, {self.value:.1f} mm"
+        return f"{text}, {self.value:.2f} mm" if abs(self.value) < THIN_MM else f"{text}, {self.text('mm')}"
 
     def sentence(self, unit: str = "in") -> str:
         """The formula with its values: `10 in − 2 × 1/16 in (reveal)`."""

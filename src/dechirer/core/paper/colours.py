@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from functools import lru_cache
+from typing import Protocol, TypeVar
 
 Lab = tuple[float, float, float]
 
@@ -58,6 +60,15 @@ def to_lab(colour: str) -> Lab:
     return 116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)
 
 
+class HasColour(Protocol):
+    """Whatever has a colour, such as a paper."""
+
+    @property
+    def colour(self) -> str:
+        """`#rrggbb`."""
+
+
+Coloured = TypeVar("Coloured", bound=HasColour)
 ALIKE = 8.0
 """Papers nearer than this (CIEDE2000) cannot be told apart at arm's length (common practice)."""
 
@@ -122,3 +133,9 @@ def contrast(first: str, second: str) -> float:
     """Contrast of two colours, from 1 to 21 (WCAG 2.2, "contrast ratio")."""
     light, dark = sorted((luminance(first), luminance(second)), reverse=True)
     return (light + 0.05) / (dark + 0.05)
+
+
+def told_apart(papers: Iterable[Coloured], ground: str) -> list[Coloured]:
+    """Those of some papers whose colour can be told from a ground, the most different first."""
+    apart = [(difference(paper.colour, ground), paper) for paper in papers]
+    return [paper for far, paper in sorted(apart, key=lambda each: -each[0]) if far >= ALIKE]

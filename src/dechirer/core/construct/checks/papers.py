@@ -11,7 +11,7 @@ from dechirer.core.construct.specs import ATTACHMENTS
 from dechirer.core.decide.change import Change
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import format_length
-from dechirer.core.paper.colours import ALIKE, difference
+from dechirer.core.paper.colours import ALIKE, difference, told_apart
 from dechirer.core.paper.strength import web_it_holds
 
 SHOWN = ("insert", "backer", "peel-backer")
@@ -31,10 +31,6 @@ def find_colours_alike(seen: CardSeen) -> Iterator[Finding]:
         apart = difference(own.colour, base.colour)
         if piece.id not in SHOWN or apart >= ALIKE:
             continue
-        others = sorted(
-            (paper for paper in seen.brief.papers if difference(paper.colour, base.colour) >= ALIKE),
-            key=lambda paper: -difference(paper.colour, base.colour),
-        )
         yield Finding(
             "construct.colours-alike",
             "look",
@@ -43,7 +39,10 @@ def find_colours_alike(seen: CardSeen) -> Iterator[Finding]:
             "are told apart.",
             "Tone on tone disappears, above all in photographs.",
             piece.id,
-            tuple(Mend(f"Use {paper.name}", (Change(paths[piece.id], paper.id),)) for paper in others[:2]),
+            tuple(
+                Mend(f"Use {paper.name}", (Change(paths[piece.id], paper.id),))
+                for paper in told_apart(seen.brief.papers, base.colour)[:2]
+            ),
         )
 
 

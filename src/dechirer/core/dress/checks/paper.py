@@ -24,7 +24,7 @@ from dechirer.core.dress.steps.which import Fill
 from dechirer.core.dress.tidying import tidy
 from dechirer.core.finding import CHECKS, Finding, Mend, Severity
 from dechirer.core.length import Length, fine_length
-from dechirer.core.paper.colours import ALIKE, difference
+from dechirer.core.paper.colours import ALIKE, difference, told_apart
 
 SPIKE_DEG = 12.0
 SPIKE_MM = 1.0
@@ -322,10 +322,6 @@ def find_colours_alike(seen: DressSeen) -> Iterator[Finding]:
         apart = difference(one.colour, ground.colour)
         if apart >= ALIKE:
             continue
-        others = sorted(
-            (paper for paper in seen.brief.papers if difference(paper.colour, ground.colour) >= ALIKE),
-            key=lambda paper: -difference(paper.colour, ground.colour),
-        )
         yield Finding(
             "dress.colours-alike",
             "look",
@@ -334,5 +330,8 @@ def find_colours_alike(seen: DressSeen) -> Iterator[Finding]:
             "are told apart.",
             "Tone on tone disappears, above all in photographs.",
             item.id,
-            tuple(Mend(f"Use {paper.name}", (Change(path_of(item, "paper"), paper.id),)) for paper in others[:2]),
+            tuple(
+                Mend(f"Use {paper.name}", (Change(path_of(item, "paper"), paper.id),))
+                for paper in told_apart(seen.brief.papers, ground.colour)[:2]
+            ),
         )
