@@ -330,3 +330,17 @@ def test_a_line_for_the_separator_and_old_line_ends() -> None:
 
 def test_the_maker_may_say_how_letters_are_written() -> None:
     assert read_wordings("Имя\nОльга\n".encode("cp1251"), "a.csv", "cp1251").rows == (("Ольга",),)
+
+
+def speckled(high: int, wide: int) -> bytes:
+    pixels = (np.random.default_rng(1).random((high, wide)) > 0.5).astype(np.uint8) * 255
+    pixels[:20] = pixels[-20:] = 255
+    pixels[:, :20] = pixels[:, -20:] = 255
+    return picture(pixels)
+
+
+def test_noise_is_told_as_such_or_refused() -> None:
+    lost = read_art(speckled(240, 300), "a.png", set()).lost
+    assert any("noise" in each for each in lost)
+    with pytest.raises(ArtError, match="noise or a photograph"):
+        read_art(speckled(900, 1100), "a.png", set())

@@ -20,6 +20,8 @@ MOST_LINES_TO_MEND = 160
 """Beyond this many lines the 2-opt pass, which grows with the square, is left out."""
 
 
+FEW_LINES = 60
+"""Up to this many lines the nearest is looked for one by one, and numpy is not asked for."""
 MOST_ROUNDS = 4
 """So often the order is mended and the places where lines are begun are chosen."""
 MOST_LINES_TO_PERMUTE = 4
@@ -79,16 +81,35 @@ def order_strokes(strokes: Sequence[Stroke], start: Point) -> list[tuple[Stroke,
     return min(tried, key=lambda each: each[0])[1]
 
 
-def _gap(here: Point, stroke: Stroke) -> float:
-    return min(math.dist(here, entry) for entry, _ in stroke.entries())
-
-
 def _nearest_first(strokes: Sequence[Stroke], start: Point) -> list[int]:
+    """From each stroke to the one that begins nearest; the first of equally near ones."""
+    if len(strokes) <= FEW_LINES:
+        return _nearest_of_few(strokes, start)
+    import numpy as np
+
+    entries = [stroke.entries() for stroke in strokes]
+    begins = np.array([begin for ways in entries for begin, _ in ways])
+    ends = [end for ways in entries for _, end in ways]
+    owners = np.array([index for index, ways in enumerate(entries) for _ in ways])
+    far = np.zeros(len(begins))
+    order: list[int] = []
+    here = start
+    for _ in strokes:
+        away = np.hypot(begins[:, 0] - here[0], begins[:, 1] - here[1]) + far
+        nearest = int(away.argmin())
+        index = int(owners[nearest])
+        far[owners == index] = np.inf
+        order.append(index)
+        here = ends[nearest]
+    return order
+
+
+def _nearest_of_few(strokes: Sequence[Stroke], start: Point) -> list[int]:
     left = set(range(len(strokes)))
     order: list[int] = []
     here = start
     while left:
-        index = min(left, key=lambda each: (_gap(here, strokes[each]), each))
+        index = min(left, key=lambda each: (min(math.dist(here, begin) for begin, _ in strokes[each].entries()), each))
         left.remove(index)
         order.append(index)
         here = min(strokes[index].entries(), key=lambda way: math.dist(here, way[0]))[1]

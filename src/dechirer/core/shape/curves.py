@@ -230,7 +230,11 @@ def _turns_round(ring: Any, places: Any) -> Any:
 
     x0, y0, x1, y1 = ring[:-1, 0], ring[:-1, 1], ring[1:, 0], ring[1:, 1]
     found = np.zeros(len(places), dtype=int)
-    for index, (x, y) in enumerate(places):
+    left, top, right, bottom = x0.min(), y0.min(), x0.max(), y0.max()
+    xs, ys = places[:, 0], places[:, 1]
+    within = (xs >= left) & (xs <= right) & (ys >= top) & (ys <= bottom)  # beyond its box it goes round nothing
+    for index in np.flatnonzero(within).tolist():
+        x, y = places[index]
         up, down = (y0 <= y) & (y1 > y), (y0 > y) & (y1 <= y)
         side = (x1 - x0) * (y - y0) - (x - x0) * (y1 - y0)
         found[index] = int(np.count_nonzero(up & (side > 0))) - int(np.count_nonzero(down & (side < 0)))

@@ -24,6 +24,7 @@ SPECK_PX = 12.0
 PLAIN = 28
 """How far a pixel's colour is from the background's, of 255, to count as the figure."""
 MOST_ITEMS = 400
+MOST_RINGS = 3000
 NOISE_ITEMS, NOISE_PX = 100, 40.0
 ORIENTATION, SIDEWAYS = 0x0112, (5, 6, 7, 8)
 """The tag of how a camera was held (EXIF 2.3), and the ways that lay it on its side."""
@@ -42,7 +43,10 @@ def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float 
         raise ArtError(f"{name}: is {len(data) / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB is read")
     image, dpi = _open(data, name)
     mask, how, colours = _mask(image, name)
-    polygons, specks = trace(mask)
+    try:
+        polygons, specks = trace(mask)
+    except ArtError as error:
+        raise ArtError(f"{name}: {error}") from None
     if not polygons:
         raise ArtError(f"{name}: nothing stands out from the {how}")
     across, down = (px_per_inch, px_per_inch) if px_per_inch else dpi or (300.0, 300.0)
@@ -150,7 +154,11 @@ def _mask(image: Any, name: str) -> tuple[Any, str, Any]:
 
 def trace(mask: Any, within_px: float = WITHIN_PX) -> tuple[list[Any], int]:
     """The outlines of a mask (h, w) of 0 to 255 at half strength, as polygons with holes, in pixels from the picture's
-    corner: the centre of the first pixel lies at (0.5, 0.5). And how many details are too small to be followed."""
+    corner: the centre of the first pixel lies at (0.5, 0.5). And how many details are too small to be followed.
+
+    Raises:
+        ArtError: far more outlines than anybody draws.
+    """
     import numpy as np
     import shapely
 
@@ -161,6 +169,11 @@ def trace(mask: Any, within_px: float = WITHIN_PX) -> tuple[list[Any], int]:
     soft = soft[:-2] + 2 * soft[1:-1] + soft[2:]
     rings = find_rings(soft, 16 * 127.5)
     rings = [ring - (pad - 1) for ring in rings if len(ring) >= 4 and _area(ring) >= SPECK_PX]
+    if len(rings) > MOST_RINGS:
+        raise ArtError(
+            f"holds {len(rings):,} separate outlines, and up to {MOST_RINGS:,} are traced; it looks like noise or a "
+            "photograph: smooth it, or save it with fewer shades"
+        )
     runs = []
     for ring in rings:
         # Simplified without regard to itself, which is fast; the few that then cross themselves are cut into faces.
