@@ -179,12 +179,13 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
         item(width="66 mm", steps=(step("item", count=2),), **PAPER),
         arts=(art(box_path(20, 20), box_path(3, 3, 30, 0), width=33.0),),
     ),
+    "dress.not-in-thickness": lambda: dressed(item(**PAPER), job=attached(quick_job("5x7in"), "envelope")),
     "lay.line-astray": lambda: written("Ada", LONG_NAME),
     "lay.wrong-side": lambda: loaded("outside-up", drawn_inside()),
 }
 """A job for each code of a finding."""
 
-NO_MEND = {"dress.blank-unknown", "lay.line-astray"}
+NO_MEND = {"dress.blank-unknown", "lay.line-astray", "dress.not-in-thickness"}
 """What only the maker can put right: a name that was mistyped on one side or the other; where a line should go."""
 
 
