@@ -293,8 +293,8 @@ def find_what_thickness_leaves_out(seen: DressSeen) -> Iterator[Finding]:
         "dress.not-in-thickness",
         "note",
         "The envelope does not reckon with what is glued on here",
-        f"It is made for a card {closed.text('mm')} thick; what is glued on adds {format_length(most, 'mm')} where all of "
-        "it lies over each other.",
+        f"It is made for a card {closed.text('mm')} thick; what is glued on adds {format_length(most, 'mm')}, where "
+        "all of it lies over each other.",
         "It may go in tightly: give the envelope as much more ease.",
         glued[0].item.id,
     )
