@@ -50,13 +50,14 @@ class Segments:
     Keeps the box round what it has written: the exact extremes of each curve, not its control points.
     """
 
-    __slots__ = ("_here", "bottom", "left", "parts", "right", "top")
+    __slots__ = ("_drawn", "_here", "bottom", "left", "parts", "right", "top")
 
     def __init__(self) -> None:
         self.parts: list[str] = []
         self.left = self.top = math.inf
         self.right = self.bottom = -math.inf
         self._here = (0.0, 0.0)
+        self._drawn = False
 
     def add(self, letter: str, *points: tuple[float, float]) -> None:
         """Write one segment by its letter: M, L or C. Raises ArtError for a coordinate that is no place on earth."""
@@ -72,26 +73,24 @@ class Segments:
         """Begin a subpath; alone it draws nothing. Raises ArtError for a coordinate that is no place on earth."""
         if not (-1e7 < x < 1e7 and -1e7 < y < 1e7):
             raise ArtError(f"a point lies at {x:g}, {y:g} mm")
-        self._here = (x, y)
+        self._here, self._drawn = (x, y), False
         self.parts.append(f"M {x:.5f} {y:.5f}")
 
     def line(self, x: float, y: float) -> None:
         """A straight line. Raises ArtError for a coordinate that is no place on earth."""
         if not (-1e7 < x < 1e7 and -1e7 < y < 1e7):
             raise ArtError(f"a point lies at {x:g}, {y:g} mm")
-        x0, y0 = self._here
-        self._reach(x0, y0)
         self._reach(x, y)
         self._here = (x, y)
         self.parts.append(f"L {x:.5f} {y:.5f}")
 
     def curve(self, x1: float, y1: float, x2: float, y2: float, x: float, y: float) -> None:
         """A cubic curve by its two control points and its end. Raises ArtError as `line` does."""
-        for value in (x1, y1, x2, y2, x, y):
-            if not -1e7 < value < 1e7:
-                raise ArtError(f"a point lies at {x:g}, {y:g} mm")
+        if not (-1e7 < x < 1e7 and -1e7 < y < 1e7 and -1e7 < x1 < 1e7 and -1e7 < y1 < 1e7):
+            raise ArtError(f"a point lies at {x:g}, {y:g} mm")
+        if not (-1e7 < x2 < 1e7 and -1e7 < y2 < 1e7):
+            raise ArtError(f"a point lies at {x2:g}, {y2:g} mm")
         x0, y0 = self._here
-        self._reach(x0, y0)
         self._reach(x, y)
         # Only where a control point lies out of what is reached already may the curve itself reach farther.
         if not (self.left <= x1 <= self.right and self.left <= x2 <= self.right):
@@ -104,6 +103,10 @@ class Segments:
         self.parts.append(f"C {x1:.5f} {y1:.5f} {x2:.5f} {y2:.5f} {x:.5f} {y:.5f}")
 
     def _reach(self, x: float, y: float) -> None:
+        """Take a point into the box, and the start of the subpath if nothing has been drawn from it yet."""
+        if not self._drawn:
+            self._drawn = True
+            self._reach(*self._here)
         if x < self.left:
             self.left = x
         if x > self.right:

@@ -19,6 +19,7 @@ _ARC = re.compile(
     rf"({NUMBER})[\s,]*({NUMBER})[\s,]*({NUMBER})[\s,]*([01])[\s,]*([01])[\s,]*({NUMBER})[\s,]*({NUMBER})"
 )
 _FOREIGN = re.compile(r"[^\d\s,.eE+-]")
+_FOREIGN_ANYWHERE = re.compile(r"[^\d\s,.eE+MmZzLlHhVvCcSsQqTtAa-]")
 TAKES = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6, "S": 4, "Q": 4, "T": 2, "A": 7}
 """How many numbers each command takes."""
 
@@ -47,8 +48,18 @@ class _Reader:
         self.last, self.closed = "", False
 
     def read(self, d: str) -> bool:
+        """Read path data; whether all of it was good."""
+        good = _FOREIGN_ANYWHERE.search(d) is None
         for letter, rest in _COMMAND.findall(d):
             kind = letter.upper()
+            if good and kind in "LC" and not self.closed:
+                # By far the most of what files hold, and so without a detour.
+                numbers = list(map(float, _NUMBERS.findall(rest)))
+                done = (self._lines if kind == "L" else self._curves)(letter != kind, numbers)
+                self.last = kind
+                if not done:
+                    return False
+                continue
             if kind == "Z":
                 if not self.closed:
                     self._out.close()
@@ -56,7 +67,7 @@ class _Reader:
                 if rest.strip():
                     return False
                 continue
-            if _FOREIGN.search(rest):
+            if not good and _FOREIGN.search(rest):
                 self._draw(kind, letter != kind, _up_to_error(kind, rest))
                 return False
             numbers = (
@@ -109,6 +120,39 @@ class _Reader:
             a * x + c * y + e,
             b * x + d * y + f,
         )
+
+    def _lines(self, relative: bool, numbers: list[float]) -> bool:
+        """Straight lines one after the other; whether no number was left over."""
+        m, out = self._map, self._out.line
+        a, b, c, d, e, f = m.a, m.b, m.c, m.d, m.e, m.f
+        x, y = self.x, self.y
+        for dx, dy in zip(numbers[::2], numbers[1::2], strict=False):
+            x, y = (x + dx, y + dy) if relative else (dx, dy)
+            out(a * x + c * y + e, b * x + d * y + f)
+        self.x, self.y = x, y
+        return bool(numbers) and len(numbers) % 2 == 0
+
+    def _curves(self, relative: bool, numbers: list[float]) -> bool:
+        """Cubic curves one after the other; whether no number was left over."""
+        m, out = self._map, self._out.curve
+        a, b, c, d, e, f = m.a, m.b, m.c, m.d, m.e, m.f
+        x0, y0 = self.x, self.y
+        for at in range(0, len(numbers) - 5, 6):
+            x1, y1, x2, y2, x3, y3 = numbers[at : at + 6]
+            if relative:
+                x1, y1, x2, y2, x3, y3 = x0 + x1, y0 + y1, x0 + x2, y0 + y2, x0 + x3, y0 + y3
+            out(
+                a * x1 + c * y1 + e,
+                b * x1 + d * y1 + f,
+                a * x2 + c * y2 + e,
+                b * x2 + d * y2 + f,
+                a * x3 + c * y3 + e,
+                b * x3 + d * y3 + f,
+            )
+            self.control = (x2, y2)
+            x0, y0 = x3, y3
+        self.x, self.y = x0, y0
+        return bool(numbers) and len(numbers) % 6 == 0
 
     def _l(self, relative: bool, x: float, y: float) -> None:
         self._line(*((self.x + x, self.y + y) if relative else (x, y)))
