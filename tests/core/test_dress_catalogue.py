@@ -9,7 +9,7 @@ import pytest
 from msgspec.structs import replace
 
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.brought import ArtGroup
+from dechirer.core.dress.brought import NOISE, ArtGroup
 from dechirer.core.dress.decisions import Wordings
 from dechirer.core.finding import SEVERITIES
 from dechirer.core.job.edit import apply_changes
@@ -180,6 +180,12 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
         arts=(art(box_path(20, 20), box_path(3, 3, 30, 0), width=33.0),),
     ),
     "dress.not-in-thickness": lambda: dressed(item(**PAPER), job=attached(quick_job("5x7in"), "envelope")),
+    "dress.noise": lambda: dressed(
+        item(**PAPER),
+        arts=(
+            art(box_path(20, 20), *(box_path(1, 1, 30 + 3 * n, 0) for n in range(4)), width=43.0, lost=(f"{NOISE} 5",)),
+        ),
+    ),
     "lay.line-astray": lambda: written("Ada", LONG_NAME),
     "lay.wrong-side": lambda: loaded("outside-up", drawn_inside()),
 }

@@ -6,6 +6,7 @@ came from. What is made of it (offsets, joins, cut lines) is derived at the size
 
 from typing import Annotated, Literal, get_args
 
+import msgspec
 from msgspec import Meta
 
 from dechirer.core.decide.decisions import Decisions
@@ -65,6 +66,32 @@ class Art(Decisions, frozen=True):
         require_own_ids("groups of the art", self.groups)
         weight = sum(len(path) for group in self.groups for path in group.paths)
         require(weight <= MOST_ART_BYTES, f"the art has {weight / 1e6:.0f} MB of outlines, more than a job takes")
+
+
+NOISE = "nothing, but"
+"""How what a tracer says of noise begins."""
+
+
+def without_small(art: Art, least_mm: float) -> Art | None:
+    """The art without the outlines that are less than so long and so wide (mm, as it was settled), and without what was
+    said of noise; None when none would be left, or none would go."""
+    groups, gone = [], 0
+    for group in art.groups:
+        kept = tuple(path for path in group.paths if extent_of(path) * art.scale >= least_mm)
+        gone += len(group.paths) - len(kept)
+        if kept:
+            groups.append(msgspec.structs.replace(group, paths=kept))
+    if not groups or not gone:
+        return None
+    lost = tuple(each for each in art.lost if not each.startswith(NOISE))
+    return msgspec.structs.replace(art, groups=tuple(groups), lost=lost)
+
+
+def extent_of(path: str) -> float:
+    """The longer side of the box round a path's points, in mm."""
+    numbers = [float(word) for word in path.split() if word not in "MLCZ"]
+    across, down = numbers[::2], numbers[1::2]
+    return max(max(across) - min(across), max(down) - min(down)) if numbers else 0.0
 
 
 class FontFile(Decisions, frozen=True):

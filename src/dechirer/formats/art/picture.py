@@ -10,7 +10,7 @@ import io
 import warnings
 from typing import Any
 
-from dechirer.core.dress.brought import Art
+from dechirer.core.dress.brought import NOISE, Art
 from dechirer.core.shape.contour import find_rings
 from dechirer.core.shape.curves import Run, areas_of
 from dechirer.formats.art.collect import ArtError, Collector, Key, Segments, Sheet, make_art
@@ -55,7 +55,7 @@ def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float 
     if specks:
         collector.lose("a speck or line thinner than about 2 pixels", specks)
     if len(polygons) > NOISE_ITEMS and sum(polygon.area < NOISE_PX for polygon in polygons) > len(polygons) / 2:
-        collector.lose(f"nothing, but {len(polygons)} items, most of them tiny: is this noise, or a photograph?")
+        collector.lose(f"{NOISE} {len(polygons)} items, most of them tiny: is this noise, or a photograph?")
     kept = sorted(polygons, key=lambda polygon: -polygon.area)
     if len(kept) > MOST_ITEMS:
         collector.lose(f"{len(kept) - MOST_ITEMS} small items")

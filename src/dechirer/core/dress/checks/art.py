@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.apart import take_as_part
-from dechirer.core.dress.brought import Art
+from dechirer.core.dress.brought import NOISE, Art, without_small
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.seen import DressSeen, new_step, path_of
 from dechirer.core.dress.steps.edge import Tidy
@@ -21,6 +21,7 @@ SAME_COLOUR = 3.0
 MOST_NODES_PER_MM = 4.0
 FEW_NODES = 400
 DOUBLED_MM2 = 0.05
+NOISE_MM = (1.0, 2.0, 5.0, 10.0)
 LEAVE_OUT = ("Leave them out", "off")
 
 
@@ -165,10 +166,12 @@ def find_near_identical_colours(seen: DressSeen) -> Iterator[Finding]:
             break
 
 
-@CHECKS.add("dress.left-out", of=make_dress)
+@CHECKS.add("dress.left-out", "dress.noise", of=make_dress)
 def find_losses(seen: DressSeen) -> Iterator[Finding]:
     """What a file held that cannot be cut was left out."""
     for art in _used(seen):
+        if any(each.startswith(NOISE) for each in art.lost):
+            yield _noise(art)
         if not art.lost:
             continue
         yield Finding(
@@ -180,6 +183,27 @@ def find_losses(seen: DressSeen) -> Iterator[Finding]:
             art.id,
             (Mend("Nothing is missing", (Change(f"dress.art.{art.id}.lost", ()),)),),
         )
+
+
+def _noise(art: Art) -> Finding:
+    """So many tiny outlines that they are hardly meant: what is smaller than a threshold may be left out."""
+    count = sum(len(group.paths) for group in art.groups)
+    mends = []
+    for least in NOISE_MM:
+        clean = without_small(art, least)
+        if clean is not None:
+            left = sum(len(group.paths) for group in clean.groups)
+            changes = tuple(Change(f"dress.art.{art.id}.{name}", getattr(clean, name)) for name in ("groups", "lost"))
+            mends.append(Mend(f"Leave out what is under {least:g} mm ({left} stay)", changes))
+    return Finding(
+        "dress.noise",
+        "look",
+        f"Is {art.name} noise, or a photograph?",
+        f"It holds {count} outlines, most of them tiny.",
+        "Each would be cut as a piece of its own.",
+        art.id,
+        tuple(mends),
+    )
 
 
 @CHECKS.add("dress.print-sheets", of=make_dress)
