@@ -180,6 +180,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
         arts=(art(box_path(20, 20), box_path(3, 3, 30, 0), width=33.0),),
     ),
     "dress.not-in-thickness": lambda: dressed(item(**PAPER), job=attached(quick_job("5x7in"), "envelope")),
+    "dress.by-hand": lambda: dressed(item(made="hand", words="Yours")),
     "dress.noise": lambda: dressed(
         item(**PAPER),
         arts=(

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import io
+
+import pypdf
 import pytest
 import shapely
 
@@ -10,6 +13,7 @@ from dechirer.core.dress.brought import ArtGroup
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan, make_plan
+from dechirer.formats.outputs.run_sheet import write_run_sheet
 from tests.dressing import art, box_path, dressed, item, step
 from tests.helpers import codes, finding, mended, quick_job
 
@@ -132,3 +136,16 @@ def test_lines_that_meet_end_to_end_leave_no_gap() -> None:
     own = plan.dress.piece("thing")
     assert own is not None
     assert (own.width.value, own.height.value) == pytest.approx((20, 20), abs=0.05)
+
+
+@pytest.mark.parametrize(("place", "code"), [({}, ""), ({"across": "fold", "x": "-8 mm"}, "dress.across-fold")])
+def test_what_is_written_by_hand_is_checked_and_listed_and_run_by_no_tool(place: dict[str, str], code: str) -> None:
+    plan = make_plan(dressed(item(made="hand", words="Yours truly", **place), job=quick_job("5x7in")))
+    assert {line.operation for piece in plan.dress.pieces for line in piece.lines} == {"score", "cut"}
+    assert "dress.by-hand" in codes(plan)
+    assert "dress.print-sheets" not in codes(plan)
+    assert [each.code for each in plan.findings if each.severity == "stop"] == ([code] if code else [])
+    pages = pypdf.PdfReader(io.BytesIO(write_run_sheet(plan))).pages
+    text = " ".join("".join(page.extract_text() for page in pages).split())
+    assert "By hand" in text
+    assert "Yours truly" in text

@@ -13,9 +13,9 @@ from dechirer.core.dress.brought import Art, FontFile, Role
 from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.length import Length
 
-Made = Literal["art", "window", "piece", "pen", "print", "foil", "kiss", "score", "perforate", "guide"]
-"""What an item becomes: `art` gives each group its own role, `piece` a piece of its own, `guide` only an outline for
-other items to start from."""
+Made = Literal["art", "window", "piece", "pen", "print", "foil", "kiss", "score", "perforate", "hand", "guide"]
+"""What an item becomes: `art` gives each group its own role, `piece` a piece of its own; `hand` is written or stamped
+by hand when the card is made; `guide` is only an outline for other items to start from."""
 MADE: tuple[Made, ...] = get_args(Made)
 
 
@@ -40,6 +40,7 @@ WAYS: dict[Made, Way] = {
     "kiss": Way("kiss-cut", "kiss-cut", "kiss", keeps=True),
     "score": Way("scored", "scored", "score"),
     "perforate": Way("perforated", "perforated", "perforate"),
+    "hand": Way("written or stamped by hand", "by hand", "print", inked=True),
     "guide": Way("only a guide", "guide", "cut", keeps=True),
 }
 

@@ -15,6 +15,7 @@ from dechirer.core.paper.strength import web_it_holds
 from dechirer.core.shape.webs import Narrow, find_narrow
 
 MOST_PLACES = 60
+NOT_CUT = ("print", "pen", "foil", "hand", "guide", "score", "perforate")
 HOLE_SHARE = 0.5
 """An opening narrower than this share of what the paper holds cannot be weeded (common practice)."""
 
@@ -34,7 +35,7 @@ def find_weak(items: tuple[Dressed, ...], brief: Brief, facts: BriefPlan, memory
     seen: set[str] = set()
     for dressed in items:
         item, spot = dressed.item, dressed.spot
-        if spot is None or item.id in seen or item.made in ("print", "pen", "foil", "guide", "score", "perforate"):
+        if spot is None or item.id in seen or item.made in NOT_CUT:
             continue
         seen.add(item.id)
         paper = (item.paper or brief.base_paper) if item.made == "piece" else spot.paper

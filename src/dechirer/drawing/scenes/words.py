@@ -39,7 +39,7 @@ def _ink(plan: Plan, dressed: Dressed, paper: str) -> list[Item]:
     fill = plan.brief.paper(item.paper).paper.colour if item.paper else "sunken"
     if inked:
         fill = ""
-    elif item.made == "print":
+    elif item.made in ("print", "hand"):
         fill = role
     items: list[Item] = []
     for area in drawn.areas:

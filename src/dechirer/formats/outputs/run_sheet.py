@@ -39,10 +39,19 @@ def write_run_sheet(plan: Plan) -> bytes:
     canvas.setTitle(f"Run sheet: {plan.job.name}")
     canvas.setCreator("Dechirer")
     if not plan.run.mats:
-        _Page(canvas).heading(plan.job.name, "Nothing can be cut yet: see the findings.")
+        bought = any(piece.blank for piece in plan.whole.pieces) and not plan.lay.unplaced
+        nothing = (
+            "Nothing is cut: the card is a bought blank." if bought else "Nothing can be cut yet: see the findings."
+        )
+        page = _Page(canvas)
+        page.heading(plan.job.name, nothing)
+        _list_hand_work(page, plan)
         canvas.showPage()
     for number, mat in enumerate(plan.run.mats, start=1):
-        _draw_page(_Page(canvas), plan, mat, number)
+        page = _Page(canvas)
+        _draw_page(page, plan, mat, number)
+        if number == len(plan.run.mats):
+            _list_hand_work(page, plan)
         canvas.showPage()
     canvas.save()
     return out.getvalue()
@@ -92,6 +101,20 @@ class _Page:
         top = self.y
         self.wrapped(words, x=x + 16)
         self.y = max(self.y + 3, top + 16)
+
+
+def _list_hand_work(page: _Page, plan: Plan) -> None:
+    """What is written or stamped by hand, face by face, to be ticked off."""
+    mine = [each for each in plan.dress.first_of_each() if each.item.made == "hand" and each.spot is not None]
+    if not mine:
+        return
+    page.y += 4
+    page.line("By hand", bold=True, size=11)
+    for each in mine:
+        assert each.spot is not None
+        words = each.item.words.text.replace("\n", " / ") if each.item.words is not None else each.item.name
+        size = format_size(each.width.value, each.height.value, plan.job.units)
+        page.tick_box(f"{each.spot.title}: “{words}”, {size}; {each.left.text(plan.job.units)} from the left")
 
 
 def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:

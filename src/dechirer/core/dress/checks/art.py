@@ -212,7 +212,7 @@ def find_printed(seen: DressSeen) -> Iterator[Finding]:
     printed = [
         dressed.item
         for dressed in seen.first_of_each()
-        if any(part.role == "print" for part in dressed.placed.drawn.parts)
+        if dressed.item.made != "hand" and any(part.role == "print" for part in dressed.placed.drawn.parts)
     ]
     if not printed:
         return
@@ -226,6 +226,25 @@ def find_printed(seen: DressSeen) -> Iterator[Finding]:
         "Print them from where you drew them, before the sheet is cut.",
         printed[0].id,
         (Mend("Draw them with a pen", drawn),),
+    )
+
+
+@CHECKS.add("dress.by-hand", of=make_dress)
+def find_what_is_made_by_hand(seen: DressSeen) -> Iterator[Finding]:
+    """What no tool makes has to be remembered when the card is put together."""
+    mine = [dressed for dressed in seen.first_of_each() if dressed.item.made == "hand" and dressed.spot is not None]
+    if not mine:
+        return
+    names = ", ".join(f"{each.item.name} on {each.spot.title}" for each in mine[:4] if each.spot is not None)
+    drawn = tuple(Change(path_of(each.item, "made"), "pen") for each in mine)
+    yield Finding(
+        "dress.by-hand",
+        "note",
+        "Something is written or stamped by hand",
+        f"{names}{' …' if len(mine) > 4 else ''}: no tool makes it; it is drawn here for its size and its place.",
+        "Do it when the ink has a flat card under it: before folding, or on the closed card.",
+        mine[0].item.id,
+        (Mend("Draw it with a pen", drawn),),
     )
 
 

@@ -106,7 +106,11 @@ def find_letters_apart(seen: DressSeen) -> Iterator[Finding]:
     """Joined words whose letters do not touch fall apart when they are cut."""
     for dressed in seen.first_of_each():
         lettering, item = dressed.placed.lettering, dressed.item
-        if lettering is None or item.words is None or item.made in ("pen", "foil", "print", "score", "perforate"):
+        if (
+            lettering is None
+            or item.words is None
+            or item.made in ("pen", "foil", "print", "hand", "score", "perforate")
+        ):
             continue
         pairs = [*lettering.apart, *(f"the dot or accent of {each}" for each in lettering.loose)]
         if item.words.joined and pairs and not any(isinstance(step, Merge) for step in item.steps):
@@ -253,7 +257,7 @@ def find_contrast(seen: DressSeen) -> Iterator[Finding]:
     """Words that do not stand out from their paper."""
     for dressed in seen.first_of_each():
         item, spot, lettering = dressed.item, dressed.spot, dressed.placed.lettering
-        if spot is None or lettering is None or item.made not in ("pen", "print", "foil"):
+        if spot is None or lettering is None or item.made not in ("pen", "print", "foil", "hand"):
             continue
         ground = seen.facts.paper(spot.paper).paper.colour
         colour = item.colour or "#000000"
