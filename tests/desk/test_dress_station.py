@@ -475,3 +475,16 @@ def test_a_table_whose_letters_read_wrong_is_read_again_as_the_maker_says(desk: 
     assert desk.room.document.job.dress.wordings.rows == (("Ольга",),)
     assert desk.words("wordings-said").startswith("1 row for 12 copies")
     box.close()
+
+
+def test_a_shape_needs_no_file(desk: Desk) -> None:
+    desk.station("dress")
+    menu = desk.find("add-shape", QToolButton).menu()  # type: ignore[attr-defined]
+    action = next(each for each in menu.actions() if each.text() == "heart")
+    action.trigger()
+    plan = desk.settle()
+    assert [item.name for item in plan.job.dress.items] == ["heart"]
+    assert plan.dress.items[0].width.value == pytest.approx(2 * 25.4)  # two fifths of 5 in
+    assert plan.stops == 0
+    desk.window.actions_by_id["undo"].trigger()
+    assert desk.settle().job.dress.items == ()

@@ -63,6 +63,11 @@ def unit_outline(shape: str, width: float, height: float) -> Points:
             # A flat side at the bottom, so that there is something to hinge on.
             turns = [math.tau * (step + 0.5) / sides + math.pi / 2 for step in range(sides)]
             return _fill([(math.cos(turn), math.sin(turn)) for turn in turns], width, height)
+        case "star":
+            # Five points whose sides lie in line with each other (plain geometry: sin 18 / sin 54 of the radius).
+            inner = math.sin(math.radians(18)) / math.sin(math.radians(54))
+            spokes = [(math.pi * step / 5 - math.pi / 2, inner if step % 2 else 1.0) for step in range(10)]
+            return _fill([(far * math.cos(turn), far * math.sin(turn)) for turn, far in spokes], width, height)
         case "kite":
             return _fill([(0.5, 0.0), (1.0, 0.38), (0.5, 1.0), (0.0, 0.38)], width, height)
         case "hut":

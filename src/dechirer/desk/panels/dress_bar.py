@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QPushButton, QToolButton, QWidget
 
+from dechirer.core.dress.shapes import SHAPES
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.widgets.choices import heading
@@ -25,6 +26,7 @@ class DressBar(QWidget):
     Signals:
         face_chosen(id): another face is wanted.
         art_wanted(), words_wanted(), wordings_wanted(): a button was pressed.
+        shape_wanted(shape): a shape that needs no file is wanted.
         made_of_wanted(words, kind): something made of the picked item is wanted.
         again_wanted(art): art of the job is wanted once more, by its id.
         forget_wanted(): what nothing uses shall be dropped.
@@ -34,6 +36,7 @@ class DressBar(QWidget):
     art_wanted = pyqtSignal()
     words_wanted = pyqtSignal()
     wordings_wanted = pyqtSignal()
+    shape_wanted = pyqtSignal(str)
     made_of_wanted = pyqtSignal(str, str)
     again_wanted = pyqtSignal(str)
     forget_wanted = pyqtSignal()
@@ -54,6 +57,13 @@ class DressBar(QWidget):
         tip = "SVG, DXF, PNG, JPEG or a typeface; dropping and pasting do too"
         line.addWidget(_button("Bring in art…", "bring-art", tip, self.art_wanted.emit))
         line.addWidget(_button("Words", "add-words", "Words in the middle of this face", self.words_wanted.emit))
+        self.shape_button, shapes = _menu_button("Shape ▾", "add-shape")
+        self.shape_button.setToolTip("A shape that needs no file, in the middle of this face")
+        for shape, (title, _) in SHAPES.items():
+            action = shapes.addAction(title)
+            if action is not None:
+                action.triggered.connect(lambda _=False, shape=shape: self.shape_wanted.emit(shape))
+        line.addWidget(self.shape_button)
         self.again, self._again_menu = _menu_button("Art again ▾", "art-again")
         self.again.setToolTip("Art that is in the job already, to be placed once more")
         self._again_menu.aboutToShow.connect(self._fill_again)

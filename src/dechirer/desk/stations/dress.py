@@ -84,6 +84,7 @@ class DressStation(Station):
         bar.face_chosen.connect(self.show_face)
         bar.art_wanted.connect(self.bringing.ask_art)
         bar.words_wanted.connect(self.bringing.add_words)
+        bar.shape_wanted.connect(self.bringing.add_shape)
         bar.wordings_wanted.connect(self._open_wordings)
         bar.made_of_wanted.connect(self.bringing.add_made_of)
         bar.again_wanted.connect(self.bringing.add_again)

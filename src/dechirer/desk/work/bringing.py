@@ -16,6 +16,7 @@ from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import forget_unused, place_again, place_art, place_made_of, place_words
 from dechirer.core.dress.outline import items_of
+from dechirer.core.dress.shapes import SHAPES, place_shape
 from dechirer.core.dress.spots import Spot
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.importing import Importer, contents, takes
@@ -101,6 +102,12 @@ class Bringing(QObject):
         spot = self._spot()
         if spot is not None:
             self._add("Words", place_words(self.document.job, spot))
+
+    def add_shape(self, shape: str) -> None:
+        """A shape that needs no file, in the middle of the face."""
+        spot = self._spot()
+        if spot is not None:
+            self._add(SHAPES[shape][0].capitalize(), place_shape(self.document.job, shape, spot))
 
     def add_made_of(self, words: str, kind: str) -> None:
         """Another item made of the picked one: `border`, `window` or `frame`."""

@@ -1,0 +1,65 @@
+"""Shapes that need no file: brought in as art drawn here, and from then on like any other."""
+
+from __future__ import annotations
+
+from dechirer.core.decide.change import Change
+from dechirer.core.dress.brought import Art, ArtGroup
+from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.edits import add_item, new_id
+from dechirer.core.dress.seen import Decided
+from dechirer.core.dress.spots import Spot
+from dechirer.core.length import make_length
+from dechirer.core.shape.silhouettes import unit_outline
+
+SHAPES: dict[str, tuple[str, float]] = {
+    "rectangle": ("rectangle", 0.7),
+    "disc": ("disc", 1.0),
+    "heart": ("heart", 0.92),
+    "star": ("star", 0.95),
+    "tag": ("tag", 1.4),
+    "hexagon": ("hexagon", 0.87),
+    "octagon": ("octagon", 1.0),
+    "kite": ("kite", 1.5),
+    "hut": ("hut", 1.1),
+    "cloud": ("cloud", 0.65),
+    "gull": ("gull", 0.45),
+    "bar": ("bar with round ends", 0.3),
+    "line": ("straight line", 0.0),
+}
+"""What a shape is called, and how high it is for its width."""
+DRAWN_MM, KEPT_MM = 400.0, 60.0
+"""Curves are flattened for the larger size and kept at the smaller: enlarged, they are still true within 0.01 mm."""
+SHARE = 0.4
+LINE_MM = 0.2
+
+
+def place_shape(job: Decided, shape: str, spot: Spot) -> tuple[Change, ...]:
+    """The changes that put a shape in the middle of a face, two fifths as large as it.
+
+    Raises:
+        KeyError: no such shape.
+    """
+    title, _ = SHAPES[shape]
+    id = f"shape-{shape}"
+    there = any(art.id == id for art in job.dress.art)
+    width = make_length(max(5.0, min(spot.width, spot.height) * SHARE), job.units)
+    item = Item(new_id(job, title), title, spot.id, "art", art=id, width=width)
+    new = () if there else (Change("dress.art", (*job.dress.art, make_shape(shape))),)
+    return (*new, *add_item(job, item))
+
+
+def make_shape(shape: str) -> Art:
+    """A shape as art of one group, to be cut; a line as one to be drawn.
+
+    Raises:
+        KeyError: no such shape.
+    """
+    title, ratio = SHAPES[shape]
+    if shape == "line":
+        group = ArtGroup("line", title, "pen", (f"M 0 0 L {KEPT_MM:g} 0",), stroke=LINE_MM)
+    else:
+        scale = KEPT_MM / DRAWN_MM
+        ring = [(x * scale, y * scale) for x, y in unit_outline(shape, DRAWN_MM, DRAWN_MM * ratio)]
+        path = " L ".join(f"{x:.5f} {y:.5f}" for x, y in ring)
+        group = ArtGroup("outline", title, "cut", (f"M {path} Z",))
+    return Art(f"shape-{shape}", title, KEPT_MM, KEPT_MM * ratio, (group,), settled="drawn here", licence="own")
