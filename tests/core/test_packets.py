@@ -191,3 +191,16 @@ def test_other_outlines_hinge_on_themselves(shape: str) -> None:
     if shape in ("kite", "heart"):
         mark = base.folds[0]
         assert abs(mark.end[0] - mark.start[0]) == pytest.approx(1.5 * IN, abs=0.05)
+
+
+def test_a_bought_envelope_of_the_makers_own_size() -> None:
+    job = changed(quick_job("5x7in"), construct__bought=Bought("C6"))
+    assert "construct.card-larger-than-envelope" in codes(make_plan(job))
+    roomy = typed(job, "construct.bought.size", "5 1/4 x 7 1/4 in")
+    assert "construct.card-larger-than-envelope" not in codes(make_plan(roomy))
+    assert "construct.card-larger-than-envelope" not in codes(
+        make_plan(typed(job, "construct.bought.size", "190x140mm"))
+    )
+    tight = typed(job, "construct.bought.size", "5 x 7 in")
+    assert "your own envelope" in finding(make_plan(tight), "construct.card-larger-than-envelope").title
+    assert mended(tight, "construct.card-larger-than-envelope").job.construct.bought == Bought("US A7")

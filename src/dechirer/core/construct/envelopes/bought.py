@@ -10,10 +10,10 @@ from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Choices, Field
-from dechirer.core.decide.values import Name
+from dechirer.core.decide.values import Name, Size
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import format_size
-from dechirer.core.paper.envelopes import SPARE_MM, find_named_envelope
+from dechirer.core.paper.envelopes import SPARE_MM, BoughtEnvelope, find_named_envelope
 from dechirer.core.paper.standards import load_sizes
 
 
@@ -23,9 +23,10 @@ def _names() -> Choices:
 
 
 class Bought(Decisions, frozen=True):
-    """The standard envelope the card shall go into."""
+    """The envelope the card shall go into: a standard one by its name, or one of the maker's own by its inside."""
 
     name: Annotated[Name, Field("Bought envelope", choices=_names)]
+    size: Annotated[Size | None, Field("Or its own inside", 40, 600, hint="as it is sold")] = None
 
 
 def start_bought(at: Start) -> Bought:
@@ -54,10 +55,12 @@ def find_card_larger_than_envelope(seen: Seen[Bought]) -> Iterator[Finding]:
     closed = seen.plan.closed
     width, height, bulk = closed.width.value, closed.height.value, closed.thickness.value
     better, name, units = seen.plan.bought, seen.own.name, seen.units
-    envelope = find_named_envelope(name)
+    own = seen.own.size
+    envelope = find_named_envelope(name) if own is None else BoughtEnvelope("own", own.width.mm, own.height.mm)
     mends = []
     if better is not None:
-        mends.append(Mend(f"Use a {better.name} envelope", (Change("construct.bought.name", better.name),)))
+        standard = (Change("construct.bought.name", better.name), Change("construct.bought.size", None))
+        mends.append(Mend(f"Use a {better.name} envelope", standard))
     mends += [
         Mend(
             "Make an envelope for it",
@@ -89,7 +92,7 @@ def find_card_larger_than_envelope(seen: Seen[Bought]) -> Iterator[Finding]:
     yield Finding(
         "construct.card-larger-than-envelope",
         "stop",
-        f"The closed card does not go into a {envelope.name} envelope",
+        f"The closed card does not go into {'your own' if own is not None else f'a {envelope.name}'} envelope",
         f"It is {format_size(width, height, units)} and {why}; the envelope is "
         f"{format_size(envelope.width, envelope.height, units)}, and {SPARE_MM:.0f} mm and the thickness are wanted to "
         "spare each way.",
