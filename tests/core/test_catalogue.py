@@ -94,6 +94,9 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "construct.flap-strip-narrow": lambda: typed(
         quick_job("220x80mm", fold="flap-row"), "construct.flap_row.strip", "1 mm"
     ),
+    "construct.closure-short": lambda: changed(
+        attached(quick_job("4x4in"), "envelope"), construct__envelope__style="petal"
+    ),
     "construct.hinge-not-asked": lambda: typed(
         changed(quick_job("4x4in", fold="hinged-shape"), construct__hinged_shape__shape="hexagon"),
         "construct.hinged_shape.hinge",

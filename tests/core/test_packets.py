@@ -204,3 +204,13 @@ def test_a_bought_envelope_of_the_makers_own_size() -> None:
     tight = typed(job, "construct.bought.size", "5 x 7 in")
     assert "your own envelope" in finding(make_plan(tight), "construct.card-larger-than-envelope").title
     assert mended(tight, "construct.card-larger-than-envelope").job.construct.bought == Bought("US A7")
+
+
+def test_a_ribbon_goes_once_round_the_short_way_with_a_bow() -> None:
+    job = changed(envelope("4x6in"), construct__envelope__closure="ribbon")
+    plan = make_plan(job)
+    thick = plan.construct.closed.thickness.value
+    # Plain geometry: round a body of 4 in, ease and thickness, as thick as the card; 450 mm for the bow.
+    body = 4 * 25.4 + 6.35 + thick
+    assert plan.figures["envelope.ribbon"].value == pytest.approx(2 * body + 2 * thick + 450)
+    assert "envelope.ribbon" not in make_plan(changed(job, construct__envelope__closure="gummed")).figures

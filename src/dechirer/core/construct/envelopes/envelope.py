@@ -7,7 +7,7 @@ are half discs on a square body S: 2 S upright and S (1 + sqrt(2) / 2) turned by
 
 import math
 from collections.abc import Iterator
-from typing import Annotated
+from typing import Annotated, Literal
 
 from msgspec import Struct, structs
 
@@ -47,6 +47,14 @@ THICK_MM = 5.0
 HAIR_MM = 1e-6
 
 
+CLOSURES = {"gummed": "gum on its flap", "sticker": "a sticker", "ribbon": "a ribbon round it"}
+LEAST_GUM_MM = 8.0
+"""How far the top flap has to lie over the bottom one for gum to hold (common practice, no published figure)."""
+STICKER_MM = 25.0
+BOW_MM = 450.0
+"""What a bow takes of a ribbon besides its way round the envelope (common practice)."""
+
+
 def _styles() -> Choices:
     return tuple((spec.id, spec.title) for spec in ENVELOPES)
 
@@ -61,6 +69,7 @@ class Envelope(Decisions, frozen=True):
     style: Annotated[Identifier, Field("Style", choices=_styles)] = "glued"
     ease: Annotated[Length, Field("Larger than the card by", 0, 100)] = given("1/4 in")
     fold: Annotated[Fold, Field("Folds of the envelope")] = made(Fold)
+    closure: Annotated[Literal["gummed", "sticker", "ribbon"], Field("Closed by", choices=CLOSURES)] = "gummed"
     inlay: Annotated[Identifier | None, Field("Inlay", takes="paper", none="no inlay")] = None
     inlay_margin: Annotated[
         Length, Field("Inlay smaller by, each side", 1, 60, shows=lambda own: own.inlay is not None)
@@ -129,23 +138,7 @@ def make_envelope(card: Card, envelope: Envelope, closed: Closed, number: int) -
         at=_place_folds(tree),
     )
     styles = fitting_styles(inside, room)
-    overlap = derive(
-        "envelope.overlap",
-        "overlap of top and bottom flap",
-        overlap_of(laid),
-        "{top flap} + {bottom flap} − {" + laid.body.name + "}",
-        laid.top,
-        laid.bottom,
-        laid.body,
-    )
-    fits = Figure(
-        "envelope.fits",
-        "styles that fit the sheet",
-        float(len(styles)),
-        "count",
-        source=", ".join(styles) or "none of them",
-    )
-    figures = [ease, *sizes, inside.long, inside.short, laid.side, laid.bottom, laid.top, overlap, fits]
+    figures = [*_size_closure(envelope, inside, closed), ease, *sizes, *_measure_laid(laid, inside, styles)]
     pieces, patches = [piece], []
     if envelope.inlay is not None:
         margin = Figure(
@@ -158,6 +151,22 @@ def make_envelope(card: Card, envelope: Envelope, closed: Closed, number: int) -
             patches += inlay[1]
     parts = {panel.id: "envelope" for panel in tree.panels}
     return Made(tree, tuple(pieces), parts, tuple(figures), tuple(patches)), styles
+
+
+def _measure_laid(laid: Laid, inside: Inside, styles: tuple[str, ...]) -> tuple[Figure, ...]:
+    """The figures of an envelope laid out: its sides, its flaps and how they meet, and the styles that fit the sheet."""
+    overlap = derive(
+        "envelope.overlap",
+        "overlap of top and bottom flap",
+        overlap_of(laid),
+        "{top flap} + {bottom flap} − {" + laid.body.name + "}",
+        laid.top,
+        laid.bottom,
+        laid.body,
+    )
+    listed = ", ".join(styles) or "none of them"
+    fits = Figure("envelope.fits", "styles that fit the sheet", float(len(styles)), "count", source=listed)
+    return inside.long, inside.short, laid.side, laid.bottom, laid.top, overlap, fits
 
 
 def _size_inside(closed: Closed, ease: Figure) -> list[Figure]:
@@ -174,6 +183,17 @@ def _size_inside(closed: Closed, ease: Figure) -> list[Figure]:
         )
         for side, outer in (("width", closed.width), ("height", closed.height))
     ]
+
+
+def _size_closure(envelope: Envelope, inside: Inside, closed: Closed) -> tuple[Figure, ...]:
+    """What closes the envelope besides paper: how long a ribbon is wanted."""
+    if envelope.closure != "ribbon":
+        return ()
+    bow = Figure("envelope.bow", "bow", BOW_MM, source="what a bow takes (common practice)")
+    value = 2 * inside.short.value + 2 * closed.thickness.value + bow.value
+    formula = "2 × {short side} + 2 × {" + closed.thickness.name + "} + {bow}"
+    note = "Once round the short way, and a bow."
+    return (derive("envelope.ribbon", "ribbon", value, formula, inside.short, closed.thickness, bow, note=note),)
 
 
 def _size_flat(laid: Laid, inside: Inside, note: str) -> tuple[Figure, Figure]:
@@ -261,6 +281,29 @@ def find_envelope_that_fails(seen: Seen[Envelope]) -> Iterator[Finding]:
             "envelope",
             works,
         )
+
+
+@CHECKS.add("construct.closure-short", of=add_envelope)
+def find_closure_that_does_not_hold(seen: Seen[Envelope]) -> Iterator[Finding]:
+    """Gum wants the top flap to lie over the bottom one; a sticker only that they meet."""
+    overlap, units = seen.plan.value("envelope.overlap"), seen.units
+    if seen.own.closure != "gummed" or overlap >= LEAST_GUM_MM - HAIR_MM or overlap < -HAIR_MM:
+        return
+    yield Finding(
+        "construct.closure-short",
+        "look",
+        "The top flap hardly reaches for gum",
+        f"It lies {format_length(max(overlap, 0.0), units)} over the bottom flap; gum holds from "
+        f"{format_length(LEAST_GUM_MM, units)} (common practice).",
+        "It springs open in the post.",
+        "envelope",
+        (
+            Mend(
+                f"A sticker of {format_length(STICKER_MM, units)}", (Change("construct.envelope.closure", "sticker"),)
+            ),
+            Mend("A ribbon round it", (Change("construct.envelope.closure", "ribbon"),)),
+        ),
+    )
 
 
 @CHECKS.add("construct.postage", of=add_envelope)
