@@ -154,7 +154,7 @@ def make_envelope(card: Card, envelope: Envelope, closed: Closed, number: int) -
 
 
 def _measure_laid(laid: Laid, inside: Inside, styles: tuple[str, ...]) -> tuple[Figure, ...]:
-    """The figures of an envelope laid out: its sides, its flaps and how they meet, and the styles that fit the sheet."""
+    """The figures of an envelope laid out: its sides, its flaps, how they meet, and the styles that fit."""
     overlap = derive(
         "envelope.overlap",
         "overlap of top and bottom flap",
