@@ -6,6 +6,7 @@ A guess comes with its reason, and the maker confirms or changes it. All rules a
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 
 from msgspec import Struct
 
@@ -40,8 +41,11 @@ class Looks(Struct, frozen=True):
     line_colours: tuple[str, ...] = ()
 
 
+@lru_cache(maxsize=2048)
 def role_by_name(name: str) -> Role | None:
     """The role a layer's or class's name speaks of, or None."""
+    if not name:
+        return None
     words = re.sub(r"[_/.]+", " ", name.lower())
     return next((role for role, pattern in _NAMES if re.search(pattern, words)), None)
 

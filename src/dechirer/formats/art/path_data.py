@@ -52,6 +52,14 @@ class _Reader:
         good = _FOREIGN_ANYWHERE.search(d) is None
         for letter, rest in _COMMAND.findall(d):
             kind = letter.upper()
+            if good and kind in "HV" and not self.closed:
+                numbers = list(map(float, _NUMBERS.findall(rest)))
+                for number in numbers:
+                    (self._h if kind == "H" else self._v)(letter != kind, number)
+                self.last = kind
+                if not numbers:
+                    return False
+                continue
             if good and kind in "LC" and not self.closed:
                 # By far the most of what files hold, and so without a detour.
                 numbers = list(map(float, _NUMBERS.findall(rest)))

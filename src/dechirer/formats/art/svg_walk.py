@@ -233,8 +233,8 @@ class Walker:
         if any(style.get(each, "none") != "none" for each in MARKERS):
             self.collector.lose("markers on lines")
         fill = self._paint(style["fill"], style)
-        solid = parse_length(style.get("opacity"), 1.0, 1.0)
-        through = parse_length(style["fill-opacity"], 1.0, 1.0)
+        solid = parse_length(style["opacity"], 1.0, 1.0) if "opacity" in style else 1.0
+        through = _opacity(style["fill-opacity"])
         if fill and has_area(pen) and through > 0:
             if count_crossings(pen.out.parts) > MOST_CROSSINGS:
                 place = element.get("id") or kind
@@ -243,9 +243,11 @@ class Walker:
             key = Key(at.name, fill, 0.0, rule="evenodd" if style["fill-rule"] == "evenodd" else "nonzero")
             self._keep(key, pen.out, at.clips)
         stroke = self._paint(style["stroke"], style)
+        if not stroke:
+            return
         width = parse_length(style["stroke-width"], math.hypot(*self.view) / math.sqrt(2), 1.0)
-        through = parse_length(style["stroke-opacity"], 1.0, 1.0)
-        if stroke and width > 0 and through > 0:
+        through = _opacity(style["stroke-opacity"])
+        if width > 0 and through > 0:
             self._say_if_through(solid * through)
             self._stroke(element, kind, at, stroke, width, pen)
 
@@ -385,6 +387,10 @@ def _dashes(text: str, factor: float) -> tuple[float, ...]:
 
 
 LONGEST_DASH_MM = 20_000.0
+
+
+def _opacity(text: str) -> float:
+    return 1.0 if text == "1" else parse_length(text, 1.0, 1.0)
 
 
 def _offset(stop: Element) -> float:
