@@ -114,7 +114,8 @@ def _parse(data: bytes, name: str) -> Any:
         AssertionError,
         RecursionError,
     ) as error:
-        raise ArtError(f"{name}: the DXF is damaged ({str(error)[:120]})") from None
+        why = f" ({str(error)[:120]})" if isinstance(error, (DXFError, OSError)) else ""
+        raise ArtError(f"{name}: the DXF is damaged{why}") from None
     return document
 
 
