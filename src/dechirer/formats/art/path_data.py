@@ -52,22 +52,6 @@ class _Reader:
         good = _FOREIGN_ANYWHERE.search(d) is None
         for letter, rest in _COMMAND.findall(d):
             kind = letter.upper()
-            if good and kind in "HV" and not self.closed:
-                numbers = list(map(float, _NUMBERS.findall(rest)))
-                for number in numbers:
-                    (self._h if kind == "H" else self._v)(letter != kind, number)
-                self.last = kind
-                if not numbers:
-                    return False
-                continue
-            if good and kind in "LC" and not self.closed:
-                # By far the most of what files hold, and so without a detour.
-                numbers = list(map(float, _NUMBERS.findall(rest)))
-                done = (self._lines if kind == "L" else self._curves)(letter != kind, numbers)
-                self.last = kind
-                if not done:
-                    return False
-                continue
             if kind == "Z":
                 if not self.closed:
                     self._out.close()
@@ -97,6 +81,10 @@ class _Reader:
             kind, numbers = "L", numbers[2:]
         elif self.closed:
             self._move(self.x0, self.y0)
+        if kind in "LC":
+            # By far the most of what files hold, and so without a detour.
+            self.last = kind
+            return (self._lines if kind == "L" else self._curves)(relative, numbers)
         whole = len(numbers) - len(numbers) % takes
         draw = getattr(self, f"_{kind.lower()}")
         for at in range(0, whole, takes):
@@ -138,7 +126,7 @@ class _Reader:
             x, y = (x + dx, y + dy) if relative else (dx, dy)
             out(a * x + c * y + e, b * x + d * y + f)
         self.x, self.y = x, y
-        return bool(numbers) and len(numbers) % 2 == 0
+        return len(numbers) % 2 == 0
 
     def _curves(self, relative: bool, numbers: list[float]) -> bool:
         """Cubic curves one after the other; whether no number was left over."""
@@ -160,23 +148,13 @@ class _Reader:
             self.control = (x2, y2)
             x0, y0 = x3, y3
         self.x, self.y = x0, y0
-        return bool(numbers) and len(numbers) % 6 == 0
-
-    def _l(self, relative: bool, x: float, y: float) -> None:
-        self._line(*((self.x + x, self.y + y) if relative else (x, y)))
+        return len(numbers) % 6 == 0
 
     def _h(self, relative: bool, x: float) -> None:
         self._line(self.x + x if relative else x, self.y)
 
     def _v(self, relative: bool, y: float) -> None:
         self._line(self.x, self.y + y if relative else y)
-
-    def _c(self, relative: bool, x1: float, y1: float, x2: float, y2: float, x: float, y: float) -> None:
-        if relative:
-            px, py = self.x, self.y
-            x1, y1, x2, y2, x, y = px + x1, py + y1, px + x2, py + y2, px + x, py + y
-        self.control = (x2, y2)
-        self._curve(x1, y1, x2, y2, x, y)
 
     def _s(self, relative: bool, x2: float, y2: float, x: float, y: float) -> None:
         px, py = self.x, self.y
