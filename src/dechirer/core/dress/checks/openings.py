@@ -6,10 +6,8 @@ import math
 from collections.abc import Iterator
 from typing import Any
 
-from msgspec import structs
-
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.checks.place import CLEAR_MM, FIT_IN, bring_in, ink_of
+from dechirer.core.dress.checks.place import CLEAR_MM, FIT_IN, as_guide, bring_in, ink_of
 from dechirer.core.dress.drawn import mapper
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
@@ -96,8 +94,7 @@ def _move_off(dressed: Dressed, spot: Spot, ink: Any, opening: Any, seen: DressS
             place = place_exactly(item, start[0] + dx - region[0], start[1] + dy - region[1])
             yield Mend(f"Put it {words} the opening", (Change(path_of(item, "place"), place),))
             break
-    guide = structs.replace(item, made="guide")
-    yield Mend("Keep it as a guide only", (Change(path_of(item, "made"), guide.made),))
+    yield as_guide(item)
 
 
 @CHECKS.add("dress.cuts-into", of=make_dress)
@@ -197,7 +194,7 @@ def find_opening_beyond_inlay(seen: DressSeen) -> Iterator[Finding]:
         fits = box.bounds[2] - box.bounds[0] > right - left and box.bounds[3] - box.bounds[1] > bottom - top
         if fits and item.of is None:
             mends.append(Mend("Put it in the middle", middle))
-        mends.append(Mend("Keep it as a guide only", (Change(path_of(item, "made"), "guide"),)))
+        mends.append(as_guide(item))
         yield Finding(
             "dress.beyond-inlay",
             "stop",

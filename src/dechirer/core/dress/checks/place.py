@@ -8,6 +8,7 @@ from typing import Any
 from msgspec import structs
 
 from dechirer.core.decide.change import Change
+from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import place_exactly, place_in_middle
@@ -43,6 +44,11 @@ def _whole(dressed: Dressed) -> Any:
     return shapely.union_all([*dressed.placed.drawn.areas, *(line.buffer(0.05) for line in dressed.placed.drawn.lines)])
 
 
+def as_guide(item: Item) -> Mend:
+    """It stays where it is, and nothing is made of it."""
+    return Mend("Keep it as a guide only", (Change(path_of(item, "made"), "guide"),))
+
+
 def bring_in(seen: DressSeen, dressed: Dressed) -> tuple[Mend, ...]:
     """Ways to bring an item back on its face: to the middle where it fits, or fitted into the safe zone. What is made
     of another item goes with that one, or becomes a guide."""
@@ -73,7 +79,7 @@ def bring_in(seen: DressSeen, dressed: Dressed) -> tuple[Mend, ...]:
         while root.of is not None:
             root = next(each for each in seen.dress.items if each.id == root.of)
         mends.append(Mend(f"Put {root.name} in the middle", place_in_middle(root)))
-        mends.append(Mend("Keep it as a guide only", (Change(path_of(item, "made"), "guide"),)))
+        mends.append(as_guide(item))
     return tuple(mends)
 
 
@@ -266,7 +272,7 @@ def find_hidden(seen: DressSeen) -> Iterator[Finding]:
                 ),
             )
             if fits
-            else (Mend("Keep it as a guide only", (Change(path_of(item, "made"), "guide"),)),),
+            else (as_guide(item),),
         )
 
 
