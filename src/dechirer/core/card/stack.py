@@ -122,7 +122,7 @@ def find_thickest_stack(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[Slab]:
 
 
 def _thickest_of_boxes(slabs: tuple[Slab, ...], boxes: list[Box]) -> list[Slab]:
-    """The box of a slab that is an upright rectangle without openings in the closed card; else None."""
+    """The same for upright rectangles, whose sides cut the plane into a grid: no geometry library is needed."""
     small = [box.grown(-SLIVER_MM) for box in boxes]
     across = sorted({side for box in small for side in (box.left, box.right)})
     down = sorted({side for box in small for side in (box.top, box.bottom)})

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-import math
-
 from msgspec import structs
 
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.decisions import Item, Place
+from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.drawn import Drawn
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import exact_mm, new_id, place_exactly
 from dechirer.core.dress.outline import items_of, keep_one, parts_in_order
+from dechirer.core.dress.place import turn_of
 from dechirer.core.dress.seen import Decided
 from dechirer.core.dress.steps.which import Take
-from dechirer.core.shape.affine import Affine
 
 MOST_PARTS = 40
 
@@ -25,15 +23,15 @@ def take_apart(job: Decided, dressed: Dressed) -> tuple[Change, ...]:
     What is made of the whole item keeps it, as a guide.
     """
     item, start = dressed.item, dressed.placed.start
-    turn, back = _turn(item.place), _turn_back(item.place)
-    upright = start.moved(back)
+    turn = turn_of(item.place)
+    upright = start.moved(turn.inverse())
     outlines = parts_in_order(upright)
     found: list[Item] = []
     for number in range(min(len(outlines), MOST_PARTS)):
         one = keep_one(upright, outlines, number)
         lies = {} if item.of is not None else _as_it_lies(item, one, one.moved(turn), dressed)
         name = f"{item.name} {number + 1}"
-        id = _own_id(job, name, {each.id for each in found})
+        id = new_id(job, name, *(each.id for each in found))
         found.append(structs.replace(item, id=id, name=name[:120], part=number + 1, **lies))
     kept = [each for each in job.dress.items if each.id != item.id]
     if any(item.id in each.needs() for each in kept):
@@ -48,12 +46,13 @@ def take_as_part(dressed: Dressed) -> tuple[Change, ...]:
     item = dressed.item
     first = item.steps[0]
     assert isinstance(first, Take)
-    upright = dressed.placed.start.moved(_turn_back(item.place))
+    turn = turn_of(item.place)
+    upright = dressed.placed.start.moved(turn.inverse())
     by_size, in_order = items_of(upright), parts_in_order(upright)
     outline = by_size[min(first.count, len(by_size)) - 1]
     number = in_order.index(outline)
     one = keep_one(upright, in_order, number)
-    lies = _as_it_lies(item, one, one.moved(_turn(item.place)), dressed)
+    lies = _as_it_lies(item, one, one.moved(turn), dressed)
     path = f"dress.items.{item.id}"
     changes = {"part": number + 1, "steps": item.steps[1:], **lies}
     return tuple(Change(f"{path}.{name}", value) for name, value in changes.items())
@@ -70,27 +69,3 @@ def _as_it_lies(item: Item, upright: Drawn, turned: Drawn, dressed: Dressed) -> 
         sizes["height"] = exact_mm(bottom - top)
     box, region = turned.box(), dressed.placed.region
     return {**sizes, "place": place_exactly(item, box[0] - region[0], box[1] - region[1])}
-
-
-def _own_id(job: Decided, name: str, taken: set[str]) -> str:
-    id = new_id(job, name)
-    number = 1
-    while id in taken:
-        number += 1
-        id = f"{new_id(job, name)}-{number}"
-    return id
-
-
-def _turn(place: Place) -> Affine:
-    """How an item is mirrored and turned, about the origin."""
-    c, s = math.cos(math.radians(place.turn_deg)), math.sin(math.radians(place.turn_deg))
-    return _mirror(place).then(Affine(c, s, -s, c))
-
-
-def _turn_back(place: Place) -> Affine:
-    c, s = math.cos(math.radians(place.turn_deg)), math.sin(math.radians(place.turn_deg))
-    return Affine(c, -s, s, c).then(_mirror(place))
-
-
-def _mirror(place: Place) -> Affine:
-    return Affine(a=-1.0) if place.mirrored else Affine()

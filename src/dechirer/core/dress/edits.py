@@ -25,12 +25,12 @@ SHARE = 0.6
 """Art too large for its face comes as large as this share of it."""
 
 
-def new_id(job: Decided, name: str) -> str:
-    """An id for an item, from its name, not yet taken."""
+def new_id(job: Decided, name: str, *others: str) -> str:
+    """An id for an item, from its name, not yet taken in the job, nor one of `others`."""
     base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:28].strip("-") or "item"
     if not base[0].isalpha():
         base = f"i-{base}"
-    taken = {item.id for item in job.dress.items} | {paper.id for paper in job.brief.papers} | {"base"}
+    taken = {item.id for item in job.dress.items} | {paper.id for paper in job.brief.papers} | {"base", *others}
     for spec, own in job.construct.attached():
         taken |= {layer.id for layer in own} if spec.many else {spec.id}
     taken |= {spec.piece for spec in ATTACHMENTS}

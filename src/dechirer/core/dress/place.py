@@ -9,7 +9,7 @@ from typing import Any
 from msgspec import structs
 
 from dechirer.core.construct.whole import ConstructPlan
-from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.decisions import Item, Place
 from dechirer.core.dress.drawn import Drawn
 from dechirer.core.dress.placed import Placed
 from dechirer.core.dress.recipe import cook
@@ -105,11 +105,14 @@ def _turned(drawn: Drawn, item: Item) -> Drawn:
         return drawn
     left, top, right, bottom = drawn.box()
     x, y = (left + right) / 2, (top + bottom) / 2
-    map = Affine(e=-x, f=-y)
-    if place.mirrored:
-        map = map.then(Affine(a=-1.0))
+    return drawn.moved(Affine(e=-x, f=-y).then(turn_of(place)).then(Affine(e=x, f=y)))
+
+
+def turn_of(place: Place) -> Affine:
+    """How a place mirrors an item and then turns it clockwise, about the origin."""
     c, s = math.cos(math.radians(place.turn_deg)), math.sin(math.radians(place.turn_deg))
-    return drawn.moved(map.then(Affine(c, s, -s, c)).then(Affine(e=x, f=y)))
+    turned = Affine(c, s, -s, c)
+    return Affine(a=-1.0).then(turned) if place.mirrored else turned
 
 
 def _settle(drawn: Drawn, item: Item, box: tuple[float, ...], on_shape: bool) -> Drawn:
