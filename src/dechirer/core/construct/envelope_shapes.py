@@ -57,9 +57,12 @@ def flap(which: str, value: float, formula: str, *inputs: Figure) -> Figure:
     return derive(f"envelope.flap-{which}", f"{which} flap", value, formula, *inputs)
 
 
-def fixed_flap(which: str, value: float, source: str) -> Figure:
-    """How deep a flap is that does not follow from the inside (mm), and why."""
-    return Figure(f"envelope.flap-{which}", f"{which} flap", value, source=source)
+def side_flap(inside: Inside, share: float, most: float, why: str) -> Figure:
+    """How deep a side flap is: a share of the long side, but no deeper than `most` mm, and why."""
+    value = share * inside.long.value
+    if value > most:
+        return Figure("envelope.flap-side", "side flap", most, source=why)
+    return flap("side", value, f"{share} × " + "{long side}", inside.long)
 
 
 def lay_out_envelope(style: str, inside: Inside, room: tuple[float, float]) -> Laid:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dechirer.core.construct.envelope_shapes import Inside, Laid, fixed_flap, flap, make_envelope_tree, tapered
+from dechirer.core.construct.envelope_shapes import Inside, Laid, flap, make_envelope_tree, side_flap, tapered
 from dechirer.core.construct.specs import ENVELOPES
 from dechirer.core.figure import Figure
 
@@ -17,11 +17,7 @@ NOTE = "Glue the side flaps, fold the back up over them, close the top flap."
 def lay_out_fold_over(inside: Inside, _room: tuple[float, float]) -> Laid:
     """The body with its back below it and narrow glue flaps at its sides."""
     long, short = inside.long.value, inside.short.value
-    side = (
-        flap("side", SIDE * long, f"{SIDE} × " + "{long side}", inside.long)
-        if SIDE * long <= MOST_SIDE_MM
-        else fixed_flap("side", MOST_SIDE_MM, "broader glue flaps do not hold better (common practice)")
-    )
+    side = side_flap(inside, SIDE, MOST_SIDE_MM, "broader glue flaps do not hold better (common practice)")
     lower = Figure("envelope.lower", "lower by", FOLD_OVER_SHORT_MM, source="so that a card goes in easily")
     bottom = flap("bottom", short - lower.value, "{short side} − {lower by}", inside.short, lower)
     top = flap("top", TOP * short, f"{TOP} × " + "{short side}", inside.short)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dechirer.core.construct.envelope_shapes import Inside, Laid, fixed_flap, flap, make_envelope_tree, tapered
+from dechirer.core.construct.envelope_shapes import Inside, Laid, flap, make_envelope_tree, side_flap, tapered
 from dechirer.core.construct.specs import ENVELOPES
 
 SIDE, MOST_SIDE_MM, BOTTOM, TOP = 0.22, 32.0, 0.66, 0.48
@@ -15,11 +15,7 @@ SIDE, MOST_SIDE_MM, BOTTOM, TOP = 0.22, 32.0, 0.66, 0.48
 def lay_out_glued(inside: Inside, _room: tuple[float, float]) -> Laid:
     """The body with tapered flaps."""
     long, short = inside.long.value, inside.short.value
-    side = (
-        flap("side", SIDE * long, f"{SIDE} × " + "{long side}", inside.long)
-        if SIDE * long <= MOST_SIDE_MM
-        else fixed_flap("side", MOST_SIDE_MM, "deeper flaps do not hold better (common practice)")
-    )
+    side = side_flap(inside, SIDE, MOST_SIDE_MM, "deeper flaps do not hold better (common practice)")
     bottom = flap("bottom", BOTTOM * short, f"{BOTTOM} × " + "{short side}", inside.short)
     top = flap("top", TOP * short, f"{TOP} × " + "{short side}", inside.short)
     flaps = {
