@@ -14,7 +14,7 @@ from bench.table import show, spread, verdict
 from dechirer.core.brief.brief import make_brief
 from dechirer.core.card.folding import fold, hinge_axis
 from dechirer.core.construct.card import make_card
-from dechirer.core.construct.construct import make_construct
+from dechirer.core.construct.construct import make_bare
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.plan import make_plan
 from dechirer.demo import load_demo_job
@@ -58,7 +58,7 @@ def main() -> None:
 
     def build_all(_: float) -> None:
         for kind in CONSTRUCTIONS.ids():
-            make_construct(kind, job.construct, card)
+            make_bare(kind, job.construct, card)
 
     build_all(0.0)
 

@@ -13,7 +13,9 @@ from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from tests.helpers import changed, quick_job
 
-LENGTHS = frozenset({"by", "to", "width", "height", "x", "y", "size", "rows", "spacing", "overlap", "margin", "fit_in"})
+LENGTHS = frozenset(
+    {"by", "to", "width", "height", "x", "y", "size", "rows", "spacing", "overlap", "margin", "fit_in", "foam", "thick"}
+)
 
 
 def lengths(fields: dict[str, Any]) -> dict[str, Any]:

@@ -65,6 +65,11 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "construct.layer-size": lambda: typed(
         apply_changes(quick_job(), add("layers", quick_job(), "front")), "construct.layers.layer-1.border", "-1 mm"
     ),
+    "construct.pocket-size": lambda: typed(
+        apply_changes(quick_job(), add("pockets", quick_job(), "inside right")),
+        "construct.pockets.pocket-1.width",
+        "9 in",
+    ),
     "construct.window-near-edge": lambda: typed(
         with_all(quick_job(), partial(add, "window")), "construct.window.width", "4.7"
     ),

@@ -9,16 +9,18 @@ import pytest
 from msgspec.structs import replace
 
 from dechirer.core.decide.change import Change
+from dechirer.core.decide.values import Size
 from dechirer.core.dress.brought import NOISE, ArtGroup
 from dechirer.core.dress.decisions import Wordings
 from dechirer.core.finding import SEVERITIES
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.lay.decisions import set_loading
+from dechirer.core.length import parse_length
 from dechirer.core.plan import make_plan
 from dechirer.demo import load_demo_job
 from tests.dressing import art, box_path, dressed, item, square, step, words
-from tests.helpers import attached, changed, codes, finding, quick_job
+from tests.helpers import add, attached, changed, codes, finding, quick_job
 
 PAPER = {"paper": "liner-paper"}
 DUMBBELL = "M 0 0 L 20 0 L 20 9.8 L 30 9.8 L 30 0 L 50 0 L 50 20 L 30 20 L 30 10.2 L 20 10.2 L 20 20 L 0 20 Z"
@@ -179,7 +181,16 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
         item(width="66 mm", steps=(step("item", count=2),), **PAPER),
         arts=(art(box_path(20, 20), box_path(3, 3, 30, 0), width=33.0),),
     ),
-    "dress.not-in-thickness": lambda: dressed(item(**PAPER), job=attached(quick_job("5x7in"), "envelope")),
+    "dress.foam-narrow": lambda: dressed(item(width="2 mm", foam="1 mm", **PAPER)),
+    "dress.held-large": lambda: dressed(item(made="held")),
+    "dress.held-thick": lambda: dressed(
+        item(face="inside right", made="held", width="90 mm", thick="20 mm", down="bottom"),
+        job=apply_changes(quick_job(), add("pockets", quick_job(), "inside right")),
+    ),
+    "dress.backer-beyond": lambda: dressed(
+        item(made="window", backer_size=Size(parse_length("9 in"), parse_length("3 in")), **PAPER)
+    ),
+    "dress.small-parts": lambda: dressed(item(made="stuck", width="4 mm")),
     "dress.by-hand": lambda: dressed(item(made="hand", words="Yours")),
     "dress.noise": lambda: dressed(
         item(**PAPER),
@@ -192,7 +203,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
 }
 """A job for each code of a finding."""
 
-NO_MEND = {"dress.blank-unknown", "lay.line-astray", "dress.not-in-thickness"}
+NO_MEND = {"dress.blank-unknown", "lay.line-astray", "dress.small-parts"}
 """What only the maker can put right: a name that was mistyped on one side or the other; where a line should go."""
 
 

@@ -262,7 +262,7 @@ def make_stacks(shelf, brief, room, run, work):
     return Stacks(Figure("shelf.stacks", "stacks", number, "count", formula="{pieces in a stack}", inputs=(room.high,)))
 
 
-ROOM = Part("shelf", "shelf", 25, lambda known: (known.of(Shelf), known.part(CONSTRUCT)), make_room)
+ROOM = Part("shelf", "shelf", 42, lambda known: (known.of(Shelf), known.part(CONSTRUCT)), make_room)
 
 
 def check(known):

@@ -14,7 +14,7 @@ from dechirer.core.length import format_length
 
 THIN_MM = 1.5
 """Below this a length in inches is told in thousandths, as thicknesses are."""
-Kind = str  # length, count, minutes, share, weight, pounds, area or plain
+Kind = str  # length, count, minutes, share, weight, pounds, area, mass or plain
 
 
 class Figure(Struct, frozen=True):
@@ -24,8 +24,8 @@ class Figure(Struct, frozen=True):
         key: where it is found again, such as `liner.width`.
         name: the maker's word for it, such as `liner width`.
         value: mm for lengths, minutes, pieces, or a share from 0 to 1.
-        kind: `length`, `count`, `minutes`, `share`, `weight` (gsm), `pounds`, `area` (mm2) or `plain`: how it is
-            written.
+        kind: `length`, `count`, `minutes`, `share`, `weight` (gsm), `pounds`, `area` (mm2), `mass` (g) or `plain`: how
+            it is written.
         formula: the working, with `{input name}` for each input; empty for a typed figure.
         inputs: the figures the formula uses, in the order of the formula.
         note: a remark for the maker, such as the total beside a per-side measure.
@@ -122,6 +122,8 @@ def format_value(value: float, kind: Kind, unit: str) -> str:
             return f"{value:.0f} g/m²"
         case "pounds":
             return f"{value:g} lb"
+        case "mass":
+            return f"{value:.1f} g" if unit != "in" else f"{value:.1f} g ({value / 28.349523125:.2f} oz)"
         case "area":
             return f"{value / 100:.0f} cm²"
         case _:

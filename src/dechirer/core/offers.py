@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from dechirer.core.brief.brief import make_brief
 from dechirer.core.construct.card import make_card
-from dechirer.core.construct.construct import make_construct
+from dechirer.core.construct.construct import make_bare, make_construct, stack_bare
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.model import Job
 from dechirer.core.lay.lay import make_lay
@@ -46,7 +46,8 @@ def make_offers(job: Job, cancelled: Callable[[], bool] = lambda: False) -> tupl
     for kind in CONSTRUCTIONS:
         if cancelled():
             break
-        construct = make_construct(kind.id, job.construct, card)
+        bare = make_bare(kind.id, job.construct, card)
+        construct = make_construct(job.construct, card, bare, stack_bare(bare, facts))
         lay = make_lay(construct.pieces, job.brief.papers, pins_off, job.brief.machine, work)
         box = bounds([point for panel in construct.tree.panels for point in panel.outline])
         offers.append(

@@ -13,10 +13,11 @@ from msgspec import Struct
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.station import BRIEF
+from dechirer.core.card.stack import Stacked
 from dechirer.core.construct.station import CONSTRUCT
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.dressed import DressPlan
-from dechirer.core.dress.station import DRESS
+from dechirer.core.dress.station import DRESS, STACK
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of
 from dechirer.core.job.model import Job
@@ -63,8 +64,13 @@ class Plan(Struct, frozen=True):
 
     @property
     def construct(self) -> ConstructPlan:
-        """The card without its dress."""
+        """The card without its dress, and what goes round it."""
         return self.part(CONSTRUCT)
+
+    @property
+    def stacked(self) -> Stacked:
+        """The card as it will be: what lies on what, and how it folds."""
+        return self.part(STACK)
 
     @property
     def dress(self) -> DressPlan:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dechirer.core.brief.brief import make_brief
 from dechirer.core.construct.card import make_card
-from dechirer.core.construct.construct import make_construct
+from dechirer.core.construct.construct import make_bare, stack_bare
 from dechirer.core.construct.specs import ATTACHMENTS
-from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.construct.whole import CardPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
@@ -42,7 +42,7 @@ def fit_envelope(job: Job, envelope: StandardSize) -> tuple[Change, ...]:
     Raises:
         StartError: the envelope is too small for any card.
     """
-    bulk = _make(job).closed.thickness.value
+    bulk = stack_bare(_make(job), make_brief(job.brief)).closed.thickness.value
     short, long = sorted((envelope.width_mm - SPARE_MM - bulk, envelope.height_mm - SPARE_MM - bulk))
     if short < LEAST_MM:
         raise StartError(f"No card of {LEAST_MM:.0f} mm or more goes into a {envelope.name}")
@@ -93,10 +93,10 @@ def _fits(job: Job, width: float, height: float, per_sheet: int) -> bool:
     return not lay.unplaced and lay.sheet_count.value == 1
 
 
-def _make(job: Job) -> ConstructPlan:
+def _make(job: Job) -> CardPlan:
     facts = make_brief(job.brief)
     card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm)
-    return make_construct(job.brief.construction, job.construct, card)
+    return make_bare(job.brief.construction, job.construct, card)
 
 
 def _exact(mm: float) -> Length:

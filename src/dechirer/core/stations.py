@@ -36,11 +36,17 @@ class Work(Struct, frozen=True):
     coarse: bool = False
 
 
+class Handle(Struct, Generic[Result], frozen=True):
+    """Asks for what a part has made by its id, where the part's room is further on."""
+
+    id: str
+
+
 class Part(Struct, Generic[Result], frozen=True):
     """One part of a station's computation.
 
     Attributes:
-        id: its name among all parts; a station's first part is called as the station.
+        id: its name among all parts; a station's main part is called as the station.
         station: the station it belongs to.
         order: when it is worked out.
         reads: the values it is made from, from what is known; equal values give the same result.
@@ -128,7 +134,7 @@ class Known:
         station, _, rest = path.partition(".")
         return value_at(self._decisions[STATIONS[station].decisions], rest)
 
-    def part(self, part: Part[Result]) -> Result:
+    def part(self, part: Part[Result] | Handle[Result]) -> Result:
         """What a part has made.
 
         Raises:

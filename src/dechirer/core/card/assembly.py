@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 
 from msgspec import Struct, structs
 
@@ -15,6 +15,8 @@ from dechirer.core.shape.outline import outlines_overlap
 
 FOAM = "foam:"
 """A slab of foam has this in front of its layer's id in place of a paper: it is stuck on, not cut."""
+THING = "thing:"
+"""A slab of something at hand that is not paper has this in front of its item's id in place of a paper."""
 
 
 class Patch(Struct, frozen=True):
@@ -143,10 +145,44 @@ class Assembler:
         ]
 
     def finish(self) -> PanelTree:
-        """The card's tree with each hinge's axis half way between the surfaces that meet when it closes.
+        """The card's tree with each hinge's axis half way between the surfaces that meet when it closes."""
+        return raise_axes(self.tree, self.reach)
 
-        What folds onto the root after other panels lies on those it covers, so its axis is higher by half of them.
-        """
+    @property
+    def reach(self) -> Reach:
+        """How far down and up each panel reaches with all that is on it, in mm."""
+        return {panel: (self._bottom[panel], self._top[panel]) for panel in self._top}
+
+
+Reach = dict[str, tuple[float, float]]
+
+
+def reach_further(reach: Reach, slabs: Iterable[Slab]) -> Reach:
+    """How far each panel reaches with more slabs on it."""
+    found = dict(reach)
+    for slab in slabs:
+        low, high = found[slab.panel]
+        found[slab.panel] = min(low, slab.bottom), max(high, slab.top)
+    return found
+
+
+def raise_axes(tree: PanelTree, reach: Reach) -> PanelTree:
+    """A card's tree with each hinge's axis half way between the surfaces that meet when it closes.
+
+    What folds onto the root after other panels lies on those it covers, so its axis is higher by half of them.
+    """
+    return _Axes(tree, reach).raised()
+
+
+class _Axes:
+    """Works out how high the hinges' axes lie, one after the other in the order they are folded."""
+
+    def __init__(self, tree: PanelTree, reach: Reach) -> None:
+        self.tree = tree
+        self._bottom = {panel: low for panel, (low, _) in reach.items()}
+        self._top = {panel: high for panel, (_, high) in reach.items()}
+
+    def raised(self) -> PanelTree:
         placed: dict[str, Hinge] = {}
         for hinge in sorted(self.tree.hinges, key=lambda each: each.order):
             placed[hinge.id] = self._raise_axis(hinge, placed)

@@ -4,29 +4,50 @@ from __future__ import annotations
 
 import itertools
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from dechirer.core.card.assembly import FOAM, Slab
+from dechirer.core.card.assembly import FOAM, THING, Slab
 from dechirer.core.card.folding import Pose, fold, pressed
 from dechirer.core.card.panels import PanelTree
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Points
-from dechirer.core.shape.outline import Box, bounds
+from dechirer.core.shape.outline import Box, area, bounds
 
 if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 SLIVER_MM = 0.05
+ROUGH_MM = 0.02
+"""Outlines are as fine as this where it is looked what lies over each other; narrower places do not count anyway."""
+FOAM_G_PER_CM3 = 0.07
+"""What foam tape weighs (from memory)."""
 MOST_BOXES = 24
 SAME_MM = 0.01
 """A closed card within this of its finished size is as large as was asked."""
 
 
+class AtHand(Struct, frozen=True):
+    """Something that is there already and is not cut: its size and thickness in mm, and how many are wanted in all.
+
+    `loose` is put in, not stuck on; `on` tells where.
+    """
+
+    id: str
+    name: str
+    width: float
+    height: float
+    thickness: float
+    count: int
+    on: str = ""
+    loose: bool = False
+
+
 class Closed(Struct, frozen=True):
-    """The closed card as it is put away: its size with all that stands proud of it, and how thick it is (mm).
+    """The closed card as it is put away: its size with all that stands proud of it, how thick it is (mm), and what it
+    weighs (g).
 
     `layers` is how many slabs lie over each other at the thickest place.
     """
@@ -35,30 +56,84 @@ class Closed(Struct, frozen=True):
     height: Figure
     thickness: Figure
     layers: int
+    weight: Figure
+
+    def figures(self) -> tuple[Figure, ...]:
+        """All of them."""
+        return self.width, self.height, self.thickness, self.weight
 
 
-def measure_closed(
-    tree: PanelTree,
-    slabs: tuple[Slab, ...],
-    asked: tuple[Figure, Figure],
-    figures: list[Figure],
-    bulk: Figure | None,
-    thickness_of: Callable[[str], Figure],
-) -> Closed:
-    """The closed card's size and thickness.
+class Stacked(Struct, frozen=True):
+    """The card with all that is glued on it and put in: what lies on what on its first copy, how it folds with that,
+    and how large, thick and heavy the largest copy is closed."""
+
+    closed: Closed
+    slabs: tuple[Slab, ...]
+    tree: PanelTree
+    extra: tuple[Figure, ...] = ()
+
+    def figures(self) -> tuple[Figure, ...]:
+        """Every figure of it."""
+        return *self.closed.figures(), *self.extra
+
+
+class Matter(Struct, frozen=True):
+    """What is known of what a card is made of, to tell how thick and how heavy it is.
+
+    Attributes:
+        thickness_of: the figure of a paper's thickness in mm, by the paper's id.
+        weight_of: its name and its weight in g/m2.
+        figures: where the thicknesses of foam (`{id}.foam`) and of things at hand (`{id}.thick`) are found.
+        bulk: what the card holds that is not paper, in mm.
+        grams: what things at hand weigh together, by their names.
+    """
+
+    thickness_of: Callable[[str], Figure]
+    weight_of: Callable[[str], tuple[str, float]]
+    figures: tuple[Figure, ...] = ()
+    bulk: Figure | None = None
+    grams: tuple[Figure, ...] = ()
+
+
+def measure_closed(tree: PanelTree, slabs: tuple[Slab, ...], asked: tuple[Figure, Figure], matter: Matter) -> Closed:
+    """The closed card's size, thickness and weight.
 
     Args:
         asked: the finished width and height that were asked for, in mm; where the card closes to them they are named.
-        figures, bulk, thickness_of: as for `measure_closed_thickness`.
     """
     box = find_closed_box(tree, slabs)
     stack = find_thickest_stack(tree, slabs)
     return Closed(
         _side("width", box.width, asked[0]),
         _side("height", box.height, asked[1]),
-        measure_closed_thickness(stack, figures, bulk, thickness_of),
+        measure_closed_thickness(stack, matter),
         len(stack),
+        weigh(slabs, matter),
     )
+
+
+def weigh(slabs: Iterable[Slab], matter: Matter, key: str = "card.weight", name: str = "weight") -> Figure:
+    """What a card or an envelope weighs, in grams: its paper by area, its foam by volume, what is at hand as told."""
+    areas: dict[str, float] = {}
+    foam = 0.0
+    for slab in slabs:
+        covers = abs(area(slab.outline)) - sum(abs(area(hole)) for hole in slab.holes)
+        if slab.paper.startswith(FOAM):
+            foam += covers * (slab.top - slab.bottom)
+        elif not slab.paper.startswith(THING):
+            areas[slab.paper] = areas.get(slab.paper, 0.0) + covers
+    parts = []
+    for paper, covers in areas.items():
+        called, gsm = matter.weight_of(paper)
+        told = f"its {covers / 100:.0f} cm² at {gsm:.0f} g/m²"
+        parts.append(Figure(f"{key}.{paper}", called, covers * gsm / 1e6, "mass", source=told))
+    if foam:
+        told = f"its {foam / 1000:.1f} cm³ at {FOAM_G_PER_CM3} g/cm³ (from memory)"
+        parts.append(Figure(f"{key}.foam", "foam", foam / 1000 * FOAM_G_PER_CM3, "mass", source=told))
+    parts += matter.grams
+    formula = " + ".join("{" + each.name + "}" for each in parts)
+    note = "Without glue and ink."
+    return Figure(key, name, sum(each.value for each in parts), "mass", formula=formula, inputs=tuple(parts), note=note)
 
 
 def _side(side: str, value: float, asked: Figure) -> Figure:
@@ -76,22 +151,23 @@ def find_closed_box(tree: PanelTree, slabs: tuple[Slab, ...] = ()) -> Box:
     return bounds([poses[panel]((x, y, z))[:2] for panel, z, outline in corners for x, y in outline])
 
 
-def measure_closed_thickness(
-    stack: list[Slab], figures: list[Figure], bulk: Figure | None, thickness_of: Callable[[str], Figure]
-) -> Figure:
+def measure_closed_thickness(stack: list[Slab], matter: Matter) -> Figure:
     """The thickest place of the closed card: its layers by paper, the foam between them, and what it holds.
 
     Args:
         stack: the slabs that lie over each other there.
-        figures: where the figures of foam are found.
-        bulk: what it holds that is not paper, in mm.
-        thickness_of: the figure of a paper's thickness, by the paper's id.
     """
     counts = Counter(slab.paper for slab in stack)
-    found = {figure.key: figure for figure in figures}
-    inputs = tuple(
-        found[f"{paper.removeprefix(FOAM)}.foam"] if paper.startswith(FOAM) else thickness_of(paper) for paper in counts
-    )
+    found = {figure.key: figure for figure in matter.figures}
+
+    def thickness_of(paper: str) -> Figure:
+        for mark, ending in ((FOAM, "foam"), (THING, "thick")):
+            if paper.startswith(mark):
+                return found[f"{paper.removeprefix(mark)}.{ending}"]
+        return matter.thickness_of(paper)
+
+    bulk = matter.bulk
+    inputs = tuple(thickness_of(paper) for paper in counts)
     formula = " + ".join(
         f"{number} × " + "{" + given.name + "}" for given, number in zip(inputs, counts.values(), strict=True)
     )
@@ -139,7 +215,9 @@ def _thickest_of_boxes(slabs: tuple[Slab, ...], boxes: list[Box]) -> list[Slab]:
 def _thickest_of_areas(slabs: tuple[Slab, ...], poses: dict[str, Pose]) -> list[Slab]:
     import shapely
 
-    areas = [_lie_flat(slab, poses[slab.panel]).buffer(-SLIVER_MM, join_style="mitre") for slab in slabs]
+    areas = [
+        _lie_flat(slab, poses[slab.panel]).simplify(ROUGH_MM).buffer(-SLIVER_MM, join_style="mitre") for slab in slabs
+    ]
     rings = shapely.union_all([shapely.boundary(area) for area in areas], grid_size=1e-4)
     cells = list(shapely.polygonize([rings]).geoms)
     tree_of = shapely.STRtree(areas)

@@ -8,6 +8,7 @@ from dechirer.core.card.assembly import Assembler, Made
 from dechirer.core.card.making import derive, letter_of, make_flat_piece
 from dechirer.core.card.panels import Face, Side
 from dechirer.core.card.piece import Line, Measure, Piece
+from dechirer.core.card.stack import AtHand
 from dechirer.core.construct.card import Card
 from dechirer.core.figure import Figure
 from dechirer.core.length import format_length, format_size
@@ -27,6 +28,7 @@ class Attached:
         self.card, self.made, self.liner = card, made, liner
         self.pieces: list[Piece] = list(made.pieces)
         self.figures: list[Figure] = list(made.figures)
+        self.at_hand: list[AtHand] = []
         self.assembler = Assembler(made, card.paper, card.thickness_of)
 
     @property

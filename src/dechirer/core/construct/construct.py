@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from msgspec import structs
 
+from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.card.assembly import Made
 from dechirer.core.card.piece import Piece
-from dechirer.core.card.stack import measure_closed
+from dechirer.core.card.stack import Matter, Stacked, measure_closed
 from dechirer.core.construct.attached import Attached
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.decisions import Construct
 from dechirer.core.construct.specs import CONSTRUCTIONS
-from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.construct.whole import CardPlan, ConstructPlan
 from dechirer.core.figure import Figure
 from dechirer.core.paper.envelopes import find_bought_envelope
 
@@ -19,8 +20,8 @@ SAME_AS_BLANK_MM = 0.05
 """Two sizes closer than this are the same to a maker with a rule."""
 
 
-def make_construct(construction: str, construct: Construct, card: Card) -> ConstructPlan:
-    """Compute the pieces and the folded card.
+def make_bare(construction: str, construct: Construct, card: Card) -> CardPlan:
+    """Compute the pieces of the card and how they fold, before its faces are dressed.
 
     A liner that would have no size left, or is asked for on a card that takes none, gives no piece; so does a layer on
     a face the card does not have. The checks say so.
@@ -31,36 +32,60 @@ def make_construct(construction: str, construct: Construct, card: Card) -> Const
     kind = CONSTRUCTIONS[construction]
     made = take_blank(kind.make(construct, card), card)
     attached = Attached(card, made, kind.liner)
-    late = []
     for spec, own in construct.attached():
-        if spec.late:
-            late.append((spec, own))
-        elif kind.liner or not spec.needs_liner:
+        if not spec.late and (kind.liner or not spec.needs_liner):
             spec.run(attached, own)
-    tree = attached.assembler.finish()
-    slabs = tuple(attached.assembler.slabs)
-    closed = measure_closed(
-        tree,
-        slabs,
-        (card.width, card.height),
-        attached.figures,
-        made.bulk,
-        lambda paper: card.facts.paper(paper).thickness,
-    )
-    envelope = next((spec.run(attached, own, closed) for spec, own in late), None)
-    return ConstructPlan(
+    assembler = attached.assembler
+    return CardPlan(
         kind,
         made,
         tuple(attached.pieces),
-        slabs,
-        tree,
-        closed,
-        _count_pieces(attached.pieces, card.facts.count),
+        tuple(assembler.slabs),
+        assembler.finish(),
         tuple(attached.figures),
-        envelope.made if envelope is not None else None,
-        find_bought_envelope(closed.width.value, closed.height.value, closed.thickness.value),
-        envelope.slabs if envelope is not None else (),
-        envelope.fits if envelope is not None else (),
+        assembler.reach,
+        tuple(attached.at_hand),
+    )
+
+
+def stack_bare(bare: CardPlan, facts: BriefPlan) -> Stacked:
+    """The card with nothing on its faces, closed."""
+    matter = make_matter(bare, facts)
+    return Stacked(measure_closed(bare.tree, bare.slabs, (facts.width, facts.height), matter), bare.slabs, bare.tree)
+
+
+def make_matter(bare: CardPlan, facts: BriefPlan) -> Matter:
+    """What a card is made of, before its faces are dressed."""
+
+    def weight_of(paper: str) -> tuple[str, float]:
+        known = facts.paper(paper)
+        return known.paper.name, known.grammage.value
+
+    return Matter(lambda paper: facts.paper(paper).thickness, weight_of, bare.extra, bare.made.bulk)
+
+
+def make_construct(construct: Construct, card: Card, bare: CardPlan, stacked: Stacked) -> ConstructPlan:
+    """Compute what goes round the card as it will be, and all pieces together."""
+    attached = Attached(card, bare.made, bare.kind.liner)
+    attached.pieces, attached.figures = list(bare.pieces), list(bare.extra)
+    late = [(spec, own) for spec, own in construct.attached() if spec.late]
+    closed = stacked.closed
+    envelope = next((spec.run(attached, own, closed) for spec, own in late), None)
+    return ConstructPlan(
+        bare.kind,
+        bare.made,
+        tuple(attached.pieces),
+        bare.slabs,
+        bare.tree,
+        tuple(attached.figures),
+        bare.reach,
+        bare.at_hand,
+        closed=closed,
+        piece_count=_count_pieces(attached.pieces, card.facts.count),
+        envelope=envelope.made if envelope is not None else None,
+        bought=find_bought_envelope(closed.width.value, closed.height.value, closed.thickness.value),
+        envelope_slabs=envelope.slabs if envelope is not None else (),
+        envelope_fits=envelope.fits if envelope is not None else (),
     )
 
 

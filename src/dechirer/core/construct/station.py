@@ -8,15 +8,16 @@ from typing import Any
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.brief.station import BRIEF
+from dechirer.core.card.stack import Stacked
 from dechirer.core.construct import ORDER, TITLE
 from dechirer.core.construct.card import make_card
-from dechirer.core.construct.construct import make_construct
+from dechirer.core.construct.construct import make_bare, make_construct
 from dechirer.core.construct.decisions import Construct
-from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.construct.whole import CardPlan, ConstructPlan
 from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.length import Length
 from dechirer.core.registry import import_all
-from dechirer.core.stations import Known, Part, StationSpec, Work
+from dechirer.core.stations import Handle, Known, Part, StationSpec, Work
 
 
 def _reads(known: Known) -> tuple[Any, ...]:
@@ -24,11 +25,27 @@ def _reads(known: Known) -> tuple[Any, ...]:
     return known.of(Brief), known.of(Construct), known.part(BRIEF), known.units, known.at("lay.margin")
 
 
-def _make(
+STACKED: Handle[Stacked] = Handle("stack")
+"""The card as it will be, with all that is glued on it and put in: worked out after its faces are dressed."""
+
+
+def _make_bare(
     brief: Brief, construct: Construct, facts: BriefPlan, units: str, margin: Length, work: Work
+) -> CardPlan:
+    return make_bare(brief.construction, construct, make_card(brief, construct.fold, facts, units, margin.mm))
+
+
+def _make(
+    brief: Brief,
+    construct: Construct,
+    facts: BriefPlan,
+    units: str,
+    margin: Length,
+    bare: CardPlan,
+    stacked: Stacked,
+    work: Work,
 ) -> ConstructPlan:
-    card = make_card(brief, construct.fold, facts, units, margin.mm)
-    return make_construct(brief.construction, construct, card)
+    return make_construct(construct, make_card(brief, construct.fold, facts, units, margin.mm), bare, stacked)
 
 
 def _check(known: Known) -> Iterator[Finding]:
@@ -45,7 +62,15 @@ def _check(known: Known) -> Iterator[Finding]:
     yield from CHECKS.run(make_construct, CardSeen(brief, construct, facts, card, plan, units))
 
 
-CONSTRUCT = Part("construct", "construct", 20, _reads, _make, check=_check)
+CARD = Part("card", "construct", 20, _reads, _make_bare)
+"""The card itself; what goes round it follows from how it is dressed."""
+
+
+def _reads_all(known: Known) -> tuple[Any, ...]:
+    return *_reads(known), known.part(CARD), known.part(STACKED)
+
+
+CONSTRUCT = Part("construct", "construct", 40, _reads_all, _make, check=_check)
 
 
 def _live(known: Known) -> str:
@@ -59,7 +84,7 @@ STATION = StationSpec(
     TITLE,
     ORDER,
     Construct,
-    (CONSTRUCT,),
+    (CARD, CONSTRUCT),
     _live,
     "See every flat piece to scale with its score line, and the card folding beside it. Type into the dimensions of "
     "either drawing; what has no place there stands above it. “Add” glues in or on what the card has. The slider folds "

@@ -6,10 +6,10 @@ from typing import Generic, TypeVar
 
 from msgspec import Struct
 
-from dechirer.core.card.assembly import Made, Slab
+from dechirer.core.card.assembly import Made, Reach, Slab
 from dechirer.core.card.panels import PanelTree
 from dechirer.core.card.piece import Piece
-from dechirer.core.card.stack import Closed
+from dechirer.core.card.stack import AtHand, Closed
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.specs import ConstructionSpec
 from dechirer.core.figure import Figure
@@ -18,25 +18,18 @@ from dechirer.core.paper.envelopes import BoughtEnvelope
 Own = TypeVar("Own")
 
 
-class ConstructPlan(Struct, frozen=True):
-    """Every flat piece, and the card they fold into.
-
-    `envelope` is what is made of an envelope, `envelope_slabs` what lies on what in it, and `envelope_fits` the styles
-    that would fit the sheet; `bought` is the smallest standard envelope the card goes into.
-    """
+class CardPlan(Struct, frozen=True):
+    """The card itself before its faces are dressed: its pieces, what lies on what in it, and how far each panel
+    reaches with that. What goes round it comes after the dress."""
 
     kind: ConstructionSpec
     made: Made
     pieces: tuple[Piece, ...]
     slabs: tuple[Slab, ...]
     tree: PanelTree
-    closed: Closed
-    piece_count: Figure
     extra: tuple[Figure, ...]
-    envelope: Made | None = None
-    bought: BoughtEnvelope | None = None
-    envelope_slabs: tuple[Slab, ...] = ()
-    envelope_fits: tuple[str, ...] = ()
+    reach: Reach
+    at_hand: tuple[AtHand, ...] = ()
 
     @property
     def is_folded(self) -> bool:
@@ -63,13 +56,33 @@ class ConstructPlan(Struct, frozen=True):
         return found.value
 
     def figures(self) -> tuple[Figure, ...]:
-        """Every figure of the room."""
-        found = [self.closed.width, self.closed.height, self.closed.thickness, self.piece_count, *self.extra]
+        """Every figure of the card."""
+        found = [*self.extra]
         for piece in self.pieces:
             found += [piece.width, piece.height, *(measure.figure for measure in piece.measures)]
             for mark in piece.folds:
                 found += [mark.at, mark.length, *mark.settings]
         return tuple(found)
+
+
+class ConstructPlan(CardPlan, frozen=True, kw_only=True):
+    """Every flat piece, and the card they fold into, with what goes round it.
+
+    `closed` is the card as it will be, with all that is glued on it and put in. `envelope` is what is made of an
+    envelope, `envelope_slabs` what lies on what in it, and `envelope_fits` the styles that would fit the sheet;
+    `bought` is the smallest standard envelope the card goes into.
+    """
+
+    closed: Closed
+    piece_count: Figure
+    envelope: Made | None = None
+    bought: BoughtEnvelope | None = None
+    envelope_slabs: tuple[Slab, ...] = ()
+    envelope_fits: tuple[str, ...] = ()
+
+    def figures(self) -> tuple[Figure, ...]:
+        """Every figure of the room."""
+        return (self.piece_count, *CardPlan.figures(self))
 
 
 class Seen(Struct, Generic[Own], frozen=True):

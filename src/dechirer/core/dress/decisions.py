@@ -7,15 +7,18 @@ from msgspec import Meta, Struct
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.refusal import require, require_own_ids
-from dechirer.core.decide.values import Colour, Identifier, Name, given
+from dechirer.core.decide.values import Colour, Identifier, Name, Size, given
 from dechirer.core.decide.values import made as made_of
 from dechirer.core.dress.brought import Art, FontFile, Role
 from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.length import Length
 
-Made = Literal["art", "window", "piece", "pen", "print", "foil", "kiss", "score", "perforate", "hand", "guide"]
+Made = Literal[
+    "art", "window", "piece", "pen", "print", "foil", "kiss", "score", "perforate", "hand", "stuck", "held", "guide"
+]
 """What an item becomes: `art` gives each group its own role, `piece` a piece of its own; `hand` is written or stamped
-by hand when the card is made; `guide` is only an outline for other items to start from."""
+by hand when the card is made; `stuck` is something at hand that is stuck on (a gem, a ribbon), `held` something put
+into the card (a note, a gift card); `guide` is only an outline for other items to start from."""
 MADE: tuple[Made, ...] = get_args(Made)
 
 
@@ -41,8 +44,13 @@ WAYS: dict[Made, Way] = {
     "score": Way("scored", "scored", "score"),
     "perforate": Way("perforated", "perforated", "perforate"),
     "hand": Way("written or stamped by hand", "by hand", "print", inked=True),
+    "stuck": Way("something at hand, stuck on", "stuck on", "cut", keeps=True),
+    "held": Way("something put into the card", "put in", "cut", keeps=True),
     "guide": Way("only a guide", "guide", "cut", keeps=True),
 }
+
+AT_HAND: tuple[Made, ...] = ("stuck", "held")
+"""What is no paper of the job and is not cut."""
 
 if TYPE_CHECKING:
     AnyStep = Step
@@ -138,6 +146,11 @@ class Place(Decisions, frozen=True):
         return str(getattr(self, by)) if getattr(self, kept) == name else ""
 
 
+def _is_backed(own: "Item") -> bool:
+    """Whether it is a window with a backer."""
+    return own.made == "window" and own.paper is not None
+
+
 def _sizes_itself(own: "Item") -> bool:
     """Whether an item has a size of its own, and not that of what its words fill."""
     return own.words is None or own.words.fit == "size"
@@ -150,6 +163,10 @@ class Item(Decisions, frozen=True):
     region less that distance instead. `part` takes one of its outlines, the largest being 1: size and place are then
     that outline's. `paper` is what a piece is cut from, or a window's backer. `islands` says what
     becomes of a window's loose middles.
+
+    A piece, or what is stuck on, may lie on foam. `at_hand` is a piece that is there already in its size; `thick` and
+    `grams` are of something at hand that is no paper of the job. A backer follows its opening, or is a rectangle; one
+    that is at hand is a rectangle of its own size.
     """
 
     id: Identifier
@@ -172,8 +189,25 @@ class Item(Decisions, frozen=True):
     colour: Colour | None = None
     margin: Annotated[
         Length,
-        Field("Backer margin", 0, 100, shows=lambda own: own.made == "window" and own.paper is not None),
+        Field("Backer margin", 0, 100, shows=_is_backed),
     ] = given("5 mm")
+    backer: Annotated[
+        Literal["contour", "rectangle"],
+        Field(
+            "Backer",
+            choices={"contour": "along the opening", "rectangle": "a rectangle"},
+            shows=lambda own: _is_backed(own) and own.backer_size is None,
+        ),
+    ] = "contour"
+    backer_size: Annotated[
+        Size | None, Field("Backer at hand in size", 5, 1000, hint="none: cut one", shows=_is_backed)
+    ] = None
+    foam: Annotated[Length, Field("On foam of", 0, 10, shows=lambda own: own.made in ("piece", "stuck"))] = given(
+        "0 mm"
+    )
+    at_hand: Annotated[bool, Field("Already there in this size", shows=lambda own: own.made == "piece")] = False
+    thick: Annotated[Length, Field("How thick", 0.01, 60, shows=lambda own: own.made in AT_HAND)] = given("2 mm")
+    grams: Annotated[float, Field("Weight of each, g", 0, 500, shows=lambda own: own.made in AT_HAND)] = 0.0
     islands: Literal["drop", "keep"] = "drop"
 
     def agree(self) -> None:

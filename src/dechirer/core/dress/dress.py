@@ -5,14 +5,18 @@ Everything of an item is worked out on its face as seen, at its final size; only
 
 from __future__ import annotations
 
+from collections.abc import Container
+
 from msgspec import structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.card.piece import Piece
-from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.card.stack import Stacked
+from dechirer.core.construct.whole import CardPlan, ConstructPlan
 from dechirer.core.dress.decisions import Dress, Item
 from dechirer.core.dress.dressed import Dressed, DressPlan, Weak, undressed
+from dechirer.core.dress.glued import GLUED, stack_dress
 from dechirer.core.dress.landing import land
 from dechirer.core.dress.place import place_item
 from dechirer.core.dress.placed import Placed
@@ -24,17 +28,32 @@ from dechirer.core.figure import Figure
 from dechirer.core.stations import Work
 
 
-def make_dress(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan, work: Work) -> DressPlan:
-    """Place every item and give the pieces their lines.
+def stack_card(brief: Brief, dress: Dress, facts: BriefPlan, card: CardPlan, work: Work) -> Stacked:
+    """The card as it will be, with all that its own faces carry: what lies on what, and how large and thick it is."""
+    spots = find_spots(card)
+    faces = {spot.id for spot in spots}
+    copies = list_copies(dress, brief.count)
+    items = place_all(dress, facts, spots, card, copies, work, only=faces)
+    glued = [dressed for dressed in items if dressed.item.made in GLUED]
+    first = tuple(dressed for dressed in glued if not dressed.copy.number)
+    return stack_dress(card, facts, first, tuple(dressed for dressed in glued if dressed.copy.number))
+
+
+def place_all(
+    dress: Dress,
+    facts: BriefPlan,
+    spots: tuple[Spot, ...],
+    card: CardPlan,
+    copies: tuple[Copy, ...],
+    work: Work,
+    only: Container[str] | None = None,
+) -> list[Dressed]:
+    """Every item on its face: all of the first copy, and of later ones those that differ.
 
     Args:
-        work: how; coarse flattens and offsets roughly, for a picture while a measure is dragged.
+        only: the faces whose items are placed; all of them when it is None.
     """
-    if not dress.items:
-        return undressed(card)
-    spots = find_spots(card)
     by_id = {spot.id: spot for spot in spots}
-    copies = list_copies(dress, brief.count)
     items: list[Dressed] = []
     first: dict[str, Placed] = {}
     for copy in copies:
@@ -42,6 +61,8 @@ def make_dress(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan
         for item in _in_order(dress.items):
             if work.cancelled():
                 break
+            if only is not None and item.face not in only:
+                continue
             if copy.number and not _varies(item, dress):
                 placed[item.id] = first[item.id]
                 continue
@@ -52,6 +73,22 @@ def make_dress(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan
                 mine = placed[item.id]
                 sizes, places = _measure(item, mine, copy), _measure_place(item, mine, copy)
                 items.append(Dressed(item, by_id.get(item.face), mine, copy, *sizes, *places))
+    return items
+
+
+def make_dress(
+    brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan, stacked: Stacked, work: Work
+) -> DressPlan:
+    """Place every item and give the pieces their lines.
+
+    Args:
+        work: how; coarse flattens and offsets roughly, for a picture while a measure is dragged.
+    """
+    if not dress.items:
+        return undressed(card, stacked)
+    spots = find_spots(card)
+    copies = list_copies(dress, brief.count)
+    items = place_all(dress, facts, spots, card, copies, work)
     landed = land(card, facts, brief, tuple(items), copies, work.memory)
     count = Figure(
         "dress.items",
@@ -66,11 +103,12 @@ def make_dress(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan
         spots,
         tuple(items),
         landed.pieces,
-        landed.slabs,
+        stacked.slabs,
         landed.marks,
         copies,
         count,
         _count_pieces(card, landed.pieces),
+        at_hand=(*card.at_hand, *landed.at_hand),
     )
     return plan if work.coarse else structs.replace(plan, weak=_find_all_weak(plan, brief, facts, work))
 
@@ -138,7 +176,7 @@ def _recall(
     item: Item,
     dress: Dress,
     spot: Spot | None,
-    card: ConstructPlan,
+    card: CardPlan,
     placed: dict[str, Placed],
     copy: Copy,
     work: Work,

@@ -9,6 +9,7 @@ from msgspec import Struct, structs
 
 from dechirer.core.card.assembly import Slab
 from dechirer.core.card.piece import Piece
+from dechirer.core.card.stack import AtHand, Stacked
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.mark import Mark
@@ -51,7 +52,8 @@ class DressPlan(Struct, frozen=True):
     """Every face that can be dressed, what is on it, and the pieces with their lines.
 
     `pieces` are the card's with the lines of the dress, and the pieces it adds; `slabs` the card's with its openings;
-    `marks` what is seen of the dress on each face. `copies` are the wordings, `count` how many words are set in all.
+    `marks` what is seen of the dress on each face. `copies` are the wordings, `count` how many words are set in all;
+    `at_hand` is what is wanted and not cut.
     """
 
     spots: tuple[Spot, ...]
@@ -63,6 +65,7 @@ class DressPlan(Struct, frozen=True):
     count: Figure
     piece_count: Figure
     weak: tuple[Weak, ...] = ()
+    at_hand: tuple[AtHand, ...] = ()
 
     def spot(self, spot_id: str) -> Spot | None:
         """The face of that id, or None."""
@@ -118,7 +121,18 @@ class DressPlan(Struct, frozen=True):
         return tuple(found)
 
 
-def undressed(construct: ConstructPlan) -> DressPlan:
+def undressed(construct: ConstructPlan, stacked: Stacked) -> DressPlan:
     """The faces of a card with nothing on them."""
     none = Figure("dress.items", "on the faces", 0.0, "count", source="nothing is on a face yet")
-    return DressPlan(find_spots(construct), (), construct.pieces, construct.slabs, (), (), none, construct.piece_count)
+    return DressPlan(
+        find_spots(construct),
+        (),
+        construct.pieces,
+        stacked.slabs,
+        (),
+        (),
+        none,
+        construct.piece_count,
+        (),
+        construct.at_hand,
+    )

@@ -10,6 +10,7 @@ from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.card.operations import OPERATION
 from dechirer.core.card.piece import Line, Piece
+from dechirer.core.card.stack import AtHand
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.drawn import Part
 from dechirer.core.dress.mark import Mark, make_mark, path_of_line, rings_of
@@ -31,6 +32,7 @@ class Gathered:
     def __init__(self) -> None:
         self.lines: dict[str, list[Line]] = {}
         self.own: list[Piece] = []
+        self.at_hand: list[AtHand] = []
         self.marks: list[Mark] = []
 
     def on(self, piece: str) -> list[Line]:

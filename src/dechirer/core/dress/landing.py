@@ -6,26 +6,26 @@ from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
-from dechirer.core.card.assembly import Slab
 from dechirer.core.card.making import letter_of
 from dechirer.core.card.piece import Line, Piece
+from dechirer.core.card.stack import AtHand
 from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.dress.decisions import AT_HAND
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.gathered import Gathered, Ground, lines_of
-from dechirer.core.dress.mark import Mark, make_mark, path_of_line, rings_of
-from dechirer.core.dress.own_pieces import backer_areas, give_backer, give_own_pieces
+from dechirer.core.dress.mark import Mark, make_mark, path_of_line
+from dechirer.core.dress.own_pieces import give_at_hand, give_backer, give_own_pieces
 from dechirer.core.dress.spots import Spot
 from dechirer.core.dress.words.wording import Copy
 from dechirer.core.memory import Memory
-from dechirer.core.shape.outline import clockwise
 
 
 class Landed(Struct, frozen=True):
-    """The dressed pieces, the card's slabs with their openings, and the marks on the faces."""
+    """The dressed pieces, the marks on the faces, and what is at hand and not cut."""
 
     pieces: tuple[Piece, ...]
-    slabs: tuple[Slab, ...]
     marks: tuple[Mark, ...]
+    at_hand: tuple[AtHand, ...]
 
 
 def land(
@@ -37,7 +37,6 @@ def land(
     memory: Memory,
 ) -> Landed:
     """Give every piece its lines. A piece whose words differ from copy to copy becomes several, each with its count."""
-    slabs = list(card.slabs)
     marks: list[Mark] = []
     shared = Gathered()
     varied: dict[int, Gathered] = {}
@@ -52,14 +51,12 @@ def land(
         for piece_id, lines in given.lines.items():
             out.on(piece_id).extend(lines)
         out.own += given.own
+        out.at_hand += given.at_hand
         if not dressed.copy.number:
             marks += given.marks
-            if dressed.item.made in ("window", "art"):
-                _open_slab(dressed, dressed.spot, slabs)
-                if dressed.item.made == "window" and dressed.item.paper is not None:
-                    _back_slab(dressed, dressed.spot, slabs, facts.paper(dressed.item.paper).thickness.value)
     pieces = _share_out(card, brief, shared, varied, copies)
-    return Landed(_letter(_name_apart(pieces), len(card.pieces)), tuple(slabs), tuple(marks))
+    at_hand = (*shared.at_hand, *(each for out in varied.values() for each in out.at_hand))
+    return Landed(_letter(_name_apart(pieces), len(card.pieces)), tuple(marks), at_hand)
 
 
 def _share_out(
@@ -140,6 +137,9 @@ def _land_item(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground) -> N
     if item.made == "piece":
         give_own_pieces(dressed, spot, out, ground)
         return
+    if item.made in AT_HAND:
+        give_at_hand(dressed, spot, out)
+        return
     lines = out.on(spot.piece)
     for number, part in enumerate(drawn.parts):
         colour = item.colour or part.colour
@@ -158,45 +158,4 @@ def _land_item(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground) -> N
             lines.insert(0, Line(f"{id}-hinge", f"{item.name}, hinge", "score", paths, False, "fold", "valley"))
             out.marks.append(make_mark(item.id, spot.id, "score", colour, (), part.folds))
     if item.made == "window" and item.paper is not None and drawn.areas:
-        give_backer(dressed, spot, out)
-
-
-def _open_slab(dressed: Dressed, spot: Spot, slabs: list[Slab]) -> None:
-    """Openings show what is behind: the slab of the face gets holes where an item is cut out of it."""
-    if spot.to_card is None or spot.slab < 0:
-        return
-    holes = [
-        rings_of(area, spot.to_card)[0]
-        for part in dressed.placed.drawn.parts
-        if part.role == "cut" and not part.folds
-        for area in part.areas
-    ]
-    slab = slabs[spot.slab]
-    slabs[spot.slab] = structs.replace(slab, holes=(*slab.holes, *holes))
-    if dressed.item.islands == "keep":  # loose middles are set back in their places
-        middles = [
-            ring
-            for part in dressed.placed.drawn.parts
-            if part.role == "cut" and not part.folds
-            for area in part.areas
-            for ring in rings_of(area, spot.to_card)[1:]
-        ]
-        slabs += [structs.replace(slab, outline=ring, holes=()) for ring in middles]
-
-
-def _back_slab(dressed: Dressed, spot: Spot, slabs: list[Slab], thickness: float) -> None:
-    """The backer of a window lies on the other side of its panel, right behind it."""
-    if spot.to_card is None or spot.slab < 0 or dressed.placed.drawn.is_empty:
-        return
-    base, paper = slabs[spot.slab], dressed.item.paper
-    assert paper is not None
-    inward = spot.side == "outside"
-    by = -thickness if inward else thickness
-    for index, slab in enumerate(slabs):  # what lies on that side already makes room for it
-        if slab.panel == base.panel and (slab.top <= base.bottom if inward else slab.bottom >= base.top):
-            slabs[index] = structs.replace(slab, bottom=slab.bottom + by, top=slab.top + by)
-    bottom, top = (base.bottom + by, base.bottom) if inward else (base.top, base.top + by)
-    panel = base.panel
-    for area in backer_areas(dressed, spot):
-        ring = clockwise(rings_of(area, spot.to_card)[0])
-        slabs.append(Slab(f"{dressed.item.id}-backer", paper, panel, ring, bottom, top))
+        give_backer(dressed, spot, out, ground.facts.paper(item.paper).thickness.value)

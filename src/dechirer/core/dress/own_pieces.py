@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from typing import Any
 
 from dechirer.core.card.making import make_flat_piece
 from dechirer.core.card.operations import OPERATION, OPERATIONS
 from dechirer.core.card.piece import Line, Piece
+from dechirer.core.card.stack import AtHand
 from dechirer.core.dress.drawn import Part
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.gathered import Gathered, Ground, lines_of, within
@@ -28,6 +30,8 @@ ROUNDED_MM = 0.02
 """By so much the chords of a round border may fall short of its true size."""
 OFF_EDGE_MM = 0.5
 """A backer stays this far from the edges and folds of its panel."""
+THING_COLOUR = "#b9b4a8"
+"""What is at hand is shown in this where it has no colour of its own."""
 PLAIN_STEPS = (Border, Join, Fill, Tidy)
 """Steps after which a piece is as large as the ink and its borders."""
 
@@ -44,6 +48,9 @@ def give_own_pieces(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground)
     slits = [line for part in drawn.parts if part.role in OUTLINE_ROLES for line in part.lines]
     colour = ground.facts.paper(paper).paper.colour
     out.marks.append(make_mark(item.id, spot.id, "paper", colour, parts, slits))
+    if item.at_hand:
+        count_at_hand(dressed, parts, ground.facts.paper(paper).thickness.value, spot, out)
+        return
     for number, area in enumerate(parts):
         id, name = _name(dressed, number, len(parts), ground.many)
         left, top, right, bottom = area.bounds
@@ -134,12 +141,41 @@ def _measure_side(id: str, name: str, side: str, value: float, dressed: Dressed,
     return Figure(f"{id}.{side}", f"{name} {side}", value, source=source, inputs=(ink,))
 
 
+def give_at_hand(dressed: Dressed, spot: Spot, out: Gathered) -> None:
+    """Something that is stuck on or put in: seen on its face, and counted."""
+    parts = items_of(dressed.placed.drawn)
+    colour = dressed.item.colour or THING_COLOUR
+    out.marks.append(make_mark(dressed.item.id, spot.id, "paper", colour, parts))
+    count_at_hand(dressed, parts, dressed.item.thick.mm, spot, out)
+
+
+def count_at_hand(dressed: Dressed, parts: Sequence[Any], thickness: float, spot: Spot, out: Gathered) -> None:
+    """How many of a thing at hand are wanted, those of one size together."""
+    item, sizes = (
+        dressed.item,
+        Counter((round(p.bounds[2] - p.bounds[0], 1), round(p.bounds[3] - p.bounds[1], 1)) for p in parts),
+    )
+    for number, ((width, height), many) in enumerate(sorted(sizes.items(), reverse=True)):
+        id = item.id if not number else f"{item.id}-{number + 1}"
+        count = many * dressed.copy.count
+        out.at_hand.append(AtHand(id, item.name, width, height, thickness, count, spot.title, item.made == "held"))
+
+
 def backer_areas(dressed: Dressed, spot: Spot) -> list[Any]:
-    """Where the backer of an opening lies, as seen: the opening grown by the glue margin, kept on the panel."""
+    """Where the backer of an opening lies, as seen: the opening grown by the glue margin, or the rectangle round that,
+    kept on the panel; one that is at hand as large as it is, its middle behind the opening's."""
     import shapely
 
-    whole = opening_of(dressed)
-    backer = grow(whole, dressed.item.margin.mm)
+    item, whole = dressed.item, opening_of(dressed)
+    if item.backer_size is not None:
+        left, top, right, bottom = whole.bounds
+        across, down = item.backer_size.width.mm / 2, item.backer_size.height.mm / 2
+        x, y = (left + right) / 2, (top + bottom) / 2
+        return [shapely.box(x - across, y - down, x + across, y + down)]
+    if item.backer == "rectangle":
+        backer = shapely.union_all([shapely.box(*whole.bounds).buffer(item.margin.mm, join_style="mitre")])
+    else:
+        backer = grow(whole, item.margin.mm)
     backer = shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(backer)])
     backer = shapely.intersection(backer, grow(polygon(spot.outline), -OFF_EDGE_MM))
     return [each for each in shapely.get_parts(backer) if each.geom_type == "Polygon"]
@@ -152,11 +188,18 @@ def opening_of(dressed: Dressed) -> Any:
     return shapely.union_all([shapely.Polygon(area.exterior) for area in dressed.placed.drawn.areas])
 
 
-def give_backer(dressed: Dressed, spot: Spot, out: Gathered) -> None:
+def give_backer(dressed: Dressed, spot: Spot, out: Gathered, thickness: float) -> None:
     """The backer of an opening, a piece of its own."""
     item = dressed.item
     assert item.paper is not None
     name = f"backer of {item.name}"
+    if item.backer_size is not None:
+        size = item.backer_size
+        count = dressed.copy.count
+        out.at_hand.append(
+            AtHand(f"{item.id}-backer", name, size.width.mm, size.height.mm, thickness, count, spot.title)
+        )
+        return
     opened = opening_of(dressed).bounds
     for number, part in enumerate(backer_areas(dressed, spot)):
         id = f"{item.id}-backer" + (f"-{number + 1}" if number else "")

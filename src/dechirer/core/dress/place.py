@@ -8,7 +8,7 @@ from typing import Any
 
 from msgspec import structs
 
-from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.construct.whole import CardPlan
 from dechirer.core.dress.decisions import Item, Place
 from dechirer.core.dress.drawn import Drawn
 from dechirer.core.dress.placed import Placed
@@ -26,7 +26,7 @@ DENSE_PER_MM = 4.0
 _SERIALS = itertools.count(1)
 
 
-def place_item(item: Item, given: Given, spot: Spot | None, card: ConstructPlan, safe: float) -> Placed:
+def place_item(item: Item, given: Given, spot: Spot | None, card: CardPlan, safe: float) -> Placed:
     """Place an item and run its recipe.
 
     Args:

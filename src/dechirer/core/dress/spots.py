@@ -12,7 +12,7 @@ from msgspec import Struct
 from dechirer.core.card.assembly import FOAM
 from dechirer.core.card.panels import Side
 from dechirer.core.card.piece import Piece
-from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.construct.whole import CardPlan
 from dechirer.core.shape.affine import Affine, Point, Points, translate
 from dechirer.core.shape.outline import bounds, clockwise
 
@@ -51,7 +51,7 @@ class Spot(Struct, frozen=True):
     slab: int = -1
 
 
-def find_spots(construct: ConstructPlan) -> tuple[Spot, ...]:
+def find_spots(construct: CardPlan) -> tuple[Spot, ...]:
     """Every face that can be dressed: the card's in reading order, then those of the other pieces."""
     found = [*_card_spots(construct)]
     own = set(construct.made.parts.values())
@@ -61,7 +61,7 @@ def find_spots(construct: ConstructPlan) -> tuple[Spot, ...]:
     return tuple(found)
 
 
-def _card_spots(construct: ConstructPlan) -> list[Spot]:
+def _card_spots(construct: CardPlan) -> list[Spot]:
     found = []
     for face in construct.tree.faces:
         piece = construct.piece(construct.made.parts.get(face.panel, ""))
@@ -102,7 +102,7 @@ def _card_spots(construct: ConstructPlan) -> list[Spot]:
     return found
 
 
-def _covers(construct: ConstructPlan, panel: str, side: Side, back: Affine, base: int) -> list[tuple[str, Points]]:
+def _covers(construct: CardPlan, panel: str, side: Side, back: Affine, base: int) -> list[tuple[str, Points]]:
     """What is glued on a side of a panel, as seen."""
     found = []
     for index, slab in enumerate(construct.slabs):
@@ -114,7 +114,7 @@ def _covers(construct: ConstructPlan, panel: str, side: Side, back: Affine, base
     return found
 
 
-def _piece_spots(construct: ConstructPlan, piece: Piece) -> list[Spot]:
+def _piece_spots(construct: CardPlan, piece: Piece) -> list[Spot]:
     """The sides of a piece that is not part of the base: a liner's, a layer's, an envelope's."""
     found = []
     for face in piece.tree.faces:
@@ -160,7 +160,7 @@ def _piece_spots(construct: ConstructPlan, piece: Piece) -> list[Spot]:
     return found
 
 
-def _slab_of(construct: ConstructPlan, piece: Piece, outline: Points) -> tuple[int, Affine | None]:
+def _slab_of(construct: CardPlan, piece: Piece, outline: Points) -> tuple[int, Affine | None]:
     """The slab a panel of a piece is, and the map from the piece to the card's sheet; none when no rigid map fits."""
     for index, slab in enumerate(construct.slabs):
         if slab.piece == piece.id and len(slab.outline) == len(outline):
@@ -188,7 +188,7 @@ def fit_rings(own: Points, other: Points) -> Affine | None:
     return map if good else None
 
 
-def region_of(spot: Spot, within: str, safe: float, construct: ConstructPlan) -> Any:
+def region_of(spot: Spot, within: str, safe: float, construct: CardPlan) -> Any:
     """The part of a face an item is placed in, as a shapely geometry: the panel, what is seen of it, or its safe zone.
 
     What is seen is told of the closed card; for a face that is then turned away or covered, of the open one.
@@ -211,7 +211,7 @@ def region_of(spot: Spot, within: str, safe: float, construct: ConstructPlan) ->
     return whole
 
 
-def _seen(spot: Spot, construct: ConstructPlan) -> Any:
+def _seen(spot: Spot, construct: CardPlan) -> Any:
     import shapely
 
     from dechirer.core.card.hidden import visible_part

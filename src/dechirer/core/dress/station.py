@@ -10,9 +10,11 @@ from msgspec import structs
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.brief.station import BRIEF
+from dechirer.core.card.stack import Stacked
+from dechirer.core.construct.construct import stack_bare
 from dechirer.core.construct.decisions import Construct
-from dechirer.core.construct.station import CONSTRUCT
-from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.construct.station import CARD, CONSTRUCT, STACKED
+from dechirer.core.construct.whole import CardPlan, ConstructPlan
 from dechirer.core.dress import ORDER, TITLE
 from dechirer.core.dress.decisions import Dress
 from dechirer.core.dress.dressed import DressPlan, undressed
@@ -30,12 +32,30 @@ MOST_LETTERS = 30
 """So much of a copy's name is told."""
 
 
-def _make(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan, work: Work) -> DressPlan:
+def _stack(brief: Brief, dress: Dress, facts: BriefPlan, card: CardPlan, work: Work) -> Stacked:
     if not dress.items:
-        return undressed(card)
+        return stack_bare(card, facts)
+    from dechirer.core.dress.dress import stack_card
+
+    return stack_card(brief, dress, facts, card, work)
+
+
+STACK = Part(
+    STACKED.id,
+    "dress",
+    30,
+    lambda known: (known.of(Brief), known.of(Dress), known.part(BRIEF), known.part(CARD)),
+    _stack,
+)
+"""The card as it will be: what goes round it is made for this."""
+
+
+def _make(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan, stacked: Stacked, work: Work) -> DressPlan:
+    if not dress.items:
+        return undressed(card, stacked)
     from dechirer.core.dress.dress import make_dress
 
-    return make_dress(brief, dress, facts, card, work)
+    return make_dress(brief, dress, facts, card, stacked, work)
 
 
 def _check(known: Known) -> Iterator[Finding]:
@@ -83,8 +103,8 @@ def _check_copies(seen: DressSeen) -> Iterator[Finding]:
 DRESS = Part(
     "dress",
     "dress",
-    30,
-    lambda known: (known.of(Brief), known.of(Dress), known.part(BRIEF), known.part(CONSTRUCT)),
+    45,
+    lambda known: (known.of(Brief), known.of(Dress), known.part(BRIEF), known.part(CONSTRUCT), known.part(STACK)),
     _make,
     check=_check,
 )
@@ -116,7 +136,7 @@ STATION = StationSpec(
     TITLE,
     ORDER,
     Dress,
-    (DRESS,),
+    (STACK, DRESS),
     _live,
     "A face lies in front of you as it will be seen. Bring in art by the button, by dropping a file or by pasting; add "
     "words. Drag an item, or type into its measures; “across” and “down” say what it is kept to when the card changes. "

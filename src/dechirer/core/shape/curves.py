@@ -266,6 +266,10 @@ def outline_of_lines(
     return shapely.union_all(grown)
 
 
+NO_DASH_MM = 1e-6
+"""What is left at the end of a line by an error of rounding is no dash."""
+
+
 def cut_into_dashes(points: Sequence[Point], closed: bool, dash: Sequence[float]) -> list[Points]:
     """A line cut into its dashes: lengths of line and gap in turn; an odd list is gone through twice."""
     pattern = list(dash) * (2 if len(dash) % 2 else 1)
@@ -294,7 +298,7 @@ def cut_into_dashes(points: Sequence[Point], closed: bool, dash: Sequence[float]
         left -= length - gone
         if on:
             here.append(b)
-    if on and len(here) > 1:
+    if on and len(here) > 1 and any(math.dist(here[0], each) > NO_DASH_MM for each in here):
         found.append(tuple(here))
     return found
 

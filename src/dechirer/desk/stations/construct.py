@@ -110,14 +110,14 @@ class ConstructStation(Station):
         size = format_size(closed.width.value, closed.height.value, job.units)
         thickness = closed.thickness
         state = "Closed" if construct.is_folded else "Flat"
-        without = ", without what is glued on in Dress" if len(plan.dress.pieces) > len(construct.pieces) else ""
         found = construct.bought
         bought = ""
         if found is not None:
             bought = f" · goes into a bought {found.name} envelope, {format_size(found.width, found.height, job.units)}"
+        weight = f'<a href="{closed.weight.key}">{closed.weight.text(job.units)}</a>'
         self.closed_words.setText(
             f'{state}: {size}, <a href="{thickness.key}">{thickness.text("mm")} thick</a> '
-            f"({closed.layers} {plural(closed.layers, 'layer')}{without}){bought}"
+            f"({closed.layers} {plural(closed.layers, 'layer')}), {weight}{bought}"
         )
 
     def _draw_flat(self) -> None:

@@ -89,7 +89,7 @@ def find_model(plan: Plan, piece: str = "") -> Model:
     """What the folded view shows while a piece is shown large: the envelope for itself and its inlay, else the card."""
     made = plan.construct.envelope
     if piece not in ("envelope", "inlay") or made is None:
-        return Model("card", plan.construct.tree, plan.dress.slabs)
+        return Model("card", plan.stacked.tree, plan.stacked.slabs)
     return Model("envelope", made.tree, plan.construct.envelope_slabs)
 
 

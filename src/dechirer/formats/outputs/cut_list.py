@@ -57,6 +57,22 @@ def write_cut_list(plan: Plan) -> bytes:
                 "; ".join(mats) + (", bought: not cut out" if piece.blank else ""),
             )
         )
+    for each in plan.dress.at_hand:
+        size = format_length(each.width, units), format_length(each.height, units)
+        row = (
+            "",
+            each.name,
+            each.count,
+            "",
+            "",
+            *size,
+            f"{each.width:.2f}",
+            f"{each.height:.2f}",
+            "",
+            "",
+            "at hand: not cut",
+        )
+        rows.writerow(_safe(cell) for cell in row)
     return out.getvalue().encode()
 
 

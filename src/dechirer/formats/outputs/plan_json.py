@@ -46,6 +46,25 @@ def make_plan_record(plan: Plan) -> dict[str, Any]:
             }
             for piece in plan.whole.pieces
         ],
+        "closed": {
+            "width_mm": round(plan.construct.closed.width.value, 4),
+            "height_mm": round(plan.construct.closed.height.value, 4),
+            "thickness_mm": round(plan.construct.closed.thickness.value, 4),
+            "weight_g": round(plan.construct.closed.weight.value, 2),
+        },
+        "at_hand": [
+            {
+                "id": each.id,
+                "name": each.name,
+                "count": each.count,
+                "width_mm": round(each.width, 4),
+                "height_mm": round(each.height, 4),
+                "thickness_mm": round(each.thickness, 4),
+                "on": each.on,
+                "loose": each.loose,
+            }
+            for each in plan.dress.at_hand
+        ],
         "mats": [_mat_record(mat) for mat in plan.run.mats],
         "unplaced": [{"piece": piece, "count": count} for piece, count in plan.lay.unplaced],
         "findings": [make_finding_record(finding) for finding in plan.findings],

@@ -104,7 +104,14 @@ class _Page:
 
 
 def _list_hand_work(page: _Page, plan: Plan) -> None:
-    """What is written or stamped by hand, face by face, to be ticked off."""
+    """What has to be at hand, and what is written or stamped by hand, face by face, to be ticked off."""
+    if plan.dress.at_hand:
+        page.y += 4
+        page.line("At hand", bold=True, size=11)
+    for thing in plan.dress.at_hand:
+        how = "put in" if thing.loose else "for"
+        size = format_size(thing.width, thing.height, plan.job.units)
+        page.tick_box(f"{thing.count} × {thing.name}, {size}, {thing.thickness:.2g} mm thick; {how}: {thing.on}")
     mine = [each for each in plan.dress.first_of_each() if each.item.made == "hand" and each.spot is not None]
     if not mine:
         return

@@ -9,27 +9,34 @@ from dechirer.core.card.assembly import FOAM
 from dechirer.core.card.hidden import hidden_share, is_in_a_crowd
 from dechirer.core.card.panels import Face
 from dechirer.core.card.piece import Measure
+from dechirer.core.card.stack import AtHand
 from dechirer.core.construct.attached import FOAM_INSET_MM, LEAST_MM, Attached, less
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
-from dechirer.core.decide.values import Identifier, given
+from dechirer.core.decide.values import Identifier, Size, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
-from dechirer.core.length import Length, format_length, parse_length
+from dechirer.core.length import Length, format_length, format_size, parse_length
 from dechirer.core.shape.outline import bounds, rectangle
 
 
 class Layer(Decisions, frozen=True):
-    """A panel of paper on a face, smaller than it by an equal border all round; glued flat, or raised on foam."""
+    """A panel of paper on a face, smaller than it by an equal border all round; glued flat, or raised on foam.
+
+    One that is `at_hand` in a size lies in the middle of its face and is not cut.
+    """
 
     id: Identifier
     face: Annotated[str, Meta(min_length=1, max_length=40)]
-    border: Annotated[Length, Field("Border round the layer", -50, 200, drawn=True)]
+    border: Annotated[
+        Length, Field("Border round the layer", -50, 200, drawn=True, shows=lambda own: own.at_hand is None)
+    ]
     paper: Annotated[Identifier, Field("Paper", takes="paper")]
     foam: Annotated[Length, Field("On foam of", 0, 10)] = given("0 mm")
+    at_hand: Annotated[Size | None, Field("Already there in size", 5, 1000, hint="none: cut one")] = None
 
 
 def start_layer(at: Start) -> Layer:
@@ -59,6 +66,9 @@ def _add_layer(attached: Attached, layer: Layer, below: int) -> None:
     face = attached.face(layer.face)
     if face is None:
         return
+    if layer.at_hand is not None:
+        _put_at_hand(attached, layer, face, layer.at_hand)
+        return
     path = f"construct.layers.{layer.id}"
     border = Figure(f"{layer.id}.border", f"border of {layer.id}", layer.border.mm, field=f"{path}.border")
     attached.figures.append(border)
@@ -71,20 +81,37 @@ def _add_layer(attached: Attached, layer: Layer, below: int) -> None:
     width, height = attached.note_total(width, height, (wide, high), border)
     name = f"layer on {face.name}"
     ring = face.to_flat.all(rectangle(width.value, height.value, at=(border.value, border.value)))
-    if layer.foam.mm > 0:
-        foam = Figure(f"{layer.id}.foam", f"foam under {layer.id}", layer.foam.mm, field=f"{path}.foam")
-        attached.figures.append(foam)
-        inset = border.value + min(FOAM_INSET_MM, width.value / 4, height.value / 4)
-        pad = rectangle(face.width - 2 * inset, face.height - 2 * inset, at=(inset, inset))
-        lies = face.to_flat.all(pad)
-        attached.assembler.put("foam", FOAM + layer.id, face.panel, face.side, lies, foam.value)
-    attached.put(layer.id, layer.paper, face.panel, face.side, ring)
+    _put(attached, layer, face, border.value, border.value)
     attached.add_flat(layer.id, name, layer.paper, width, height)
     box = bounds(face.to_flat.all(rectangle(face.width, face.height)))
     # One below the other where several layers lie on a face, so that each border can be read and typed into.
     y = box.top + box.height * (0.45 + 0.09 * below)
     measure = Measure(border, (box.left, y), (box.left + border.value, y), "border", 0.0, ring)
     attached.measure_on_base(face.panel, measure)
+
+
+def _put(attached: Attached, layer: Layer, face: Face, across: float, down: float) -> None:
+    """Put a layer on its face, as far in from its sides and from its top and bottom (mm), on its foam."""
+    width, height = face.width - 2 * across, face.height - 2 * down
+    if layer.foam.mm > 0:
+        field = f"construct.layers.{layer.id}.foam"
+        foam = Figure(f"{layer.id}.foam", f"foam under {layer.id}", layer.foam.mm, field=field)
+        attached.figures.append(foam)
+        inset = min(FOAM_INSET_MM, width / 4, height / 4)
+        pad = rectangle(width - 2 * inset, height - 2 * inset, at=(across + inset, down + inset))
+        lies = face.to_flat.all(pad)
+        attached.assembler.put("foam", FOAM + layer.id, face.panel, face.side, lies, foam.value)
+    ring = face.to_flat.all(rectangle(width, height, at=(across, down)))
+    attached.put(layer.id, layer.paper, face.panel, face.side, ring)
+
+
+def _put_at_hand(attached: Attached, layer: Layer, face: Face, size: Size) -> None:
+    """A layer that is there already: in the middle of its face, counted and not cut."""
+    width, height = size.width.mm, size.height.mm
+    thickness = attached.card.thickness_of(layer.paper)
+    name = f"layer on {face.name}"
+    attached.at_hand.append(AtHand(layer.id, name, width, height, thickness, attached.card.count, face.name))
+    _put(attached, layer, face, (face.width - width) / 2, (face.height - height) / 2)
 
 
 def _without(layers: tuple[Layer, ...], layer: Layer) -> Mend:
@@ -108,6 +135,8 @@ def find_layer_trouble(seen: Seen[tuple[Layer, ...]]) -> Iterator[Finding]:
                 layer.id,
                 (Mend(f"Put it on the {faces[0]}", (Change(f"{path}.face", faces[0]),)), drop),
             )
+        elif layer.at_hand is not None:
+            yield from _find_at_hand_too_large(seen, layer, layer.at_hand, drop)
         elif layer.border.mm < 0 or seen.plan.piece(layer.id) is None:
             size = "larger than" if layer.border.mm < 0 else "not there: its border takes all of"
             yield Finding(
@@ -119,6 +148,22 @@ def find_layer_trouble(seen: Seen[tuple[Layer, ...]]) -> Iterator[Finding]:
                 layer.id,
                 (Mend("Use 1/8 in a side", (Change(f"{path}.border", parse_length("1/8 in")),)), drop),
             )
+
+
+def _find_at_hand_too_large(seen: Seen[tuple[Layer, ...]], layer: Layer, size: Size, drop: Mend) -> Iterator[Finding]:
+    face = next(each for each in seen.plan.tree.faces if each.name == layer.face)
+    if size.width.mm <= face.width and size.height.mm <= face.height:
+        return
+    shown = format_size(size.width.mm, size.height.mm, seen.units)
+    yield Finding(
+        "construct.layer-size",
+        "stop",
+        "The layer is larger than its panel",
+        f"It is there in {shown}; the {face.name} is {format_size(face.width, face.height, seen.units)}.",
+        "It shows past the edge.",
+        layer.id,
+        (Mend("Cut one that goes", (Change(f"construct.layers.{layer.id}.at_hand", None),)), drop),
+    )
 
 
 LEAST_HIDDEN = 0.01

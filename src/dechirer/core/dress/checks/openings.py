@@ -147,13 +147,16 @@ def find_narrow_backers(seen: DressSeen) -> Iterator[Finding]:
         if free >= LEAST_GLUE_MM:
             as_it_is = fine_length(math.floor(free * 20) / 20, "mm")
             mends.append(Mend(f"A glue margin of {as_it_is}", (Change(path_of(item, "margin"), as_it_is),)))
+        if item.backer_size is not None:
+            mends = [Mend("Cut one that is large enough", (Change(path_of(item, "backer_size"), None),))]
         mends.append(Mend("No backer", (Change(path_of(item, "paper"), None),)))
+        why = f"since it stays on the {spot.title}" if item.backer_size is None else "as it is no larger"
         yield Finding(
             "dress.backer-narrow",
             "look" if free >= LEAST_GLUE_MM else "stop",
             f"The backer of {item.name} has little room for glue",
             f"{format_length(item.margin.mm, seen.units)} was asked for all round; {format_length(free, 'mm')} is left "
-            f"at the narrowest, since it stays on the {spot.title}.",
+            f"at the narrowest, {why}.",
             "It comes off, or glue shows in the opening.",
             item.id,
             tuple(mends),

@@ -136,7 +136,7 @@ def _stands_proud(seen: DressSeen, dressed: Dressed, deep: float) -> Finding:
         "note",
         f"{dressed.item.name} stands proud of the {dressed.spot.title}",
         f"It is glued on and reaches {format_length(deep, seen.units)} past the edge.",
-        "The closed card is larger by that; closed size and envelope are worked out without it.",
+        "The closed card is larger by that, and so is its envelope.",
         dressed.item.id,
         bring_in(seen, dressed),
     )
@@ -274,33 +274,3 @@ def find_hidden(seen: DressSeen) -> Iterator[Finding]:
             if fits
             else (as_guide(item),),
         )
-
-
-@CHECKS.add("dress.not-in-thickness", of=make_dress)
-def find_what_thickness_leaves_out(seen: DressSeen) -> Iterator[Finding]:
-    """What is glued on in this room is not yet in the closed thickness, which the envelope is made for."""
-    if seen.card.envelope is None and seen.construct.bought is None:
-        return
-    glued = [
-        dressed
-        for dressed in seen.first_of_each()
-        if dressed.spot is not None and dressed.spot.panel and dressed.item.made in ("piece", "window")
-    ]
-    papers = [
-        dressed.item.paper or seen.brief.base_paper
-        for dressed in glued
-        if dressed.item.made == "piece" or dressed.item.paper is not None
-    ]
-    if not papers:
-        return
-    most = sum(seen.facts.paper(paper).thickness.value for paper in papers)
-    closed = seen.card.closed.thickness
-    yield Finding(
-        "dress.not-in-thickness",
-        "note",
-        "The envelope does not reckon with what is glued on here",
-        f"It is made for a card {closed.text('mm')} thick; what is glued on adds {format_length(most, 'mm')}, where "
-        "all of it lies over each other.",
-        "It may go in tightly: give the envelope as much more ease.",
-        glued[0].item.id,
-    )

@@ -1,0 +1,106 @@
+"""Pockets: a piece glued on a face by three of its edges, open at its top, that holds what is put in."""
+
+from collections.abc import Iterator
+from typing import Annotated
+
+from msgspec import Meta
+
+from dechirer.core.construct.attached import Attached
+from dechirer.core.construct.specs import ATTACHMENTS, Start
+from dechirer.core.construct.whole import Seen
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
+from dechirer.core.decide.values import Identifier, given
+from dechirer.core.figure import Figure
+from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.length import Length, format_size, make_length
+from dechirer.core.shape.outline import rectangle
+
+LEAST_MM = 15.0
+LEAST_RIM_MM = 3.0
+
+
+class Pocket(Decisions, frozen=True):
+    """A piece glued on a face by its sides and its lower edge, by a rim of that width, in the middle across."""
+
+    id: Identifier
+    face: Annotated[str, Meta(min_length=1, max_length=40)]
+    width: Annotated[Length, Field("Width of the pocket", LEAST_MM, 500, drawn=True)]
+    height: Annotated[Length, Field("Height of the pocket", LEAST_MM, 500, drawn=True)]
+    paper: Annotated[Identifier, Field("Paper", takes="paper")]
+    up: Annotated[Length, Field("From the lower edge", 0, 500)] = given("0 mm")
+    rim: Annotated[Length, Field("Glued rim", 1, 40)] = given("6 mm")
+
+
+def start_pocket(at: Start) -> Pocket:
+    """A pocket as wide as most of its face and half as high."""
+    width = make_length(max(LEAST_MM, at.width - 12.7), at.units)
+    height = make_length(max(LEAST_MM, at.height / 2), at.units)
+    return Pocket(at.new_id("pocket"), at.face, width, height, at.other_paper())
+
+
+@ATTACHMENTS.add(
+    "pockets",
+    title="Pocket on {face}",
+    add="Pocket on the {face}",
+    order=60,
+    decisions=Pocket,
+    start=start_pocket,
+    many=True,
+)
+def add_pockets(attached: Attached, pockets: tuple[Pocket, ...]) -> None:
+    """Each pocket on its face; none where the card has no such face or it is larger than that."""
+    for pocket in pockets:
+        face = attached.face(pocket.face)
+        if face is None or pocket.width.mm > face.width or pocket.height.mm + pocket.up.mm > face.height:
+            continue
+        path = f"construct.pockets.{pocket.id}"
+        width = Figure(f"{pocket.id}.width", f"{pocket.id} width", pocket.width.mm, field=f"{path}.width")
+        height = Figure(f"{pocket.id}.height", f"{pocket.id} height", pocket.height.mm, field=f"{path}.height")
+        rim = Figure(f"{pocket.id}.rim", f"glued rim of {pocket.id}", pocket.rim.mm, field=f"{path}.rim")
+        room = Figure(
+            f"{pocket.id}.room",
+            f"room in {pocket.id}",
+            width.value - 2 * rim.value,
+            formula="{" + width.name + "} − 2 × {" + rim.name + "}",
+            inputs=(width, rim),
+            note="Between the glued edges; what is put in wants its width and its thickness.",
+        )
+        attached.figures += [width, height, rim, room]
+        left, top = (face.width - width.value) / 2, face.height - pocket.up.mm - height.value
+        ring = face.to_flat.all(rectangle(width.value, height.value, at=(left, top)))
+        attached.put(pocket.id, pocket.paper, face.panel, face.side, ring)
+        attached.add_flat(pocket.id, f"pocket on {face.name}", pocket.paper, width, height)
+
+
+@CHECKS.add("construct.pocket-size", of=add_pockets)
+def find_pocket_that_does_not_go(seen: Seen[tuple[Pocket, ...]]) -> Iterator[Finding]:
+    """A pocket must lie on a face the card has, and leave room between its rims."""
+    faces = {face.name: face for face in seen.plan.tree.faces}
+    for pocket in seen.own:
+        path = f"construct.pockets.{pocket.id}"
+        drop = Mend("Take the pocket off", (Change("construct.pockets", tuple(p for p in seen.own if p != pocket)),))
+        face = faces.get(pocket.face)
+        mends = []
+        if face is None:
+            reason = f"A {seen.plan.kind.title.lower()} has {', '.join(faces)}."
+            title = f"The card has no face called {pocket.face}"
+        elif seen.plan.piece(pocket.id) is None:
+            title = "The pocket is larger than its face"
+            reason = f"The {face.name} is {format_size(face.width, face.height, seen.units)}."
+            if min(face.width, face.height) >= LEAST_MM:
+                sized = (
+                    Change(f"{path}.width", make_length(min(face.width, pocket.width.mm), "mm")),
+                    Change(f"{path}.height", make_length(min(face.height, pocket.height.mm), "mm")),
+                    Change(f"{path}.up", make_length(0.0, "mm")),
+                )
+                mends.append(Mend("As large as its face", sized))
+        elif pocket.width.mm - 2 * pocket.rim.mm < LEAST_MM:
+            title, reason = "No room is left between the pocket's rims", "Its glued rims take all its width."
+            mends.append(Mend("A rim of 3 mm", (Change(f"{path}.rim", make_length(LEAST_RIM_MM, "mm")),)))
+            if pocket.width.mm - 2 * LEAST_RIM_MM < LEAST_MM:
+                mends.clear()
+        else:
+            continue
+        yield Finding("construct.pocket-size", "stop", title, reason, "It holds nothing.", pocket.id, (*mends, drop))
