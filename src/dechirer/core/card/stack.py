@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections import Counter
 from collections.abc import Callable, Iterable
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 
@@ -13,13 +13,14 @@ from dechirer.core.card.assembly import FOAM, THING, Slab
 from dechirer.core.card.folding import Pose, fold, pressed
 from dechirer.core.card.panels import PanelTree
 from dechirer.core.figure import Figure
-from dechirer.core.shape.affine import Points
+from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.outline import Box, area, bounds
 
 if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 SLIVER_MM = 0.05
+FEW_CORNERS = 16
 ROUGH_MM = 0.02
 """Outlines are as fine as this where it is looked what lies over each other; narrower places do not count anyway."""
 FOAM_G_PER_CM3 = 0.07
@@ -148,7 +149,14 @@ def find_closed_box(tree: PanelTree, slabs: tuple[Slab, ...] = ()) -> Box:
     poses = fold(pressed(tree), 1.0)
     corners = [(panel.id, 0.0, panel.outline) for panel in tree.panels]
     corners += [(slab.panel, slab.bottom, slab.outline) for slab in slabs]
-    return bounds([poses[panel]((x, y, z))[:2] for panel, z, outline in corners for x, y in outline])
+    found: list[Point] = []
+    for panel, z, outline in corners:
+        if len(outline) <= FEW_CORNERS:
+            found += [poses[panel]((x, y, z))[:2] for x, y in outline]
+        else:
+            laid = _lay(outline, z, poses[panel])
+            found += [tuple(laid.min(axis=0)), tuple(laid.max(axis=0))]
+    return bounds(found)
 
 
 def measure_closed_thickness(stack: list[Slab], matter: Matter) -> Figure:
@@ -215,9 +223,7 @@ def _thickest_of_boxes(slabs: tuple[Slab, ...], boxes: list[Box]) -> list[Slab]:
 def _thickest_of_areas(slabs: tuple[Slab, ...], poses: dict[str, Pose]) -> list[Slab]:
     import shapely
 
-    areas = [
-        _lie_flat(slab, poses[slab.panel]).simplify(ROUGH_MM).buffer(-SLIVER_MM, join_style="mitre") for slab in slabs
-    ]
+    areas = [_lie_flat(slab, poses[slab.panel]).buffer(-SLIVER_MM, join_style="mitre") for slab in slabs]
     rings = shapely.union_all([shapely.boundary(area) for area in areas], grid_size=1e-4)
     cells = list(shapely.polygonize([rings]).geoms)
     tree_of = shapely.STRtree(areas)
@@ -243,15 +249,25 @@ def _as_box(slab: Slab, pose: Pose) -> Box | None:
 
 
 def _lie_flat(slab: Slab, pose: Pose) -> BaseGeometry:
-    """A slab's area as it lies in the closed card, in mm."""
+    """A slab's area as it lies in the closed card, in mm, no finer than SLIVER_MM."""
     import shapely
 
-    def laid(ring: Points) -> Points:
-        return tuple((x, y) for x, y, _ in (pose((px, py, slab.bottom)) for px, py in ring))
+    def laid(ring: Points) -> BaseGeometry:
+        area = shapely.Polygon(_lay(ring, slab.bottom, pose))
+        return shapely.make_valid(
+            area.simplify(SLIVER_MM, preserve_topology=False) if len(ring) > FEW_CORNERS else area
+        )
 
-    area = shapely.make_valid(shapely.Polygon(laid(slab.outline)))
-    openings = [shapely.make_valid(shapely.Polygon(laid(hole))) for hole in slab.holes if len(hole) > 2]
+    area, openings = laid(slab.outline), [laid(hole) for hole in slab.holes if len(hole) > 2]
     return area.difference(shapely.union_all(openings)) if openings else area
+
+
+def _lay(ring: Points, z: float, pose: Pose) -> Any:
+    """The points of a ring as they lie in the closed card."""
+    import numpy as np
+
+    turn, (dx, dy, _) = np.array(pose.rows)[:2], pose.offset
+    return np.array(ring) @ turn[:, :2].T + turn[:, 2] * z + (dx, dy)
 
 
 def _height(stack: list[Slab]) -> float:

@@ -32,9 +32,12 @@ class Mark(Struct, frozen=True):
 
 def rings_of(polygon: Any, map: Affine) -> tuple[Points, ...]:
     """The rings of a polygon, mapped and clockwise: the outer first."""
-    return tuple(
-        clockwise(tuple(map((x, y)) for x, y in ring.coords[:-1])) for ring in (polygon.exterior, *polygon.interiors)
-    )
+    import shapely
+
+    def points_of(ring: Any) -> Points:
+        return tuple(map((x, y)) for x, y in shapely.get_coordinates(ring)[:-1].tolist())
+
+    return tuple(clockwise(points_of(ring)) for ring in (polygon.exterior, *polygon.interiors))
 
 
 def path_of_line(line: Any, map: Affine) -> Points:

@@ -40,12 +40,17 @@ def place_shape(job: Decided, shape: str, spot: Spot) -> tuple[Change, ...]:
         KeyError: no such shape.
     """
     title, _ = SHAPES[shape]
-    id = f"shape-{shape}"
+    id = shape_art(shape)
     there = any(art.id == id for art in job.dress.art)
     width = make_length(max(5.0, min(spot.width, spot.height) * SHARE), job.units)
     item = Item(new_id(job, title), title, spot.id, "art", art=id, width=width)
     new = () if there else (Change("dress.art", (*job.dress.art, make_shape(shape))),)
     return (*new, *add_item(job, item))
+
+
+def shape_art(shape: str) -> str:
+    """The id of a shape among the job's art."""
+    return f"shape-{shape}"
 
 
 def make_shape(shape: str) -> Art:
@@ -62,4 +67,4 @@ def make_shape(shape: str) -> Art:
         ring = [(x * scale, y * scale) for x, y in unit_outline(shape, DRAWN_MM, DRAWN_MM * ratio)]
         path = " L ".join(f"{x:.5f} {y:.5f}" for x, y in ring)
         group = ArtGroup("outline", title, "cut", (f"M {path} Z",))
-    return Art(f"shape-{shape}", title, KEPT_MM, KEPT_MM * ratio, (group,), settled="drawn here", licence="own")
+    return Art(shape_art(shape), title, KEPT_MM, KEPT_MM * ratio, (group,), settled="drawn here", licence="own")

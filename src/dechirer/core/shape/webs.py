@@ -129,13 +129,17 @@ def _tip_angle(part: Polygon, contact: Any) -> float | None:
 
 def _contacts(part: Polygon, touching: Sequence[Any], slack: float) -> list[Any]:
     """The stretches of a narrow part's edge that lie against wider parts."""
+    import numpy as np
     import shapely
 
     if not touching:
         return []
     left, top, right, bottom = part.bounds
     reach = 3 * slack
-    near = [shapely.clip_by_rect(each, left - reach, top - reach, right + reach, bottom + reach) for each in touching]
+    with np.errstate(invalid="ignore"):  # GEOS may try sides that run along the rectangle
+        near = [
+            shapely.clip_by_rect(each, left - reach, top - reach, right + reach, bottom + reach) for each in touching
+        ]
     # What is clipped through a sliver may come out crossing itself.
     body = shapely.union_all(shapely.make_valid(near))
     met = shapely.intersection(part.exterior, grow(body, slack))

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QPushButton, QToolButton, QWidget
 
+from dechirer.core.dress.at_hand import list_things
 from dechirer.core.dress.shapes import SHAPES
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_panel import FieldPanel
@@ -26,7 +27,7 @@ class DressBar(QWidget):
     Signals:
         face_chosen(id): another face is wanted.
         art_wanted(), words_wanted(), wordings_wanted(): a button was pressed.
-        shape_wanted(shape): a shape that needs no file is wanted.
+        shape_wanted(shape): a shape that needs no file is wanted. thing_wanted(thing): something at hand is.
         made_of_wanted(words, kind): something made of the picked item is wanted.
         again_wanted(art): art of the job is wanted once more, by its id.
         forget_wanted(): what nothing uses shall be dropped.
@@ -37,6 +38,7 @@ class DressBar(QWidget):
     words_wanted = pyqtSignal()
     wordings_wanted = pyqtSignal()
     shape_wanted = pyqtSignal(str)
+    thing_wanted = pyqtSignal(str)
     made_of_wanted = pyqtSignal(str, str)
     again_wanted = pyqtSignal(str)
     forget_wanted = pyqtSignal()
@@ -64,6 +66,17 @@ class DressBar(QWidget):
             if action is not None:
                 action.triggered.connect(lambda _=False, shape=shape: self.shape_wanted.emit(shape))
         line.addWidget(self.shape_button)
+        self.thing_button, things = _menu_button("At hand ▾", "add-thing")
+        self.thing_button.setToolTip("Something that is there already: stuck on this face, or put into the card")
+        made = ""
+        for id, thing in list_things().items():
+            if thing.made != made:
+                made = thing.made
+                things.addSection({"stuck": "Stuck on", "held": "Put in"}[made])
+            action = things.addAction(thing.title)
+            if action is not None:
+                action.triggered.connect(lambda _=False, id=id: self.thing_wanted.emit(id))
+        line.addWidget(self.thing_button)
         self.again, self._again_menu = _menu_button("Art again ▾", "art-again")
         self.again.setToolTip("Art that is in the job already, to be placed once more")
         self._again_menu.aboutToShow.connect(self._fill_again)

@@ -36,7 +36,20 @@ from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.work.document import Document
 
-FIELDS = ("width", "height", "fit_in", "part", "place", "margin")
+FIELDS = (
+    "width",
+    "height",
+    "fit_in",
+    "part",
+    "place",
+    "margin",
+    "backer",
+    "backer_size",
+    "foam",
+    "at_hand",
+    "thick",
+    "grams",
+)
 
 
 class ItemPanel(QWidget):

@@ -85,6 +85,7 @@ class DressStation(Station):
         bar.art_wanted.connect(self.bringing.ask_art)
         bar.words_wanted.connect(self.bringing.add_words)
         bar.shape_wanted.connect(self.bringing.add_shape)
+        bar.thing_wanted.connect(self.bringing.add_thing)
         bar.wordings_wanted.connect(self._open_wordings)
         bar.made_of_wanted.connect(self.bringing.add_made_of)
         bar.again_wanted.connect(self.bringing.add_again)

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.apart import take_apart
+from dechirer.core.dress.at_hand import list_things, place_thing
 from dechirer.core.dress.brought import Art, FontFile
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.dressed import Dressed
@@ -108,6 +109,12 @@ class Bringing(QObject):
         spot = self._spot()
         if spot is not None:
             self._add(SHAPES[shape][0].capitalize(), place_shape(self.document.job, shape, spot))
+
+    def add_thing(self, thing: str) -> None:
+        """Something at hand, in the middle of the face."""
+        spot = self._spot()
+        if spot is not None:
+            self._add(list_things()[thing].title.capitalize(), place_thing(self.document.job, thing, spot))
 
     def add_made_of(self, words: str, kind: str) -> None:
         """Another item made of the picked one: `border`, `window` or `frame`."""

@@ -10,6 +10,7 @@ from dechirer.core.dress.apart import take_as_part
 from dechirer.core.dress.brought import NOISE, Art, without_small
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.seen import DressSeen, new_step, path_of
+from dechirer.core.dress.shapes import shape_art
 from dechirer.core.dress.steps.edge import Tidy
 from dechirer.core.dress.steps.which import Take
 from dechirer.core.finding import CHECKS, Finding, Mend
@@ -102,9 +103,10 @@ def find_changed_ratio(seen: DressSeen) -> Iterator[Finding]:
     """An item stretched one way only."""
     for dressed in seen.first_of_each():
         stretch = dressed.placed.stretch
-        if abs(stretch - 1) < 0.005:
-            continue
         item = dressed.item
+        # A rectangle drawn here has no ratio of its own.
+        if abs(stretch - 1) < 0.005 or item.art == shape_art("rectangle"):
+            continue
         yield Finding(
             "dress.ratio-changed",
             "look",
