@@ -22,7 +22,7 @@ from dechirer.core.job.model import read_job_json, write_job_json
 from dechirer.core.job.new import make_job
 from dechirer.formats.art.collect import ArtError
 from dechirer.formats.art.read import read_art
-from dechirer.formats.wordings_csv import WordingsError, read_wordings
+from dechirer.formats.copies_csv import TableError, read_copies
 
 SVG = b"""<?xml version="1.0"?><svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"
  width="50mm" height="40mm" viewBox="0 0 50 40"><style>.a{fill:#c00;stroke:none}#b{stroke-dasharray:2 1}</style>
@@ -87,10 +87,10 @@ def try_one(kind: str, data: bytes) -> str:
     """What is wrong with how a file is taken; empty for nothing."""
     try:
         if kind == "csv":
-            read_wordings(data, "names.csv")
+            read_copies(data, "names.csv")
             return ""
         art = read_art(data, f"a.{kind}", set())
-    except (ArtError, WordingsError) as error:
+    except (ArtError, TableError) as error:
         return "" if str(error) and "\n" not in str(error) else f"the message is not one line: {error!r}"
     except Exception:  # noqa: BLE001 - whatever comes out is what is looked for
         return traceback.format_exc(limit=4)

@@ -17,7 +17,7 @@ from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import slots_of
 from dechirer.core.dress.apart import take_apart
 from dechirer.core.dress.brought import ArtGroup
-from dechirer.core.dress.decisions import Wordings
+from dechirer.core.dress.decisions import Column, Copies, Row, table_of
 from dechirer.core.dress.edits import place_made_of
 from dechirer.core.dress.spots import fit_rings
 from dechirer.core.dress.step import STEPS
@@ -27,7 +27,7 @@ from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import load_demo_job
 from tests.dressing import art, box_path, dressed, item, square, step, words
-from tests.helpers import IN, changed, examples, finding, quick_job, typed
+from tests.helpers import IN, changed, codes, examples, finding, quick_job, typed
 
 
 def placed(plan: Plan, id: str = "thing") -> tuple[float, float, float, float]:
@@ -372,7 +372,7 @@ def test_a_closed_hairline_is_printed_and_foiled_as_a_line() -> None:
     assert sum(each.length for each in drawn.lines) == pytest.approx(160)
 
 
-# --- wordings ----------------------------------------------------------------------------------------------------
+# --- copies ------------------------------------------------------------------------------------------------------
 
 
 def named(count: int, *names: str) -> Job:
@@ -380,7 +380,7 @@ def named(count: int, *names: str) -> Job:
     return dressed(
         place,
         job=quick_job("3x4in", fold="flat", count=count),
-        wordings=Wordings(("name",), tuple((each,) for each in names)),
+        copies=table_of(("name",), tuple((each,) for each in names)),
     )
 
 
@@ -398,8 +398,52 @@ def test_too_few_wordings_leave_blanks_and_too_many_are_said() -> None:
     plan = make_plan(named(5, "Ada", "Bo"))
     counts = {each.name.split(", ")[1]: each.count for each in plan.dress.pieces}
     assert counts == {"Ada": 1, "Bo": 1, "blank": 3}
-    assert "3 copies" in finding(plan, "dress.wordings-count").title
-    assert "3 wordings for 1" in finding(make_plan(named(1, "A", "B", "C")), "dress.wordings-count").title
+    assert "3 copies" in finding(plan, "dress.copies-count").title
+    assert "3 rows for 1" in finding(make_plan(named(1, "A", "B", "C")), "dress.copies-count").title
+
+
+def test_equal_rows_come_together_and_counts_add_up() -> None:
+    """Seven alike and one other, whatever their order: two kinds, one of seven."""
+    plan = make_plan(named(8, *["friends"] * 3, "Wilma", *["friends"] * 4))
+    assert [(copy.name, copy.count, copy.row) for copy in plan.dress.copies] == [("friends", 7, 0), ("Wilma", 1, 3)]
+    counted = changed(named(8, "a", "b"), dress__copies=Copies((Column("name"),), (Row(("a",), 7), Row(("b",), 1))))
+    assert [piece.count for piece in make_plan(counted).dress.pieces] == [7, 1]
+    assert "dress.copies-count" not in codes(make_plan(counted))
+    wrong = changed(counted, brief__count=9)
+    found = finding(make_plan(wrong), "dress.copies-count")
+    assert found.severity == "stop"
+    assert found.mends[0].label == "Make 8 copies"
+    rest = changed(counted, dress__copies=Copies((Column("name"),), (Row(("a",), 5), Row(("b",)))))
+    assert [piece.count for piece in make_plan(rest).dress.pieces] == [5, 3]
+
+
+def test_what_all_copies_share_is_cut_for_every_one_of_them() -> None:
+    """Four cards of four wordings want four of what does not differ, not one."""
+    job = named(4, "A", "B", "C", "D")
+    job = changed(job, dress__items=(*job.dress.items, item("shared", width="9 mm", paper="liner-paper")))
+    plan = make_plan(job)
+    shared = plan.dress.piece("shared")
+    assert shared is not None
+    assert shared.count == 4
+
+
+def test_what_stands_in_a_place_takes_it_over_with_its_joins() -> None:
+    """A pair of ears for another: placed, sized, cut out of and joined as the first; one that is not there is said."""
+    ears = art(box_path(10, 5), id="ears", width=10.0, height=5.0)
+    tall = art(box_path(10, 20), id="tall", width=10.0, height=20.0)
+    head = item("head", width="30 mm", steps=(step("join", of="ear"),), paper="liner-paper", down="top", y="40 mm")
+    ear = item("ear", art="ears", made="guide", width="12 mm", down="bottom", y="135.8 mm")
+    table = Copies((Column("ear", "ear"),), (Row(("",), 2), Row(("tall",), 1), Row(("-",), 1)))
+    job = dressed(ear, head, job=quick_job("5x7in", count=4), arts=(ears, tall), copies=table)
+    plan = make_plan(job)
+    heights = {piece.id: piece.height.value for piece in plan.dress.pieces if piece.id.startswith("head")}
+    # The ear is 12 mm wide and ends 42 mm down: 6 mm high, or 24 mm; the head is 30 mm square from 40 mm down.
+    assert heights == {"head": pytest.approx(34), "head-2": pytest.approx(52), "head-3": pytest.approx(30)}
+    assert not plan.stops, codes(plan)
+    gone = changed(job, dress__copies=Copies((Column("ear", "ear"),), (Row(("none such",), 4),)))
+    found = finding(make_plan(gone), "dress.stand-in-unknown")
+    assert "none such" in found.title
+    assert "dress.stand-in-unknown" not in codes(make_plan(apply_changes(gone, found.mends[0].changes)))
 
 
 def test_what_is_made_of_words_that_differ_differs_too() -> None:
@@ -412,7 +456,7 @@ def test_what_is_made_of_words_that_differ_differs_too() -> None:
     )
     back = item("back", of="name", steps=(step("border", by="2 mm"),))
     job = dressed(
-        back, name, job=quick_job("5x7in", liner="1/16", count=2), wordings=Wordings(("name",), (("ae",), ("mu",)))
+        back, name, job=quick_job("5x7in", liner="1/16", count=2), copies=table_of(("name",), (("ae",), ("mu",)))
     )
     plan = make_plan(job)
     widths = {each.id: each.width.value for each in plan.dress.pieces}

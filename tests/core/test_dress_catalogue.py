@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.brought import NOISE, ArtGroup
-from dechirer.core.dress.decisions import Wordings
+from dechirer.core.dress.decisions import Column, Copies, Row, table_of
 from dechirer.core.finding import SEVERITIES
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
@@ -41,7 +41,7 @@ def named(count: int, *names: str, text: str = "{name}") -> Job:
     return dressed(
         item(made="pen", words=words(text, face="line-plain", size="8 mm")),
         job=quick_job("3x4in", fold="flat", count=count),
-        wordings=Wordings(("name",), tuple((each,) for each in names)),
+        copies=table_of(("name",), tuple((each,) for each in names)),
     )
 
 
@@ -100,8 +100,8 @@ LONG_NAME = "Wilhelmina-Theodora of the far side of the marsh and all its island
 def written(*names: str) -> Job:
     """A card for each name, written by a pen on its front."""
     place = item(made="pen", words=words("Dear {name}", face="line-plain", size="6 mm"))
-    rows = Wordings(("name",), tuple((name,) for name in names))
-    return dressed(place, job=quick_job("3x4in", fold="flat", count=len(names)), wordings=rows)
+    rows = table_of(("name",), tuple((name,) for name in names))
+    return dressed(place, job=quick_job("3x4in", fold="flat", count=len(names)), copies=rows)
 
 
 def drawn_inside() -> Job:
@@ -136,7 +136,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.pen-crowded": lambda: dressed(item(made="pen", words=words("oo88", face="line-plain", size="1.2 mm"))),
     "dress.blank-unknown": lambda: named(2, "A", "B", text="{nme}"),
     "dress.typeface-missing": lambda: dressed(item(made="pen", words=words("Kite", face="lost-one"))),
-    "dress.wordings-count": lambda: named(5, "Ada", "Bo"),
+    "dress.copies-count": lambda: named(5, "Ada", "Bo"),
     "dress.web-narrow": lambda: dressed(item(**PAPER), arts=(art(DUMBBELL, width=50.0),)),
     "dress.hole-narrow": lambda: dressed(item(made="window"), arts=(art(box_path(20, 0.2), width=20.0, height=0.2),)),
     "dress.island": ring,
@@ -189,6 +189,9 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     ),
     "dress.backer-beyond": lambda: dressed(
         item(made="window", backer_size=Size(parse_length("9 in"), parse_length("3 in")), **PAPER)
+    ),
+    "dress.stand-in-unknown": lambda: dressed(
+        item(**PAPER), copies=Copies((Column("thing", "thing"),), (Row(("nowhere",)),))
     ),
     "dress.small-parts": lambda: dressed(item(made="stuck", width="4 mm")),
     "dress.by-hand": lambda: dressed(item(made="hand", words="Yours")),

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.at_hand import list_things, place_thing
-from dechirer.core.dress.decisions import Wordings
+from dechirer.core.dress.decisions import table_of
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
@@ -93,9 +93,9 @@ def test_the_thickest_copy_counts() -> None:
     """Four copies: the words of the fourth reach over the piece beside them and lie on it."""
     stays = item("stays", **PAPER, width="20 mm", across="right", x="5 mm")
     names = item("names", words=words("{name}", face="lora", size="9 mm"), across="left", x="5 mm", **PAPER)
-    rows = Wordings(("name",), (("I",), ("I",), ("I",), ("Wilhelmina on the marsh",)))
-    job = dressed(names, stays, job=quick_job("5x7in", count=4), wordings=rows)
-    short = changed(job, dress__wordings=Wordings(("name",), (("I",),) * 4))
+    rows = table_of(("name",), (("I",), ("I",), ("I",), ("Wilhelmina on the marsh",)))
+    job = dressed(names, stays, job=quick_job("5x7in", count=4), copies=rows)
+    short = changed(job, dress__copies=table_of(("name",), (("I",),) * 4))
     own = of_paper(make_plan(job), "liner-paper")
     assert thickness(make_plan(short)) == pytest.approx(bare(job) + own)
     assert thickness(make_plan(job)) == pytest.approx(bare(job) + 2 * own)

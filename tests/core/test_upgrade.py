@@ -63,11 +63,17 @@ def test_an_old_job_keeps_every_choice() -> None:
                     assert str(step.by) == before["by"]
 
 
+@pytest.mark.parametrize("path", sorted(OLD.glob("*-2.json")), ids=lambda path: path.stem)
+def test_a_job_of_format_2_is_the_demo_of_today(path: Path) -> None:
+    assert json.loads(path.read_text())["format"] == 2
+    assert read_job_json(path.read_bytes()) == load_demo_job(path.stem.removesuffix("-2"))
+
+
 def test_it_is_written_in_the_format_of_today_and_opens_again() -> None:
     for name in SIZES:
         job = read_job_json((OLD / f"{name}-1.json").read_bytes())
         text = write_job_json(job)
-        assert json.loads(text)["format"] == FORMAT_VERSION == 2
+        assert json.loads(text)["format"] == FORMAT_VERSION == 3
         assert read_job_json(text) == job
 
 

@@ -1,4 +1,4 @@
-"""Dress as a maker drives it: faces, art brought in, words, recipes, roles, wordings, mends."""
+"""Dress as a maker drives it: faces, art brought in, words, recipes, roles, copies, mends."""
 
 from __future__ import annotations
 
@@ -17,18 +17,20 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QPlainTextEdit,
+    QPushButton,
     QTableWidget,
     QToolButton,
 )
 
 from dechirer.core.decide.change import Change
+from dechirer.core.dress.decisions import Row
 from dechirer.core.dress.words.typefaces import FOLDER
 from dechirer.demo import load_demo_job
 from dechirer.desk.panels.drag_name import DragName
 from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.stations.dress import DressStation
 from tests.desk.conftest import Desk
-from tests.dressing import dressed, item, step, words
+from tests.dressing import art, box_path, dressed, item, square, step, words
 from tests.helpers import codes, quick_job
 
 ART = Path(__file__).parents[2] / "src" / "dechirer" / "demo" / "art"
@@ -278,35 +280,88 @@ def test_roles_are_changed_in_bulk_and_the_size_is_settled_by_a_known_feature(de
     box.close()
 
 
-def test_wordings_come_from_typing_and_from_a_table(
-    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def column_menu(desk: Desk, *words: str) -> None:
+    """Choose in the menu of columns, down its submenus."""
+    menu = desk.find("copies-column", QPushButton).menu()  # type: ignore[attr-defined]
+    menu.aboutToShow.emit()
+    for word in words[:-1]:
+        menu = next(action for action in menu.actions() if action.text() == word).menu()
+    next(action for action in menu.actions() if action.text() == words[-1]).trigger()
+
+
+def test_a_copy_carries_another_numeral_in_the_place_of_the_first(desk: Desk) -> None:
+    """Three cards with a one, one with a two and one with none: counted, cut, and each to be looked at."""
+    one, two = (
+        square(20, id="one", name="one.svg"),
+        art(box_path(10, 30), id="two", name="two.svg", width=10, height=30),
+    )
+    numeral = item("numeral", art="one", width="40 mm", paper="liner-paper", name="numeral")
+    border = item("border", of="numeral", steps=(step("border", by="2 mm"),), paper="card")
+    opened(desk, dressed(border, numeral, job=quick_job("5x7in", count=5), arts=(one, two)))
+    desk.click("copies")
+    box = desk.find("copies-box", QDialog)
+    column_menu(desk, "What stands for", "numeral (on front)")
+    table = desk.find("copies-table", QTableWidget)
+    for row, (count, stands) in enumerate((("3", ""), ("1", "two"), ("1", "-"))):
+        table.item(row, 0).setText(count)  # type: ignore[attr-defined]
+        desk.settle()
+        choose(desk, f"copies-entry-{row}-1", stands)
+    plan = desk.settle()
+    assert [(copy.count, dict(copy.stands)) for copy in plan.dress.copies] == [
+        (3, {}),
+        (1, {"numeral": "two"}),
+        (1, {"numeral": "-"}),
+    ]
+    sizes = {piece.id: (piece.count, piece.width.value, piece.height.value) for piece in plan.dress.pieces[1:]}
+    assert sizes == {
+        "border": (3, pytest.approx(44), pytest.approx(44)),
+        "numeral": (3, pytest.approx(40), pytest.approx(40)),
+        "border-2": (1, pytest.approx(44), pytest.approx(124)),
+        "numeral-2": (1, pytest.approx(40), pytest.approx(120)),
+    }
+    assert plan.whole.piece_count.value == 5 + 3 + 3 + 1 + 1
+    choose(desk, "dress-copy", 1)
+    station = desk.room.stations["dress"]
+    assert isinstance(station, DressStation)
+    station.pick("numeral")
+    assert station.dressed is not None
+    assert station.dressed.height.value == pytest.approx(120)
+    choose(desk, "dress-copy", 2)
+    station.pick("numeral")
+    table.item(0, 0).setText("4")  # type: ignore[attr-defined]
+    assert "dress.copies-count" in codes(desk.settle())
+    table.item(0, 0).setText("many")  # type: ignore[attr-defined]
+    assert "is no number of copies" in desk.words("copies-said")
+    box.close()
+
+
+def test_copies_come_from_typing_and_from_a_table(desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     place = item(made="pen", words=words("Dear {name}", face="line-plain", size="6 mm"))
     opened(desk, dressed(place, job=quick_job("3x4in", fold="flat", count=4)))
     assert "dress.blank-unknown" in codes(desk.settle())
-    desk.click("wordings")
-    box = desk.find("wordings-box", QDialog)
+    desk.click("copies")
+    box = desk.find("copies-box", QDialog)
     monkeypatch.setattr(QInputDialog, "getText", lambda *_: ("name", True))
-    desk.click("wordings-column")
-    table = desk.find("wordings-table", QTableWidget)
-    table.item(0, 0).setText("Ada")  # type: ignore[attr-defined]
-    table.item(1, 0).setText("Bo")  # type: ignore[attr-defined]
+    column_menu(desk, "Words…")
+    table = desk.find("copies-table", QTableWidget)
+    table.item(0, 1).setText("Ada")  # type: ignore[attr-defined]
+    table.item(1, 1).setText("Bo")  # type: ignore[attr-defined]
     plan = desk.settle()
-    assert plan.job.dress.wordings.rows == (("Ada",), ("Bo",))
+    assert plan.job.dress.copies.rows == (Row(("Ada",)), Row(("Bo",)))
     assert [piece.count for piece in plan.dress.pieces] == [2, 2]
     path = tmp_path / "guests.csv"
     path.write_text("name;seat\nJürgen;1\nZoë;2\nAda;3\n", encoding="cp1252")
     box.read_file(path)  # type: ignore[attr-defined]
-    assert "3 rows for 4 copies" in desk.find("wordings-said", QLabel).text()  # type: ignore[attr-defined]
-    desk.click("wordings-count")
+    assert "3 rows for 4 copies" in desk.find("copies-said", QLabel).text()  # type: ignore[attr-defined]
+    desk.click("copies-count")
     plan = desk.settle()
     assert plan.job.brief.count == 3
     assert {piece.name.split(", ")[1] for piece in plan.dress.pieces} == {"Jürgen", "Zoë", "Ada"}
     path.write_bytes(b"name\n")
     box.read_file(path)  # type: ignore[attr-defined]
-    assert "no rows" in desk.find("wordings-said", QLabel).text()  # type: ignore[attr-defined]
-    desk.click("wordings-clear")
-    assert desk.settle().job.dress.wordings.rows == ()
+    assert "no rows" in desk.find("copies-said", QLabel).text()  # type: ignore[attr-defined]
+    desk.click("copies-clear")
+    assert desk.settle().job.dress.copies.rows == ()
     box.close()
 
 
@@ -464,16 +519,16 @@ def test_a_table_whose_letters_read_wrong_is_read_again_as_the_maker_says(desk: 
     path = tmp_path / "names.csv"
     path.write_bytes("Имя\nОльга\n".encode("cp1251"))
     desk.station("dress")
-    desk.click("wordings")
-    box = desk.find("wordings-box", QDialog)
+    desk.click("copies")
+    box = desk.find("copies-box", QDialog)
     assert not box.encoding.isVisible()  # type: ignore[attr-defined]
     box.read_file(path)  # type: ignore[attr-defined]
-    choice = desk.find("wordings-encoding", QComboBox)
+    choice = desk.find("copies-encoding", QComboBox)
     assert choice.isVisible()
     choice.setCurrentIndex(choice.findData("cp1251"))  # type: ignore[attr-defined]
     choice.activated.emit(choice.currentIndex())  # type: ignore[attr-defined]
-    assert desk.room.document.job.dress.wordings.rows == (("Ольга",),)
-    assert desk.words("wordings-said").startswith("1 row for 12 copies")
+    assert desk.room.document.job.dress.copies.rows == (Row(("Ольга",)),)
+    assert desk.words("copies-said").startswith("1 row for 12 copies")
     box.close()
 
 

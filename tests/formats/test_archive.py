@@ -43,7 +43,7 @@ def test_hostile_archives_are_named_and_refused(tmp_path: Path, demo: Job) -> No
         ("drive", {"job.json": good, "C:\\evil": b"x"}, "points outside"),
         ("empty", {"readme": b"x"}, "0 entries named job.json"),
         ("negative", {"job.json": good.replace(b'"5 in"', b'"-5 in"', 1)}, "job.json: field brief"),
-        ("newer", {"job.json": good.replace(b'"format": 2', b'"format": 7')}, "newer Dechirer"),
+        ("newer", {"job.json": good.replace(b'"format": 3', b'"format": 7')}, "newer Dechirer"),
         ("nonsense", {"job.json": b"{]"}, "not a job"),
     ):
         path = make_zip(tmp_path / f"{name}.dechirer", entries)

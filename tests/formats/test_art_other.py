@@ -19,7 +19,7 @@ from dechirer.core.dress.drawn import draw_art
 from dechirer.formats.art.collect import ArtError
 from dechirer.formats.art.picture import read_picture, trace
 from dechirer.formats.art.read import kind_of, read_art, read_bytes, read_font
-from dechirer.formats.wordings_csv import WordingsError, read_wordings
+from dechirer.formats.copies_csv import TableError, read_copies
 
 FACES = Path(__file__).parents[2] / "src" / "dechirer" / "core" / "dress" / "words" / "faces"
 
@@ -240,10 +240,10 @@ def test_tables_are_read_in_any_encoding_and_separator(encoding: str, separator:
         ["Jürgen", "café, and cake"],
     ]
     text = "\r\n".join(separator.join(f'"{cell}"' for cell in row) for row in rows)
-    table = read_wordings(text.encode(encoding), "names.csv")
-    assert table.columns == ("name", "role")
-    assert table.rows[0] == ("Zoë Pålsson", "kite mender")
-    assert table.rows[2][1] == "café, and cake"
+    table = read_copies(text.encode(encoding), "names.csv")
+    assert table.words == ("name", "role")
+    assert table.rows[0].entries == ("Zoë Pålsson", "kite mender")
+    assert table.rows[2].entries[1] == "café, and cake"
 
 
 @pytest.mark.parametrize(
@@ -260,15 +260,15 @@ def test_tables_are_read_in_any_encoding_and_separator(encoding: str, separator:
     ],
 )
 def test_tables_that_cannot_be_used_are_refused_with_the_row(data: bytes, said: str) -> None:
-    with pytest.raises(WordingsError, match=said):
-        read_wordings(data, "names.csv")
+    with pytest.raises(TableError, match=said):
+        read_copies(data, "names.csv")
 
 
 @given(st.binary(max_size=300))
 def test_any_bytes_are_a_table_or_are_refused(data: bytes) -> None:
     try:
-        table = read_wordings(data, "names.csv")
-    except WordingsError as error:
+        table = read_copies(data, "names.csv")
+    except TableError as error:
         assert str(error).startswith("names.csv")
     else:
         assert table.rows

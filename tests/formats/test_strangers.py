@@ -15,13 +15,13 @@ from PIL import Image
 
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.brought import Art
-from dechirer.core.dress.decisions import Dress
+from dechirer.core.dress.decisions import Dress, Row
 from dechirer.core.dress.drawn import draw_art
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import read_job_json, write_job_json
 from dechirer.formats.art.collect import ArtError
 from dechirer.formats.art.read import read_art
-from dechirer.formats.wordings_csv import guess_encoding, read_wordings
+from dechirer.formats.copies_csv import guess_encoding, read_copies
 from tests.helpers import quick_job
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="50mm" height="50mm"'
@@ -318,18 +318,20 @@ def test_details_too_fine_to_follow_are_counted() -> None:
 def test_short_tables_are_read_as_they_were_written(text: str, encoding: str) -> None:
     data = text.encode(encoding)
     assert data.decode(guess_encoding(data)) == text
-    table = read_wordings(data, "a.csv")
+    table = read_copies(data, "a.csv")
     by = ";" if ";" in text else ","
-    assert [table.columns, *table.rows] == [tuple(row.split(by)) for row in text.strip().split("\n")]
+    assert [table.words, *(row.entries for row in table.rows)] == [
+        tuple(row.split(by)) for row in text.strip().split("\n")
+    ]
 
 
 def test_a_line_for_the_separator_and_old_line_ends() -> None:
-    assert read_wordings(b"sep=;\nName;Ort\nA, B;C\n", "a.csv").rows == (("A, B", "C"),)
-    assert read_wordings(b"Name,Note\rAnna,1\rBea,2\r", "a.csv").rows == (("Anna", "1"), ("Bea", "2"))
+    assert read_copies(b"sep=;\nName;Ort\nA, B;C\n", "a.csv").rows == (Row(("A, B", "C")),)
+    assert read_copies(b"Name,Note\rAnna,1\rBea,2\r", "a.csv").rows == (Row(("Anna", "1")), Row(("Bea", "2")))
 
 
 def test_the_maker_may_say_how_letters_are_written() -> None:
-    assert read_wordings("Имя\nОльга\n".encode("cp1251"), "a.csv", "cp1251").rows == (("Ольга",),)
+    assert read_copies("Имя\nОльга\n".encode("cp1251"), "a.csv", "cp1251").rows == (Row(("Ольга",)),)
 
 
 def speckled(high: int, wide: int) -> bytes:

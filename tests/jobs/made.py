@@ -10,7 +10,7 @@ from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.apart import take_apart
 from dechirer.core.dress.brought import Art, ArtGroup
-from dechirer.core.dress.decisions import Dress, Item, Wordings
+from dechirer.core.dress.decisions import Dress, Item, table_of
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
@@ -181,7 +181,7 @@ def job_10_eight_cards_one_worded_otherwise(names: tuple[str, ...] = (*["our fri
     return dress(
         job,
         item("to", made="pen", words=words("For {name}", face="line-plain", size="6 mm")),
-        wordings=Wordings(("name",), tuple((name,) for name in names)),
+        copies=table_of(("name",), tuple((name,) for name in names)),
     )
 
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, TypeVar
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.station import BRIEF
@@ -76,6 +76,11 @@ class Plan(Struct, frozen=True):
     def dress(self) -> DressPlan:
         """What is on the faces."""
         return self.part(DRESS)
+
+    def as_copy(self, number: int) -> Plan:
+        """The plan with one kind of copies in front, for looking at it; the same for the first."""
+        dress = self.dress.as_copy(number)
+        return self if dress is self.dress else structs.replace(self, made={**self.made, DRESS.id: dress})
 
     @property
     def lay(self) -> LayPlan:

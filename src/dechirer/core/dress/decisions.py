@@ -61,7 +61,7 @@ else:
 class Words(Decisions, frozen=True):
     """Words to be set: a typeface, its size (em), and what they are fitted into by their ink.
 
-    `{name}` stands for a column of the wordings. `fit`: `size` sets them at `size`; `band` fills `width` x `height`;
+    `{name}` stands for a column of the copies. `fit`: `size` sets them at `size`; `band` fills `width` x `height`;
     `circle` a circle of diameter `width`; `shape` the largest they can be in the outline of the item `shape`; `arc`
     sets them at `size` along a circle of diameter `width`. `joined` moves neighbouring letters together until they
     overlap by `overlap`. `features` are OpenType features such as `swsh` or `ss01`, off when they begin with `-`.
@@ -226,23 +226,56 @@ class Item(Decisions, frozen=True):
         return {other for other in others if other}
 
 
-class Wordings(Decisions, frozen=True):
-    """A table of words that differ from copy to copy: its columns and one row a copy."""
+WITHOUT = "-"
+"""The entry of a copy that is without the item of its column."""
+Entry = Annotated[str, Meta(max_length=300)]
 
-    columns: Annotated[tuple[Annotated[str, Meta(min_length=1, max_length=40)], ...], Meta(max_length=20)] = ()
-    rows: Annotated[tuple[tuple[Annotated[str, Meta(max_length=300)], ...], ...], Meta(max_length=2000)] = ()
+
+class Column(Decisions, frozen=True):
+    """A column of the table of copies: words for the blank of its name, or what stands in the place of the item it
+    carries: an art or another item by its id, nothing for the item itself, `-` for a copy without it."""
+
+    name: Annotated[str, Meta(min_length=1, max_length=40)]
+    carries: Identifier | None = None
+
+
+class Row(Decisions, frozen=True):
+    """A row of the table of copies: an entry for each column, and how many are made (0: a share of what is left)."""
+
+    entries: Annotated[tuple[Entry, ...], Meta(max_length=20)]
+    count: Annotated[int, Field("How many copies", 0, 2000)] = 0
+
+
+class Copies(Decisions, frozen=True):
+    """A table of what differs from copy to copy."""
+
+    columns: Annotated[tuple[Column, ...], Meta(max_length=20)] = ()
+    rows: Annotated[tuple[Row, ...], Meta(max_length=2000)] = ()
 
     def agree(self) -> None:
-        require(len(set(self.columns)) == len(self.columns), "two columns of the wordings have the same name")
+        names = [column.name for column in self.columns]
+        require(len(set(names)) == len(names), "two columns of the copies have the same name")
+        carried = [column.carries for column in self.columns if column.carries is not None]
+        require(len(set(carried)) == len(carried), "two columns of the copies stand for the same item")
         for number, row in enumerate(self.rows, start=1):
             require(
-                len(row) == len(self.columns),
-                f"wordings, row {number}: {len(row)} entries for {len(self.columns)} columns",
+                len(row.entries) == len(self.columns),
+                f"copies, row {number}: {len(row.entries)} entries for {len(self.columns)} columns",
             )
+
+    @property
+    def words(self) -> tuple[str, ...]:
+        """The names of the columns of words."""
+        return tuple(column.name for column in self.columns if column.carries is None)
+
+
+def table_of(columns: tuple[str, ...], rows: tuple[tuple[str, ...], ...]) -> Copies:
+    """A table of words alone."""
+    return Copies(tuple(Column(name) for name in columns), tuple(Row(row) for row in rows))
 
 
 class Dress(Decisions, frozen=True):
-    """Everything on the faces: the art and typefaces brought in, the items, the table of wordings.
+    """Everything on the faces: the art and typefaces brought in, the items, the table of copies.
 
     `safe` is how far anything stays from a face's edges and folds; `for_sale` whether copies are sold.
     """
@@ -250,7 +283,7 @@ class Dress(Decisions, frozen=True):
     art: Annotated[tuple[Art, ...], Meta(max_length=60)] = ()
     fonts: Annotated[tuple[FontFile, ...], Meta(max_length=12)] = ()
     items: Annotated[tuple[Item, ...], Meta(max_length=200)] = ()
-    wordings: Wordings = Wordings()
+    copies: Copies = Copies()
     safe: Annotated[Length, Field("Safe zone", 0, 100)] = given("5 mm")
     pen_tip: Annotated[Length, Field("Tip of the pen", 0.05, 5)] = given("0.4 mm")
     for_sale: Annotated[bool, Field("Copies are sold")] = False

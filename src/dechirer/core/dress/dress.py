@@ -23,7 +23,7 @@ from dechirer.core.dress.placed import Placed
 from dechirer.core.dress.source import Given, depends_on
 from dechirer.core.dress.spots import Spot, find_spots
 from dechirer.core.dress.weak import find_weak
-from dechirer.core.dress.words.wording import Copy, fill_in, has_blanks, list_copies
+from dechirer.core.dress.words.copies import Copy, fill_in, has_blanks, item_on, list_copies
 from dechirer.core.figure import Figure
 from dechirer.core.stations import Work
 
@@ -56,6 +56,7 @@ def place_all(
     by_id = {spot.id: spot for spot in spots}
     items: list[Dressed] = []
     first: dict[str, Placed] = {}
+    differ = find_differing(dress) if len(copies) > 1 else frozenset()
     for copy in copies:
         placed: dict[str, Placed] = {}
         for item in _in_order(dress.items):
@@ -63,16 +64,18 @@ def place_all(
                 break
             if only is not None and item.face not in only:
                 continue
-            if copy.number and not _varies(item, dress):
+            if copy.number and item.id not in differ:
                 placed[item.id] = first[item.id]
                 continue
-            placed[item.id] = _recall(item, dress, by_id.get(item.face), card, placed, copy, work)
-        first = first or placed
+            own = item_on(item, copy, dress)
+            if own is not None:
+                placed[item.id] = _recall(own, dress, by_id.get(item.face), card, placed, copy, work)
+        first = first if copy.number else placed
         for item in dress.items:
-            if item.id in placed and (not copy.number or _varies(item, dress)):
-                mine = placed[item.id]
-                sizes, places = _measure(item, mine, copy), _measure_place(item, mine, copy)
-                items.append(Dressed(item, by_id.get(item.face), mine, copy, *sizes, *places))
+            if item.id in placed and (not copy.number or item.id in differ):
+                own, mine = item_on(item, copy, dress) or item, placed[item.id]
+                sizes, places = _measure(own, mine, copy), _measure_place(own, mine, copy)
+                items.append(Dressed(own, by_id.get(item.face), mine, copy, *sizes, *places))
     return items
 
 
@@ -109,6 +112,7 @@ def make_dress(
         count,
         _count_pieces(card, landed.pieces),
         at_hand=(*card.at_hand, *landed.at_hand),
+        other_marks=landed.others,
     )
     return plan if work.coarse else structs.replace(plan, weak=_find_all_weak(plan, brief, facts, work))
 
@@ -165,11 +169,21 @@ def _in_order(items: tuple[Item, ...]) -> list[Item]:
     return done
 
 
-def _varies(item: Item, dress: Dress) -> bool:
-    """Whether an item differs from copy to copy: by its own words, or by those of an item it is made of."""
-    if item.words is not None and has_blanks(item.words.text, dress.wordings.columns):
-        return True
-    return any(_varies(other, dress) for other in dress.items if other.id in item.needs())
+def find_differing(dress: Dress) -> frozenset[str]:
+    """The items that differ from copy to copy: by their own words, by what stands in their place, or by an item they
+    are made of."""
+    names = dress.copies.words
+    carried = {column.carries for column in dress.copies.columns}
+    found = {
+        item.id
+        for item in dress.items
+        if item.id in carried or (item.words is not None and has_blanks(item.words.text, names))
+    }
+    while True:
+        more = {item.id for item in dress.items if item.id not in found and item.needs() & found}
+        if not more:
+            return frozenset(found)
+        found |= more
 
 
 def _recall(

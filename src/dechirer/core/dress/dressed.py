@@ -11,11 +11,11 @@ from dechirer.core.card.assembly import Slab
 from dechirer.core.card.piece import Piece
 from dechirer.core.card.stack import AtHand, Stacked
 from dechirer.core.construct.whole import ConstructPlan
-from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.decisions import WITHOUT, Item
 from dechirer.core.dress.mark import Mark
 from dechirer.core.dress.placed import Placed
 from dechirer.core.dress.spots import Spot, find_spots
-from dechirer.core.dress.words.wording import Copy
+from dechirer.core.dress.words.copies import Copy
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Point
 from dechirer.core.shape.webs import Narrow
@@ -66,6 +66,7 @@ class DressPlan(Struct, frozen=True):
     piece_count: Figure
     weak: tuple[Weak, ...] = ()
     at_hand: tuple[AtHand, ...] = ()
+    other_marks: dict[int, tuple[Mark, ...]] = {}
 
     def spot(self, spot_id: str) -> Spot | None:
         """The face of that id, or None."""
@@ -85,9 +86,7 @@ class DressPlan(Struct, frozen=True):
 
     def later_copies(self) -> Iterator[tuple[Copy, DressPlan]]:
         """Each later copy that has words of its own, and the dress as it has it: its own, and what all copies share."""
-        own: dict[int, dict[str, Dressed]] = {}
-        for dressed in self.items:
-            own.setdefault(dressed.copy.number, {})[dressed.item.id] = dressed
+        own = self._own()
         weak: dict[int, list[Weak]] = {}
         for each in self.weak:
             weak.setdefault(each.copy, []).append(each)
@@ -95,9 +94,35 @@ class DressPlan(Struct, frozen=True):
         for copy in self.copies[1:]:
             mine = own.get(copy.number)
             if mine:
-                items = tuple(mine.get(dressed.item.id, dressed) for dressed in first)
+                items = tuple(self._on_copy(copy, first, mine))
                 shared = (each for each in weak.get(0, ()) if each.item not in mine)
                 yield copy, structs.replace(self, items=items, weak=(*shared, *weak.get(copy.number, ())))
+
+    def _own(self) -> dict[int, dict[str, Dressed]]:
+        """The items each kind of copies has of its own, by the kind's number and their ids."""
+        own: dict[int, dict[str, Dressed]] = {}
+        for dressed in self.items:
+            own.setdefault(dressed.copy.number, {})[dressed.item.id] = dressed
+        return own
+
+    def _on_copy(self, copy: Copy, first: tuple[Dressed, ...], mine: dict[str, Dressed]) -> Iterator[Dressed]:
+        gone = {item for item, entry in copy.stands if entry == WITHOUT}
+        for dressed in first:
+            if dressed.item.id not in gone:
+                yield mine.get(dressed.item.id, dressed)
+
+    def as_copy(self, number: int) -> DressPlan:
+        """The dress as one kind of copies has it; the first kind where there is no such one, or it cannot be shown."""
+        copy = next((each for each in self.copies if each.number == number), None)
+        if copy is None or not number or len(self.copies) < 2:
+            return self
+        items = tuple(self._on_copy(copy, tuple(self.first_of_each()), self._own().get(number, {})))
+        differ = {dressed.item.id for dressed in self.items if dressed.copy.number}
+        differ |= {item for each in self.copies for item, _ in each.stands}
+        marks = (*(mark for mark in self.marks if mark.item not in differ), *self.other_marks.get(number, ()))
+        order = {dressed.item.id: place for place, dressed in enumerate(items)}
+        marks = tuple(sorted(marks, key=lambda mark: order.get(mark.item, -1)))
+        return structs.replace(self, items=items, marks=marks)
 
     def on(self, spot_id: str) -> tuple[Dressed, ...]:
         """The items of a face on the first copy that has each, from back to front."""

@@ -16,16 +16,21 @@ from dechirer.core.dress.gathered import Gathered, Ground, lines_of
 from dechirer.core.dress.mark import Mark, make_mark, path_of_line
 from dechirer.core.dress.own_pieces import give_at_hand, give_backer, give_own_pieces
 from dechirer.core.dress.spots import Spot
-from dechirer.core.dress.words.wording import Copy
+from dechirer.core.dress.words.copies import Copy
 from dechirer.core.memory import Memory
+
+MOST_SHOWN = 60
+"""So many kinds of copies can be looked at one by one."""
 
 
 class Landed(Struct, frozen=True):
-    """The dressed pieces, the marks on the faces, and what is at hand and not cut."""
+    """The dressed pieces, the marks on the faces, and what is at hand and not cut; `others` are the marks of later
+    kinds of copies, where they differ."""
 
     pieces: tuple[Piece, ...]
     marks: tuple[Mark, ...]
     at_hand: tuple[AtHand, ...]
+    others: dict[int, tuple[Mark, ...]]
 
 
 def land(
@@ -40,23 +45,34 @@ def land(
     marks: list[Mark] = []
     shared = Gathered()
     varied: dict[int, Gathered] = {}
-    differs = {dressed.item.id for dressed in items if dressed.copy.number}
+    differs = find_different(items, copies)
     ground = Ground(facts, brief, len(copies) > 1)
     for dressed in items:
         if dressed.spot is None or dressed.item.made == "guide":
             continue
         own = dressed.item.id in differs
         out = varied.setdefault(dressed.copy.number, Gathered()) if own else shared
-        given = _recall(dressed, dressed.spot, ground, memory)
+        # What does not differ is made as often as there are copies, of whatever kind.
+        counted = dressed if own else structs.replace(dressed, copy=Copy(0, (), brief.count))
+        given = _recall(counted, dressed.spot, ground, memory)
         for piece_id, lines in given.lines.items():
             out.on(piece_id).extend(lines)
         out.own += given.own
         out.at_hand += given.at_hand
         if not dressed.copy.number:
             marks += given.marks
+        elif dressed.copy.number < MOST_SHOWN:
+            out.marks += given.marks
     pieces = _share_out(card, brief, shared, varied, copies)
     at_hand = (*shared.at_hand, *(each for out in varied.values() for each in out.at_hand))
-    return Landed(_letter(_name_apart(pieces), len(card.pieces)), tuple(marks), at_hand)
+    others = {number: tuple(out.marks) for number, out in varied.items() if number and number < MOST_SHOWN}
+    return Landed(_letter(_name_apart(pieces), len(card.pieces)), tuple(marks), at_hand, others)
+
+
+def find_different(items: tuple[Dressed, ...], copies: tuple[Copy, ...]) -> set[str]:
+    """The items that some copies have otherwise, or are without."""
+    later = {dressed.item.id for dressed in items if dressed.copy.number}
+    return later | {item for copy in copies for item, _ in copy.stands}
 
 
 def _share_out(
@@ -115,7 +131,7 @@ def _with_lines(piece: Piece, lines: list[Line]) -> Piece:
 
 
 def _copy_of(piece: Piece, copy: Copy, per_card: int) -> Piece:
-    words = "blank" if copy.is_blank else copy.name or f"row {copy.number + 1}"
+    words = "blank" if copy.is_blank else copy.name or f"row {copy.row + 1}"
     id = f"{piece.id}-{copy.number + 1}"
     lines = tuple(structs.replace(line, id=f"{id}{line.id.removeprefix(piece.id)}") for line in piece.lines)
     return structs.replace(

@@ -73,7 +73,7 @@ def _name(dressed: Dressed, number: int, of: int, many: bool) -> tuple[str, str]
     item, copy = dressed.item, dressed.copy
     id = item.id if of == 1 else f"{item.id}-{number + 1}"
     name = item.name if of == 1 else f"{item.name} {number + 1}"
-    if many and copy.entries:
+    if many and (copy.entries or copy.stands):
         return f"{id}-{copy.number + 1}", f"{name}, {copy.name or 'blank'}"
     return id, name
 

@@ -25,7 +25,7 @@ from dechirer.core.words import plural
 
 if TYPE_CHECKING:
     from dechirer.core.dress.seen import DressSeen
-    from dechirer.core.dress.words.wording import Copy
+    from dechirer.core.dress.words.copies import Copy
 
 
 MOST_LETTERS = 30
@@ -95,9 +95,7 @@ def _check_copies(seen: DressSeen) -> Iterator[Finding]:
     for (finding, copy), *more in on_others.values():
         others = len({copy.number for _, copy in more} - {copy.number})
         rest = f" and {others} more" if others else ""
-        yield structs.replace(
-            finding, title=f"{finding.title}, copy {copy.number + 1}: {copy.name[:MOST_LETTERS]}{rest}"
-        )
+        yield structs.replace(finding, title=f"{finding.title}, copy {copy.row + 1}: {copy.name[:MOST_LETTERS]}{rest}")
 
 
 DRESS = Part(

@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from dechirer.core.lay.decisions import Lay
     from dechirer.core.run.decisions import Run
 
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
 """Version of the job file this code writes. Older ones are brought up to it; newer ones are refused."""
 
 Units = Literal["in", "mm"]

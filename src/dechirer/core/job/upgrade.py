@@ -152,4 +152,21 @@ def _within(text: str, least: float, most: float) -> str:
     return text if inside == mm else f"{inside:g} mm"
 
 
-_UPGRADES: dict[int, Callable[[Plain], Plain]] = {1: _from_1}
+def _from_2(job: Plain) -> Plain:
+    """What differs from copy to copy was a table of words alone."""
+    dress = job.get("dress")
+    if not isinstance(dress, dict) or "wordings" not in dress:
+        return job
+    rest = {key: value for key, value in dress.items() if key != "wordings"}
+    table = dress["wordings"]
+    if not isinstance(table, dict):
+        return {**job, "dress": {**rest, "copies": table}}
+    columns, rows = table.get("columns", []), table.get("rows", [])
+    copies = {
+        "columns": [{"name": name} for name in columns] if isinstance(columns, list) else columns,
+        "rows": [{"entries": row} for row in rows] if isinstance(rows, list) else rows,
+    }
+    return {**job, "dress": {**rest, "copies": copies}}
+
+
+_UPGRADES: dict[int, Callable[[Plain], Plain]] = {1: _from_1, 2: _from_2}

@@ -8,6 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QPushButton, QToolButton, QWidget
 
 from dechirer.core.dress.at_hand import list_things
+from dechirer.core.dress.landing import MOST_SHOWN
 from dechirer.core.dress.shapes import SHAPES
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_panel import FieldPanel
@@ -25,8 +26,8 @@ class DressBar(QWidget):
     """The face in front, and buttons that bring something onto it.
 
     Signals:
-        face_chosen(id): another face is wanted.
-        art_wanted(), words_wanted(), wordings_wanted(): a button was pressed.
+        face_chosen(id): another face is wanted. copy_chosen(number): another kind of copies is.
+        art_wanted(), words_wanted(), copies_wanted(): a button was pressed.
         shape_wanted(shape): a shape that needs no file is wanted. thing_wanted(thing): something at hand is.
         made_of_wanted(words, kind): something made of the picked item is wanted.
         again_wanted(art): art of the job is wanted once more, by its id.
@@ -36,7 +37,8 @@ class DressBar(QWidget):
     face_chosen = pyqtSignal(str)
     art_wanted = pyqtSignal()
     words_wanted = pyqtSignal()
-    wordings_wanted = pyqtSignal()
+    copies_wanted = pyqtSignal()
+    copy_chosen = pyqtSignal(int)
     shape_wanted = pyqtSignal(str)
     thing_wanted = pyqtSignal(str)
     made_of_wanted = pyqtSignal(str, str)
@@ -87,15 +89,31 @@ class DressBar(QWidget):
             if action is not None:
                 action.triggered.connect(lambda _=False, words=words, kind=kind: self.made_of_wanted.emit(words, kind))
         line.addWidget(self.of_button)
-        tip = "Words that differ from copy to copy"
-        line.addWidget(_button("Wordings…", "wordings", tip, self.wordings_wanted.emit))
+        tip = "What differs from copy to copy: how many, words, what stands in an item's place"
+        line.addWidget(_button("Copies…", "copies", tip, self.copies_wanted.emit))
+        self.copy = QComboBox()
+        self.copy.setObjectName("dress-copy")
+        self.copy.setAccessibleName("The copy in front of you")
+        self.copy.setMinimumContentsLength(8)
+        self.copy.activated.connect(lambda _row: self.copy_chosen.emit(int(self.copy.currentData())))
+        line.addWidget(self.copy)
         line.addStretch(1)
         self.safe = FieldPanel(document, "dress", only=("safe",))
         self.safe.setMinimumWidth(140)
         line.addWidget(self.safe)
 
-    def show_plan(self, plan: Plan, face: str, picked: bool) -> None:
-        """Show the faces there are and what can be done; `picked` says whether an item is."""
+    def show_plan(self, plan: Plan, face: str, picked: bool, copy: int) -> None:
+        """Show the faces and kinds of copies there are and what can be done; `picked` says whether an item is."""
+        kinds = [
+            (f"{each.count} × {each.name[:20] or ('the rest' if each.is_blank else 'as it is')}", each.number)
+            for each in plan.dress.copies[:MOST_SHOWN]
+        ]
+        if [(self.copy.itemText(row), self.copy.itemData(row)) for row in range(self.copy.count())] != kinds:
+            self.copy.clear()
+            for words, number in kinds:
+                self.copy.addItem(words, number)
+        self.copy.setCurrentIndex(self.copy.findData(copy))
+        self.copy.setVisible(len(kinds) > 1)
         entries = []
         for spot in plan.dress.spots:
             count = sum(item.face == spot.id for item in plan.job.dress.items)

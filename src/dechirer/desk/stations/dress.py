@@ -13,8 +13,10 @@ from dechirer.core.card.folding import fold_steps
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import place_at, place_in_middle
+from dechirer.core.dress.landing import MOST_SHOWN
 from dechirer.core.dress.seen import remove_item
 from dechirer.core.dress.spots import Spot
+from dechirer.core.plan import Plan
 from dechirer.desk.panels.dress_bar import DressBar
 from dechirer.desk.panels.item_panel import ItemPanel
 from dechirer.desk.panels.recipe_chain import RecipeChain
@@ -38,6 +40,7 @@ class DressStation(Station):
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(document, parent)
         self._face = ""
+        self._copy = 0
         self._picked = ""
         self._lit = ""
         self._wanted_pick = ""
@@ -86,7 +89,8 @@ class DressStation(Station):
         bar.words_wanted.connect(self.bringing.add_words)
         bar.shape_wanted.connect(self.bringing.add_shape)
         bar.thing_wanted.connect(self.bringing.add_thing)
-        bar.wordings_wanted.connect(self._open_wordings)
+        bar.copies_wanted.connect(self._open_copies)
+        bar.copy_chosen.connect(self.show_copy)
         bar.made_of_wanted.connect(self.bringing.add_made_of)
         bar.again_wanted.connect(self.bringing.add_again)
         bar.forget_wanted.connect(self.bringing.forget)
@@ -118,8 +122,12 @@ class DressStation(Station):
     @property
     def dressed(self) -> Dressed | None:
         """The picked item as the plan has it, when it is on the face shown."""
-        found = self.plan.dress.item(self._picked) if self.plan is not None else None
+        found = self._seen(self.plan).dress.item(self._picked) if self.plan is not None else None
         return found if found is not None and found.item.face == self._face else None
+
+    def _seen(self, plan: Plan) -> Plan:
+        """The plan with the kind of copies that is looked at in front."""
+        return plan.as_copy(self._copy)
 
     @property
     def item(self) -> Item | None:
@@ -137,6 +145,8 @@ class DressStation(Station):
             return
         if self._wanted_pick and plan.dress.item(self._wanted_pick) is not None:
             self._picked, self._wanted_pick = self._wanted_pick, ""
+        if self._copy not in {copy.number for copy in plan.dress.copies[:MOST_SHOWN]}:
+            self._copy = 0
         ids = [spot.id for spot in plan.dress.spots]
         if self._face not in ids:
             busy = [item.face for item in plan.job.dress.items if item.face in ids]
@@ -145,7 +155,7 @@ class DressStation(Station):
             mine = [item.id for item in plan.job.dress.items if item.face == self._face]
             self._picked = mine[-1] if mine else ""
         if not self.document.is_dragging:  # what is under the pointer must not be made anew
-            self.bar.show_plan(plan, self._face, self.dressed is not None)
+            self.bar.show_plan(plan, self._face, self.dressed is not None, self._copy)
             self.panel.show_item(plan, self._face, self.dressed)
             self.chain.show_item(plan, self.dressed)
         self.landing.setText(describe_landing(plan, self._face))
@@ -155,7 +165,8 @@ class DressStation(Station):
 
     def _draw_face(self) -> None:
         if self.plan is not None and self._face:
-            scene = make_face_scene(self.plan, self._face, self._picked, self._lit, self.face.viewport_now.scale or 3.0)
+            plan = self._seen(self.plan)
+            scene = make_face_scene(plan, self._face, self._picked, self._lit, self.face.viewport_now.scale or 3.0)
             self.face.set_display(scene)
 
     def _draw_folded(self) -> None:
@@ -163,9 +174,14 @@ class DressStation(Station):
             return
         closed = self.slider.value() / SLIDER_STEPS if fold_steps(self.plan.construct.tree) else 0.0
         self.slider.setEnabled(bool(self.plan.construct.tree.hinges))
-        scene = make_folded_scene(self.plan, closed)
+        scene = make_folded_scene(self._seen(self.plan), closed)
         plain = tuple(item for item in scene.items if not getattr(item, "figure", ""))
         self.folded.set_display(structs.replace(scene, items=plain, room_px=(10.0, 10.0, 10.0, 10.0)))
+
+    def show_copy(self, number: int) -> None:
+        """Look at another kind of copies."""
+        self._copy = number
+        self.refresh()
 
     # --- picking ---------------------------------------------------------------------------------------------
 
@@ -310,10 +326,10 @@ class DressStation(Station):
             box.show()
         return box
 
-    def _open_wordings(self) -> None:
-        from dechirer.desk.boxes.wordings_box import WordingsBox
+    def _open_copies(self) -> None:
+        from dechirer.desk.boxes.copies_box import CopiesBox
 
-        WordingsBox(self.document, self).show()
+        CopiesBox(self.document, self).show()
 
 
 VIEW = DressStation

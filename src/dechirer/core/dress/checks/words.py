@@ -16,7 +16,6 @@ from dechirer.core.dress.steps.edge import Border
 from dechirer.core.dress.steps.together import Join, Merge
 from dechirer.core.dress.words.lettering import find_tightest
 from dechirer.core.dress.words.typefaces import SHIPPED, find_typeface
-from dechirer.core.dress.words.wording import find_blanks
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import fine_length, parse_length
 from dechirer.core.paper.colours import contrast, name_colour
@@ -314,80 +313,4 @@ def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
             "Loops and counters become blots.",
             item.id,
             tuple(mends),
-        )
-
-
-@CHECKS.add("dress.blank-unknown", "dress.wordings-count", "dress.letter-missing", of=make_dress)
-def find_wordings(seen: DressSeen) -> Iterator[Finding]:
-    """A table of wordings that does not go with the number of copies or with the blanks of the words."""
-    dress, count = seen.dress, seen.brief.count
-    table = dress.wordings
-    blanks = {blank for item in dress.items if item.words is not None for blank in find_blanks(item.words.text)}
-    unknown = sorted(blanks - set(table.columns))
-    for blank in unknown[:3]:
-        item = next(each for each in dress.items if each.words is not None and blank in find_blanks(each.words.text))
-        yield Finding(
-            "dress.blank-unknown",
-            "stop",
-            f"The wordings have no column “{blank}”",
-            f"{item.name} has the blank {{{blank}}}; the table has {', '.join(table.columns) or 'no columns'}.",
-            "The blank would be cut as it is written.",
-            item.id,
-        )
-    if not table.rows or not blanks & set(table.columns):
-        return
-    rows = len(table.rows)
-    if rows > count:
-        yield Finding(
-            "dress.wordings-count",
-            "look",
-            f"{rows} wordings for {count} copies",
-            f"The last {rows - count} of the table are not made.",
-            "Someone gets no card.",
-            "",
-            (Mend(f"Make {rows} copies", (Change("brief.count", rows),)),),
-        )
-    elif count % rows:
-        yield Finding(
-            "dress.wordings-count",
-            "look",
-            f"{count - rows} copies have no words of their own",
-            f"The table has {rows} wordings for {count} copies.",
-            "Their blanks stay empty.",
-            "",
-            (Mend(f"Make {rows} copies", (Change("brief.count", rows),)),),
-        )
-    elif count > rows > 1:
-        yield Finding(
-            "dress.wordings-count",
-            "note",
-            f"Each of the {rows} wordings is made {count // rows} times",
-            f"The table has {rows} wordings for {count} copies.",
-            "It is as you want it, or the table is not whole.",
-            "",
-            (Mend(f"Make {rows} copies", (Change("brief.count", rows),)),),
-        )
-    yield from _find_rows_with_missing_letters(seen)
-
-
-def _find_rows_with_missing_letters(seen: DressSeen) -> Iterator[Finding]:
-    """Rows of the wordings with characters the typeface lacks, said once for each item."""
-    by_item: dict[str, list[Dressed]] = {}
-    for dressed in seen.plan.items:
-        lettering = dressed.placed.lettering
-        if dressed.copy.number and lettering is not None and lettering.missing:
-            by_item.setdefault(dressed.item.id, []).append(dressed)
-    for item_id, found in by_item.items():
-        letters = sorted(
-            {each for one in found for each in (one.placed.lettering.missing if one.placed.lettering else ())}
-        )
-        names = ", ".join(f"“{each.copy.name}”" for each in found[:3]) + (" …" if len(found) > 3 else "")
-        rows = f"{len(found)} wordings need" if len(found) > 1 else "A wording needs"
-        yield Finding(
-            "dress.letter-missing",
-            "stop",
-            f"The typeface has no {', '.join(letters[:6])}",
-            f"{rows} it: {names}.",
-            "It is left out or comes as an empty box.",
-            item_id,
         )

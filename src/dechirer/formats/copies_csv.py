@@ -1,4 +1,4 @@
-"""Reads a table of wordings from CSV, whatever its encoding and its separator."""
+"""Reads a table of copies from CSV, whatever its encoding and its separator."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import csv
 import io
 import re
 
-from dechirer.core.dress.decisions import Wordings
+from dechirer.core.dress.decisions import Copies, Row, table_of
 
 MOST_BYTES = 4_000_000
 MOST_ROWS = 2000
@@ -30,21 +30,21 @@ MARKS = frozenset("‘’“”‚„–—…€°·«»¡¿ ")
 _SEPARATOR = re.compile(r"sep=(.)[^\n]*\n", re.IGNORECASE)
 
 
-class WordingsError(ValueError):
+class TableError(ValueError):
     """A table that cannot be read; the message names the file and the row."""
 
 
-def read_wordings(data: bytes, name: str, encoding: str = "") -> Wordings:
+def read_copies(data: bytes, name: str, encoding: str = "") -> Copies:
     """A table from a CSV file: the first row names the columns; a line such as `sep=;` before it, the separator.
 
     Args:
         encoding: how its letters are written, when the maker knows better; one of `ENCODINGS`.
 
     Raises:
-        WordingsError: not text, too large, no rows, two columns of one name; names the file and the row.
+        TableError: not text, too large, no rows, two columns of one name; names the file and the row.
     """
     if len(data) > MOST_BYTES:
-        raise WordingsError(f"{name}: is {len(data) / 1e6:.0f} MB; tables up to {MOST_BYTES / 1e6:.0f} MB are read")
+        raise TableError(f"{name}: is {len(data) / 1e6:.0f} MB; tables up to {MOST_BYTES / 1e6:.0f} MB are read")
     text = (data.decode(encoding, errors="replace") if encoding else _decode(data, name)).lstrip("\ufeff")
     text = text.replace("\r\n", "\n").replace("\r", "\n")
     told = _SEPARATOR.match(text)
@@ -60,33 +60,53 @@ def read_wordings(data: bytes, name: str, encoding: str = "") -> Wordings:
         lines = csv.reader(io.StringIO(text), delimiter=told[1]) if told else csv.reader(io.StringIO(text), dialect)
         rows = [[cell.strip() for cell in row] for row in lines if any(row)]
     except csv.Error as error:
-        raise WordingsError(f"{name}: is not a table ({error})") from None
+        raise TableError(f"{name}: is not a table ({error})") from None
     if len(rows) < 2:
-        raise WordingsError(f"{name}: has no rows under its heading")
+        raise TableError(f"{name}: has no rows under its heading")
     columns = tuple(column or f"column {number}" for number, column in enumerate(rows[0], start=1))
     if len(columns) > MOST_COLUMNS:
-        raise WordingsError(f"{name}: has {len(columns)} columns, more than {MOST_COLUMNS}")
+        raise TableError(f"{name}: has {len(columns)} columns, more than {MOST_COLUMNS}")
     if len(rows) - 1 > MOST_ROWS:
-        raise WordingsError(f"{name}: has {len(rows) - 1} rows, more than {MOST_ROWS}")
+        raise TableError(f"{name}: has {len(rows) - 1} rows, more than {MOST_ROWS}")
     made = []
     for number, row in enumerate(rows[1:], start=2):
         if len(row) > len(columns) and any(row[len(columns) :]):
-            raise WordingsError(f"{name}, row {number}: has {len(row)} entries for {len(columns)} columns")
+            raise TableError(f"{name}, row {number}: has {len(row)} entries for {len(columns)} columns")
         cells = (row + [""] * len(columns))[: len(columns)]
         long = next((cell for cell in cells if len(cell) > MOST_LETTERS), None)
         if long is not None:
-            raise WordingsError(f"{name}, row {number}: an entry has {len(long)} letters, more than {MOST_LETTERS}")
+            raise TableError(f"{name}, row {number}: an entry has {len(long)} letters, more than {MOST_LETTERS}")
         made.append(tuple(cells))
     try:
-        return Wordings(tuple(column[:40] for column in columns), tuple(made))
+        return _with_counts(table_of(tuple(column[:40] for column in columns), tuple(made)))
     except ValueError as error:
-        raise WordingsError(f"{name}: {error}") from None
+        raise TableError(f"{name}: {error}") from None
+
+
+COUNTS = ("copies", "count", "how many")
+"""A column of one of these names that holds whole numbers says how many of each row are made."""
+MOST_COPIES = 2000
+
+
+def _with_counts(table: Copies) -> Copies:
+    """The table with its column of counts taken as such, if it has one."""
+    place = next((place for place, column in enumerate(table.columns) if column.name.lower() in COUNTS), None)
+    if place is None or not all(row.entries[place].isdecimal() for row in table.rows):
+        return table
+    if any(not 1 <= int(row.entries[place]) <= MOST_COPIES for row in table.rows):
+        return table
+    columns = tuple(column for number, column in enumerate(table.columns) if number != place)
+    rows = tuple(
+        Row(tuple(e for number, e in enumerate(row.entries) if number != place), int(row.entries[place]))
+        for row in table.rows
+    )
+    return Copies(columns, rows)
 
 
 def _decode(data: bytes, name: str) -> str:
     text = data.decode(guess_encoding(data), errors="replace")
     if "\x00" in text:
-        raise WordingsError(f"{name}: is not text")
+        raise TableError(f"{name}: is not text")
     return text
 
 

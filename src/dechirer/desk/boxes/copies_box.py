@@ -1,0 +1,304 @@
+"""The table of copies: how many of each, their words, what stands in an item's place; typed or from a file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QInputDialog,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dechirer.core.decide.change import Change
+from dechirer.core.dress.decisions import WITHOUT, Column, Copies, Row
+from dechirer.core.dress.words.copies import find_blanks
+from dechirer.core.words import plural
+from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.work.document import Document
+from dechirer.formats.copies_csv import ENCODINGS, TableError, read_copies
+
+SPARE_ROWS = 1
+COUNT = "copies"
+"""The heading of the first column; empty, a row takes its share of what is left."""
+
+
+class CopiesBox(QDialog):
+    """One row for copies that are alike: how many, their words, and what stands for an item."""
+
+    def __init__(self, document: Document, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.document = document
+        self._path: Path | None = None
+        self.setObjectName("copies-box")
+        self.setWindowTitle("Copies")
+        self.setMinimumSize(640, 440)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        page = QVBoxLayout(self)
+        page.addWidget(heading("What differs from copy to copy"))
+        told = small(
+            "A column of words goes where its name stands in curly brackets, such as “Dear {name}”. A column for an "
+            "item says what stands in its place: the other takes over its place, its size and its recipe."
+        )
+        told.setWordWrap(True)
+        page.addWidget(told)
+        self.table = QTableWidget()
+        self.table.setObjectName("copies-table")
+        header = self.table.horizontalHeader()
+        assert header is not None
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.table.cellChanged.connect(lambda _row, _column: self._keep())
+        page.addWidget(self.table, 1)
+        self.said = QLabel()
+        self.said.setObjectName("copies-said")
+        self.said.setWordWrap(True)
+        page.addWidget(self.said)
+        page.addLayout(self._make_buttons())
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.close)
+        page.addWidget(buttons)
+        document.changed.connect(self.refresh)
+        self.finished.connect(lambda _: document.changed.disconnect(self.refresh))
+        self.refresh()
+
+    def _make_buttons(self) -> QHBoxLayout:
+        line = QHBoxLayout()
+        self.column = QPushButton("Column")
+        self.column.setObjectName("copies-column")
+        self.columns = QMenu(self.column)
+        self.columns.aboutToShow.connect(self._fill_columns)
+        self.column.setMenu(self.columns)
+        line.addWidget(self.column)
+        for words, name, run in (
+            ("From a CSV file…", "copies-csv", self._ask_csv),
+            ("Empty the table", "copies-clear", lambda: self._set(Copies())),
+        ):
+            button = QPushButton(words)
+            button.setObjectName(name)
+            button.clicked.connect(lambda _=False, run=run: run())
+            line.addWidget(button)
+        self.encoding = QComboBox()
+        self.encoding.setObjectName("copies-encoding")
+        self.encoding.setAccessibleName("How the file's letters are written")
+        self.encoding.setToolTip("If letters of the file read wrong, say here how they are written")
+        for encoding, words in ENCODINGS.items():
+            self.encoding.addItem(f"letters: {words}", encoding)
+        self.encoding.activated.connect(lambda _: self._read_again())
+        self.encoding.hide()
+        line.addWidget(self.encoding)
+        line.addStretch(1)
+        self.count = QPushButton("As many copies")
+        self.count.setObjectName("copies-count")
+        self.count.clicked.connect(self._match_count)
+        line.addWidget(self.count)
+        return line
+
+    # --- showing ---------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the job's table, with a row to spare for typing."""
+        table = self.document.job.dress.copies
+        self.table.blockSignals(True)
+        self.table.setColumnCount(len(table.columns) + bool(table.columns))
+        if table.columns:
+            self.table.setHorizontalHeaderLabels([COUNT, *(self._heading(column) for column in table.columns)])
+        self.table.setRowCount(len(table.rows) + (SPARE_ROWS if table.columns else 0))
+        for number in range(self.table.rowCount()):
+            row = table.rows[number] if number < len(table.rows) else None
+            count = QTableWidgetItem(str(row.count) if row is not None and row.count else "")
+            count.setToolTip("How many of these; empty: a share of the copies that are left")
+            if table.columns:
+                self.table.setItem(number, 0, count)
+            for place, column in enumerate(table.columns, start=1):
+                self._show_entry(number, place, column, row.entries[place - 1] if row is not None else "")
+        self.table.blockSignals(False)
+        wanted = _count_rows(table)
+        self.count.setEnabled(bool(table.rows) and wanted != self.document.job.brief.count)
+        self.count.setText(f"Make {wanted} {plural(wanted, 'copy', 'copies')}" if table.rows else "As many copies")
+        self.said.setText(self._state(table))
+
+    def _heading(self, column: Column) -> str:
+        if column.carries is None:
+            return f"{{{column.name}}}"
+        item = self.document.job.dress.item(column.carries)
+        return f"for {item.name}" if item is not None else f"for {column.name} (gone)"
+
+    def _show_entry(self, row: int, place: int, column: Column, entry: str) -> None:
+        if column.carries is None:
+            self.table.removeCellWidget(row, place)
+            self.table.setItem(row, place, QTableWidgetItem(entry))
+            return
+        box = QComboBox()
+        box.setObjectName(f"copies-entry-{row}-{place}")
+        box.setAccessibleName(f"What stands for {column.name} in row {row + 1}")
+        for words, value in self._stand_ins(column.carries):
+            box.addItem(words, value)
+        if box.findData(entry) < 0:
+            box.addItem(f"{entry} (gone)", entry)
+        box.setCurrentIndex(box.findData(entry))
+        box.activated.connect(lambda _: self._keep())
+        self.table.setCellWidget(row, place, box)
+
+    def _stand_ins(self, carries: str) -> list[tuple[str, str]]:
+        """What may stand in an item's place: (words, entry)."""
+        dress = self.document.job.dress
+        found = [("as it is", ""), ("without it", WITHOUT)]
+        found += [(art.name, art.id) for art in dress.art]
+        found += [
+            (f"{item.name} (on {item.face})", item.id)
+            for item in dress.items
+            if item.id != carries and carries not in item.needs()
+        ]
+        return found
+
+    def _state(self, table: Copies) -> str:
+        job = self.document.job
+        blanks = {blank for item in job.dress.items if item.words for blank in find_blanks(item.words.text)}
+        rows, count, columns = len(table.rows), job.brief.count, set(table.words)
+        said = [f"{rows} {plural(rows, 'row')} for {count} {plural(count, 'copy', 'copies')}."]
+        if not table.columns:
+            said.append("Begin with a column.")
+        unused = sorted(columns - blanks)
+        if unused:
+            said.append(f"No words use {', '.join('{' + each + '}' for each in unused)} yet.")
+        unknown = sorted(blanks - columns)
+        if unknown:
+            said.append(f"No column for {', '.join('{' + each + '}' for each in unknown)}.")
+        return " ".join(said)
+
+    # --- reading ---------------------------------------------------------------------------------------------
+
+    def _read(self) -> Copies | None:
+        """The table as it is typed; None where a count is no whole number."""
+        table = self.document.job.dress.copies
+        rows = []
+        for number in range(self.table.rowCount()):
+            entries = tuple(self._entry(number, place) for place in range(1, len(table.columns) + 1))
+            cell = self.table.item(number, 0)
+            typed = cell.text().strip() if cell is not None else ""
+            if typed and not (typed.isdecimal() and 0 < int(typed) <= 2000):
+                self.said.setText(f"Row {number + 1}: “{typed}” is no number of copies; a whole number up to 2000 is.")
+                return None
+            if any(entries) or typed or number < len(table.rows) - 1:
+                rows.append(Row(entries, int(typed or 0)))
+        while rows and not any(rows[-1].entries) and not rows[-1].count:
+            rows.pop()
+        return Copies(table.columns, tuple(rows))
+
+    def _entry(self, row: int, place: int) -> str:
+        box = self.table.cellWidget(row, place)
+        if isinstance(box, QComboBox):
+            return str(box.currentData() or "")
+        cell = self.table.item(row, place)
+        return cell.text().strip()[:300] if cell is not None else ""
+
+    def _keep(self) -> None:
+        table = self._read()
+        if table is not None:
+            self._set(table)
+
+    def _set(self, table: Copies) -> None:
+        why = self.document.try_edit("Copies", [Change("dress.copies", table)])
+        if why:
+            self.said.setText(why)
+
+    # --- columns ---------------------------------------------------------------------------------------------
+
+    def _fill_columns(self) -> None:
+        """What a column can be for, and which can go."""
+        self.columns.clear()
+        dress = self.document.job.dress
+        words = self.columns.addAction("Words…")
+        if words is not None:
+            words.triggered.connect(self._ask_column)
+        stands = self.columns.addMenu("What stands for")
+        carried = {column.carries for column in dress.copies.columns}
+        if stands is not None:
+            stands.setEnabled(bool(dress.items))
+            for item in dress.items:
+                action = stands.addAction(f"{item.name} (on {item.face})")
+                if action is not None:
+                    action.setEnabled(item.id not in carried)
+                    action.triggered.connect(lambda _=False, id=item.id, name=item.name: self.carry(id, name))
+        drop = self.columns.addMenu("Take off")
+        if drop is not None:
+            drop.setEnabled(bool(dress.copies.columns))
+            for place, column in enumerate(dress.copies.columns):
+                action = drop.addAction(self._heading(column))
+                if action is not None:
+                    action.triggered.connect(lambda _=False, place=place: self._take_off(place))
+
+    def _ask_column(self) -> None:
+        name, taken = QInputDialog.getText(self, "Column", "Name of the column")
+        name = name.strip()[:40]
+        if not taken or not name:
+            return
+        if name in self._names() or "{" in name or "}" in name:
+            self.said.setText(f"“{name}” cannot be added: it is there already, or has curly brackets.")
+            return
+        self._add(Column(name))
+
+    def carry(self, item: str, name: str) -> None:
+        """A column for what stands in an item's place."""
+        names, title = self._names(), name[:36]
+        while title in names:
+            title += "+"
+        self._add(Column(title, item))
+
+    def _names(self) -> set[str]:
+        return {column.name for column in self.document.job.dress.copies.columns}
+
+    def _add(self, column: Column) -> None:
+        table = self.document.job.dress.copies
+        rows = tuple(Row((*row.entries, ""), row.count) for row in table.rows)
+        self._set(Copies((*table.columns, column), rows))
+
+    def _take_off(self, place: int) -> None:
+        table = self.document.job.dress.copies
+        columns = (*table.columns[:place], *table.columns[place + 1 :])
+        rows = tuple(Row((*row.entries[:place], *row.entries[place + 1 :]), row.count) for row in table.rows)
+        self._set(Copies(columns, rows if columns else ()))
+
+    # --- files -----------------------------------------------------------------------------------------------
+
+    def _ask_csv(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Copies", "", "Tables (*.csv *.tsv *.txt);;All files (*)")
+        if name:
+            self.read_file(Path(name))
+
+    def read_file(self, path: Path) -> None:
+        """Take the table of a CSV file."""
+        self._path = path
+        self.encoding.show()
+        try:
+            table = read_copies(path.read_bytes(), path.name, self.encoding.currentData())
+        except (TableError, OSError) as error:
+            self.said.setText(str(error))
+            return
+        self._set(table)
+
+    def _read_again(self) -> None:
+        """Read the file once more, its letters as the maker says."""
+        if self._path is not None:
+            self.read_file(self._path)
+
+    def _match_count(self) -> None:
+        count = _count_rows(self.document.job.dress.copies)
+        self.document.edit(f"{count} copies", [Change("brief.count", count)])
+
+
+def _count_rows(table: Copies) -> int:
+    """How many copies the table asks for: what its rows say, one where they say nothing."""
+    return sum(row.count or 1 for row in table.rows)
