@@ -18,7 +18,7 @@ import svgelements
 from PIL import Image
 
 from bench.table import show, verdict
-from dechirer.core.dress.brought import Art
+from dechirer.core.brought import Art
 from dechirer.core.dress.drawn import Drawn, draw_art
 from dechirer.core.shape.curves import FLAT_MM, flatten_all
 from dechirer.formats.art.collect import ArtError

@@ -28,7 +28,7 @@ from PIL import Image
 
 from bench.reading import flatten_with_svgelements
 from bench.table import show, verdict
-from dechirer.core.dress.brought import Art
+from dechirer.core.brought import Art
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.drawn import draw_art
 from dechirer.core.dress.source import Given, draw_from_art

@@ -6,7 +6,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from dechirer.core.dress.brought import Art, ArtGroup
+from dechirer.core.brought import Art, ArtGroup
 from dechirer.core.dress.decisions import Dress, Item, Place, Words
 from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.job.model import Job

@@ -11,6 +11,7 @@ import pytest
 from dechirer.cli import run_command_line
 from dechirer.core.job.model import Job
 from dechirer.formats.job.archive import write_archive
+from tests.card_files import FILES
 from tests.helpers import changed
 
 
@@ -28,9 +29,26 @@ def test_a_quick_card_writes_its_files(tmp_path: Path, capsys: pytest.CaptureFix
     assert "heavy for a single score" in said.err
 
 
+def test_a_file_that_is_the_card_goes_to_files(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    name, data = FILES["lines in nested groups, fold overshoots"]
+    (tmp_path / name).write_bytes(data)
+    code = run_command_line(
+        ["card", "--file", str(tmp_path / name), "--count", "3", "--out", str(tmp_path / "out"), "--json"]
+    )
+    record = json.loads(capsys.readouterr().out)
+    assert code == 0
+    assert record["pieces"][0]["count"] == 3
+    assert record["pieces"][0]["width_mm"] == pytest.approx(200, abs=0.01)
+    assert record["closed"]["width_mm"] == pytest.approx(100, abs=0.01)
+    assert (tmp_path / "out/mats/mat-1.svg").exists()
+
+
 @pytest.mark.parametrize(
     ("arguments", "part"),
     [
+        (["card", "--out", "x"], "--file"),
+        (["card", "--size", "5x7in", "--file", "a.svg", "--out", "x"], "not both"),
+        (["card", "--file", "none.svg", "--out", "x"], "none.svg"),
         (["card", "--size", "big", "--out", "x"], "--size"),
         (["card", "--size", "5x7in", "--liner", "thin", "--out", "x"], "--liner"),
         (["card", "--size", "5x-7in", "--out", "x"], "height"),

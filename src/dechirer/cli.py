@@ -46,7 +46,8 @@ def command() -> None:
 
 @command.command()
 @click.option("--fold", type=click.Choice(list(FOLDS)), default=next(iter(FOLDS)), show_default=True)
-@click.option("--size", required=True, help="Finished size: 5x7in, 105x148mm, A6, US A7.")
+@click.option("--size", help="Finished size: 5x7in, 105x148mm, A6, US A7.")
+@click.option("--file", type=click.Path(path_type=Path), help="An SVG or DXF that is the card, in place of a size.")
 @click.option("--liner", help="Reveal on each side, such as 1/16in; no liner without it.")
 @click.option("--count", type=click.IntRange(1, 10_000), default=1, show_default=True)
 @click.option("--weight", default="110 lb cover", show_default=True, help="Weight of the card's paper.")
@@ -67,7 +68,8 @@ def command() -> None:
 @json_option
 def card(
     fold: str,
-    size: str,
+    size: str | None,
+    file: Path | None,
     liner: str | None,
     count: int,
     weight: str,
@@ -80,11 +82,13 @@ def card(
     as_json: bool,
 ) -> None:
     """Plan a quick card and write its files."""
+    if (size is None) == (file is None):
+        raise BadInput("either --size or --file is wanted, and not both")
     try:
         parse_weight(weight)
         job = make_job(
             construction=FOLDS[fold],
-            size=_read("--size", parse_size, size, units),
+            size=_read("--size", parse_size, size or "5x7in", units),
             count=count,
             liner=_read("--liner", parse_length, liner, units) if liner else None,
             weight=weight,
@@ -94,9 +98,25 @@ def card(
             units="in" if units == "in" else "mm",
             name=name,
         )
+        if file is not None:
+            job = _take_card(job, file)
     except (WeightError, JobError) as error:
         raise BadInput(str(error)) from None
     _write(job, out, as_json)
+
+
+def _take_card(job: Job, file: Path) -> Job:
+    """The job whose card is what a file draws."""
+    from dechirer.core.job.edit import apply_changes
+    from dechirer.core.starting import take_card
+    from dechirer.formats.art.collect import ArtError
+    from dechirer.formats.art.read import read_art, read_bytes
+
+    try:
+        art = read_art(read_bytes(file), file.name, set())
+    except ArtError as error:
+        raise BadInput(str(error)) from None
+    return apply_changes(job, take_card(job, art))
 
 
 @command.command()

@@ -20,6 +20,7 @@ from dechirer.core.job.model import Job, JobError, from_plain, read_job_json, to
 from dechirer.core.lay.decisions import Pin
 from dechirer.core.plan import make_plan
 from dechirer.demo import DEMOS, load_demo_job
+from tests.card_files import BAD, FILES, taken
 from tests.helpers import add, attached, changed, finding, quick_job, typed
 
 
@@ -99,6 +100,9 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "construct.flap-strip-narrow": lambda: typed(
         quick_job("220x80mm", fold="flap-row"), "construct.flap_row.strip", "1 mm"
     ),
+    "construct.file-missing": lambda: quick_job("5x7in", fold="from-file"),
+    **{code: (lambda data=data: taken("card.svg", data)) for code, data in BAD.items()},
+    "construct.file-size": lambda: typed(taken(*FILES["side fold"]), "brief.width", "80 mm"),
     "construct.closure-short": lambda: changed(
         attached(quick_job("4x4in"), "envelope"), construct__envelope__style="petal"
     ),
@@ -192,6 +196,9 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
 """A job for each code of a finding."""
 
 NO_MEND = {
+    "construct.file-overlap",
+    "construct.file-curved",
+    "construct.file-stray",
     "construct.small-parts",
     "construct.strip-narrow",
     "construct.holder-thick",

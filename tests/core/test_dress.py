@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 from scipy.spatial.transform import Rotation
 
+from dechirer.core.brought import ArtGroup
 from dechirer.core.card.folding import fold
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import slots_of
 from dechirer.core.dress.apart import take_apart
-from dechirer.core.dress.brought import ArtGroup
 from dechirer.core.dress.decisions import Column, Copies, Row, table_of
 from dechirer.core.dress.edits import place_made_of
 from dechirer.core.dress.spots import fit_rings
@@ -319,7 +319,7 @@ def test_an_item_is_taken_apart_into_its_outlines() -> None:
 
 
 def test_groups_with_roles_of_their_own_become_what_they_say() -> None:
-    from dechirer.core.dress.brought import ArtGroup
+    from dechirer.core.brought import ArtGroup
 
     groups = (
         ArtGroup("out", "out", "cut", (box_path(20, 20),)),

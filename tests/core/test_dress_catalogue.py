@@ -8,9 +8,9 @@ from collections.abc import Callable
 import pytest
 from msgspec.structs import replace
 
+from dechirer.core.brought import NOISE, ArtGroup
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
-from dechirer.core.dress.brought import NOISE, ArtGroup
 from dechirer.core.dress.decisions import Column, Copies, Row, table_of
 from dechirer.core.finding import SEVERITIES
 from dechirer.core.job.edit import apply_changes

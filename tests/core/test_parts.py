@@ -8,8 +8,8 @@ import pypdf
 import pytest
 import shapely
 
+from dechirer.core.brought import ArtGroup
 from dechirer.core.dress.apart import take_apart
-from dechirer.core.dress.brought import ArtGroup
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan, make_plan

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.dress.brought import ROLES
+from dechirer.core.brought import ROLES
 from dechirer.core.dress.roles import FEW_COLOURS, HAIRLINE_MM, Looks, guess_role, role_by_name
 
 

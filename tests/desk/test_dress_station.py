@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDropEvent, QGuiApplication, QMouseEvent
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QMouseEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
     QPushButton,
     QTableWidget,
     QToolButton,
+    QWidget,
 )
 
 from dechirer.core.decide.change import Change
@@ -48,7 +49,15 @@ def opened(desk: Desk, job: object) -> DressStation:
 def bring(desk: Desk, station: DressStation, path: Path) -> None:
     station.bring_in(path)
     desk.qtbot.waitUntil(lambda: not station.bringing.importer.is_busy, timeout=10_000)
+    answer_art(desk)
     desk.settle()
+
+
+def answer_art(desk: Desk) -> None:
+    """On an empty job it is asked what a file is: it is art."""
+    QApplication.processEvents()
+    if desk.window.findChild(QWidget, "card-or-art") is not None:
+        desk.click("it-is-art")
 
 
 def choose(desk: Desk, name: str, data: object) -> None:
@@ -372,8 +381,14 @@ def test_dropping_and_pasting_bring_art_in_and_nonsense_is_refused(desk: Desk, t
     drop = QDropEvent(
         QPointF(50, 50), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
     )
-    station.dropEvent(drop)
+    enter = QDragEnterEvent(
+        QPoint(50, 50), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
+    QApplication.sendEvent(desk.window, enter)
+    assert enter.isAccepted()
+    QApplication.sendEvent(desk.window, drop)
     desk.qtbot.waitUntil(lambda: not station.bringing.importer.is_busy, timeout=10_000)
+    answer_art(desk)
     desk.settle()
     assert items(desk) == ["gulls"]
     clipboard = QGuiApplication.clipboard()

@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from dechirer.core.dress.brought import Art
+from dechirer.core.brought import Art
 from dechirer.core.dress.drawn import draw_art
 from dechirer.formats.art.collect import ArtError
 from dechirer.formats.art.read import read_art

@@ -13,8 +13,8 @@ import pytest
 from bench.mutated import mutate, seeds, try_one
 from PIL import Image
 
+from dechirer.core.brought import Art
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.brought import Art
 from dechirer.core.dress.decisions import Dress, Row
 from dechirer.core.dress.drawn import draw_art
 from dechirer.core.job.edit import apply_changes

@@ -21,6 +21,7 @@ from dechirer.core.job.model import Job, JobError
 from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import DEMOS, load_demo_job
 from dechirer.formats.outputs.mat_svg import write_mat_svg
+from tests.card_files import FILES, taken
 from tests.core.test_incremental import fields_in
 from tests.helpers import attached, codes, examples, quick_job
 
@@ -29,8 +30,9 @@ JOBS = {
     **{
         kind: (lambda kind=kind: attached(quick_job("4x5in", fold=kind, liner="1/16"), "slits", "envelope", "layers"))
         for kind in CONSTRUCTIONS.ids()
-        if kind not in ("money-holder", "flap-row")
+        if kind not in ("money-holder", "flap-row", "from-file")
     },
+    "from-file": lambda: attached(taken(*FILES["gate with a slot"]), "envelope", "layers"),
     "money-holder": lambda: quick_job("5x4in", fold="money-holder"),
     "flap-row": lambda: quick_job("220x80mm", fold="flap-row"),
 }

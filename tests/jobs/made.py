@@ -6,10 +6,10 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from dechirer.core.brief.decisions import Paper
+from dechirer.core.brought import Art, ArtGroup
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.apart import take_apart
-from dechirer.core.dress.brought import Art, ArtGroup
 from dechirer.core.dress.decisions import Dress, Item, table_of
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job

@@ -6,8 +6,11 @@ import pytest
 
 from dechirer.core.audit import audit
 from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.plan import make_plan
+from dechirer.core.starting import take_card
+from tests.card_files import FILES, read
 from tests.dressing import art, item, step, words
 from tests.jobs.made import dress, start
 
@@ -27,7 +30,10 @@ KITE = art("M 10 0 L 20 12 L 10 30 L 0 12 Z", width=20.0, height=30.0)
 
 
 def good(kind: str, units: str) -> Job:
-    job = start(SIZES[kind][units == "mm"], kind, count=3, paper="heavy", units=units)
+    size = SIZES.get(kind, ("5x7in", "130x180mm"))[units == "mm"]
+    job = start(size, kind, count=3, paper="heavy", units=units)
+    if kind == "from-file":
+        job = apply_changes(job, take_card(job, read(*FILES["side fold"])))
     construct = make_plan(job).construct
     front, back = construct.tree.faces[0], construct.tree.faces[-1]
     low = {"within": "safe", "down": "bottom"} if kind == "money-holder" else {}  # clear of the holes for the note
@@ -46,7 +52,7 @@ def good(kind: str, units: str) -> Job:
             "hole", face=front.name, made="window", width="9 mm", within="safe", down="top", paper="foil", margin="4 mm"
         ),
         words_on,
-        arts=(KITE,),
+        arts=(*job.dress.art, KITE),
     )
 
 

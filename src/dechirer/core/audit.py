@@ -156,11 +156,11 @@ def _folds(plan: Plan) -> Iterator[Fault]:
             if not slanted and abs(level - mark.at.value) > SAME_MM:
                 words = f"it is told at {mark.at.value:.2f} mm from the {mark.edge} and lies at {level:.2f} mm"
                 yield Fault(f"Fold {mark.hinge} of {piece.name}", words, piece.id)
+            # Across an opening a fold is not scored: it is as long as from its first end to its last.
             scored = [
-                math.dist(path[0], path[-1])
+                max(math.dist(line.paths[0][0], path[-1]) for path in line.paths)
                 for line in piece.lines
                 if line.role == "fold" and line.operation == "score" and line.id == f"{piece.id}-{mark.hinge}"
-                for path in line.paths
             ]
             if scored and abs(scored[0] - mark.length.value) > SAME_MM:
                 words = f"it is told to be {mark.length.value:.2f} mm long and is scored over {scored[0]:.2f} mm"

@@ -337,6 +337,15 @@ def _inches(value: Fraction) -> Length:
     return parse_length(f"{'-' if value < 0 else ''}{words} in")
 
 
+def exact_length(mm: float, units: str) -> Length:
+    """A length within a hundredth of a millimetre of a value: a thirty-second of an inch where it is one."""
+    if units == "in":
+        parts = round(mm / 25.4 * 32)
+        if abs(parts * 25.4 / 32 - mm) <= 0.01:
+            return _inches(Fraction(parts, 32))
+    return parse_length(f"{round(mm, 2):g} mm")
+
+
 def fine_length(mm: float, units: str) -> Length:
     """A length as near to a value as makes no odds: a thirty-second of an inch where that is within 2 %, else a
     twentieth of a millimetre."""

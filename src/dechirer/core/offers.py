@@ -39,7 +39,7 @@ class Offer(Struct, frozen=True):
 def make_offers(job: Job, cancelled: Callable[[], bool] = lambda: False) -> tuple[Offer, ...]:
     """Make and lay every construction with the job's own size, papers and attachments; stops early when cancelled."""
     facts = make_brief(job.brief)
-    card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm)
+    card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm, job.dress.art)
     work = Work(Memory(), cancelled)
     pins_off = msgspec.structs.replace(job.lay, pins=())
     offers = []

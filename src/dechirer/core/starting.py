@@ -3,16 +3,22 @@
 from __future__ import annotations
 
 from dechirer.core.brief.brief import make_brief
+from dechirer.core.brought import Art
 from dechirer.core.construct.card import make_card
+from dechirer.core.construct.checks.from_file import NOT_THE_SAME
 from dechirer.core.construct.construct import make_bare, stack_bare
+from dechirer.core.construct.drawn_card import read_drawn_card
+from dechirer.core.construct.drawn_tree import name_creases
+from dechirer.core.construct.kinds.from_file import MOST_PARTS, FileFold, FilePart, FromFile
 from dechirer.core.construct.specs import ATTACHMENTS
 from dechirer.core.construct.whole import CardPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.lay.lay import make_lay
-from dechirer.core.length import Length, make_length, parse_length
+from dechirer.core.length import Length, exact_length, make_length, parse_length
 from dechirer.core.memory import Memory
+from dechirer.core.paper.colours import difference
 from dechirer.core.paper.envelopes import SPARE_MM
 from dechirer.core.paper.standards import StandardSize, load_sizes
 from dechirer.core.stations import Work
@@ -93,9 +99,34 @@ def _fits(job: Job, width: float, height: float, per_sheet: int) -> bool:
     return not lay.unplaced and lay.sheet_count.value == 1
 
 
+def take_card(job: Job, art: Art) -> tuple[Change, ...]:
+    """The changes that make a file the card: its outline, cuts and folds at its settled size.
+
+    Other outlines get the paper on hand that is nearest to their colour, where one is near enough.
+    """
+    there = any(each.id == art.id for each in job.dress.art)
+    kinds = read_drawn_card(art).kinds
+    others = []
+    for number, kind in enumerate(kinds[1:MOST_PARTS], start=2):
+        near = min(job.brief.papers, key=lambda paper: difference(paper.colour, kind.colour))
+        same = difference(kind.colour, kinds[0].colour) < NOT_THE_SAME
+        close = difference(near.colour, kind.colour) < NOT_THE_SAME
+        others.append(FilePart(f"part-{number}", near.id if close and not same else None, kind.count))
+    folds = tuple(FileFold(id) for id in name_creases(kinds[0].part)) if kinds else ()
+    own = FromFile(art.id, folds=folds, parts=tuple(others))
+    changes = (
+        *(() if there else (Change("dress.art", (*job.dress.art, art)),)),
+        Change("brief.construction", "from-file"),
+        Change("construct.from_file", own),
+    )
+    taken = apply_changes(job, changes)
+    closed = stack_bare(_make(taken), make_brief(taken.brief)).closed
+    return *changes, *_size(*(exact_length(side.value, job.units) for side in (closed.width, closed.height)))
+
+
 def _make(job: Job) -> CardPlan:
     facts = make_brief(job.brief)
-    card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm)
+    card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm, job.dress.art)
     return make_bare(job.brief.construction, job.construct, card)
 
 

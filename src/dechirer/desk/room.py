@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QEvent, QObject, QTimer
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QFrame, QMessageBox
 
 from dechirer.core.decide.change import Change
@@ -20,6 +21,7 @@ from dechirer.desk.widgets.working import Working
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.files import Files
+from dechirer.desk.work.importing import takes
 from dechirer.desk.work.settings import Settings
 
 if TYPE_CHECKING:
@@ -89,6 +91,22 @@ class Room(QObject):
         self.findings.mended.connect(self._mend)
         self.findings.pointed.connect(self.show_finding)
         self._idle.timeout.connect(self._make_next_station)
+        window.setAcceptDrops(True)
+        window.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Art dropped anywhere on the window is brought in as in Dress."""
+        if isinstance(event, QDragEnterEvent) and takes(event.mimeData()):
+            event.acceptProposedAction()
+            return True
+        if isinstance(event, QDropEvent) and watched is self.window and takes(event.mimeData()):
+            event.acceptProposedAction()
+            for name in self.ids:
+                if self.stations[name].takes_drops:
+                    self._bring_up(name)
+                    self.stations[name].take_drop(event.mimeData())
+            return True
+        return super().eventFilter(watched, event)
 
     def _make_station(self, name: str) -> Station:
         """Import and make a station: the first at once, the others when the window is idle or they are asked for."""

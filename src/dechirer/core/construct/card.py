@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from msgspec import Struct
 
 from dechirer.core.brief.brief import BriefPlan, PaperFacts
 from dechirer.core.brief.decisions import Brief, Paper
+from dechirer.core.brought import Art
 from dechirer.core.card.fold import Fold
 from dechirer.core.figure import Figure
+
+
+def make_anew(_key: Any, make: Callable[[], Any]) -> Any:
+    """What is made, remembered by nobody."""
+    return make()
 
 
 class Card(Struct, frozen=True):
@@ -22,6 +31,8 @@ class Card(Struct, frozen=True):
         units: `in` or `mm`, for words.
         blank: the flat size (mm) of a bought blank it is made from, if any.
         rooms: how much of each paper's sheet the machine cuts, by the paper's id: width and height in mm.
+        arts: the files that outlines are taken from.
+        recall: what is dear to make, from memory by its key where that has it.
     """
 
     width: Figure
@@ -33,6 +44,8 @@ class Card(Struct, frozen=True):
     units: str = "in"
     blank: tuple[float, float] | None = None
     rooms: dict[str, tuple[float, float]] = {}
+    arts: tuple[Art, ...] = ()
+    recall: Callable[[Any, Callable[[], Any]], Any] = make_anew
 
     @property
     def thickness(self) -> Figure:
@@ -61,11 +74,21 @@ class Card(Struct, frozen=True):
         return self.facts.paper(self.paper)
 
 
-def make_card(brief: Brief, fold: Fold, facts: BriefPlan, units: str, margin_mm: float) -> Card:
+def make_card(
+    brief: Brief,
+    fold: Fold,
+    facts: BriefPlan,
+    units: str,
+    margin_mm: float,
+    arts: tuple[Art, ...] = (),
+    recall: Callable[[Any, Callable[[], Any]], Any] = make_anew,
+) -> Card:
     """The card that a brief asks for; `margin_mm` is kept round each sheet."""
     rooms = {paper.id: find_room(brief, paper, margin_mm) for paper in brief.papers}
     blank = None if brief.blank is None else (brief.blank.width.mm, brief.blank.height.mm)
-    return Card(facts.width, facts.height, brief.count, brief.base_paper, fold, facts, units, blank, rooms)
+    return Card(
+        facts.width, facts.height, brief.count, brief.base_paper, fold, facts, units, blank, rooms, arts, recall
+    )
 
 
 def find_room(brief: Brief, paper: Paper, margin_mm: float) -> tuple[float, float]:

@@ -13,6 +13,7 @@ from dechirer.core.card.fold import Fold
 from dechirer.core.construct.specs import ATTACHMENTS, CONSTRUCTIONS, AttachmentSpec
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
+from dechirer.core.decide.papers import named_in
 from dechirer.core.decide.refusal import require_own_ids
 from dechirer.core.decide.values import made
 
@@ -35,6 +36,13 @@ class _Construct(Decisions, frozen=True):
             own = getattr(self, spec.id)
             if own:
                 yield spec, own
+
+
+def arts_of(construct: "Construct", construction: str) -> frozenset[str]:
+    """The ids of the files a construction and what is glued on it take outlines from."""
+    own = CONSTRUCTIONS[construction].own(construct) if construction in CONSTRUCTIONS else ()
+    listed = (own, *(each for _, each in construct.attached()))
+    return frozenset(id for each in listed for _, id in named_in(each, "", "art"))
 
 
 def _fields() -> Iterator[tuple[str, Any, Any]]:

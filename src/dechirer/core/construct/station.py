@@ -8,11 +8,12 @@ from typing import Any
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.brief.station import BRIEF
+from dechirer.core.brought import Art
 from dechirer.core.card.stack import Stacked
 from dechirer.core.construct import ORDER, TITLE
 from dechirer.core.construct.card import make_card
 from dechirer.core.construct.construct import make_bare, make_construct
-from dechirer.core.construct.decisions import Construct
+from dechirer.core.construct.decisions import Construct, arts_of
 from dechirer.core.construct.whole import CardPlan, ConstructPlan
 from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.length import Length
@@ -21,8 +22,12 @@ from dechirer.core.stations import Handle, Known, Part, StationSpec, Work
 
 
 def _reads(known: Known) -> tuple[Any, ...]:
-    # How much of a sheet is left to cut from tells how long a section of the card may be.
-    return known.of(Brief), known.of(Construct), known.part(BRIEF), known.units, known.at("lay.margin")
+    # How much of a sheet is left to cut from tells how long a section of the card may be. Of the files brought in only
+    # those count that an outline is taken from.
+    construct, brief = known.of(Construct), known.of(Brief)
+    used = arts_of(construct, brief.construction)
+    arts = tuple(art for art in known.at("dress.art") if art.id in used) if used else ()
+    return brief, construct, known.part(BRIEF), known.units, known.at("lay.margin"), arts
 
 
 STACKED: Handle[Stacked] = Handle("stack")
@@ -30,9 +35,10 @@ STACKED: Handle[Stacked] = Handle("stack")
 
 
 def _make_bare(
-    brief: Brief, construct: Construct, facts: BriefPlan, units: str, margin: Length, work: Work
+    brief: Brief, construct: Construct, facts: BriefPlan, units: str, margin: Length, arts: tuple[Art, ...], work: Work
 ) -> CardPlan:
-    return make_bare(brief.construction, construct, make_card(brief, construct.fold, facts, units, margin.mm))
+    card = make_card(brief, construct.fold, facts, units, margin.mm, arts, work.memory.recall)
+    return make_bare(brief.construction, construct, card)
 
 
 def _make(
@@ -41,11 +47,12 @@ def _make(
     facts: BriefPlan,
     units: str,
     margin: Length,
+    arts: tuple[Art, ...],
     bare: CardPlan,
     stacked: Stacked,
     work: Work,
 ) -> ConstructPlan:
-    return make_construct(construct, make_card(brief, construct.fold, facts, units, margin.mm), bare, stacked)
+    return make_construct(construct, make_card(brief, construct.fold, facts, units, margin.mm, arts), bare, stacked)
 
 
 def _check(known: Known) -> Iterator[Finding]:
@@ -53,9 +60,9 @@ def _check(known: Known) -> Iterator[Finding]:
     from dechirer.core.construct.whole import Seen
 
     import_all("dechirer.core.construct.checks")
-    brief, construct, facts, units, margin = _reads(known)
+    brief, construct, facts, units, margin, arts = _reads(known)
     plan = known.part(CONSTRUCT)
-    card = make_card(brief, construct.fold, facts, units, margin.mm)
+    card = make_card(brief, construct.fold, facts, units, margin.mm, arts)
     yield from CHECKS.run(plan.kind.run, Seen(plan.kind.own(construct), card, plan))
     for spec, own in construct.attached():
         yield from CHECKS.run(spec.run, Seen(own, card, plan))

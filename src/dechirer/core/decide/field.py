@@ -32,6 +32,7 @@ class Field(Struct, frozen=True):
         drawn: the drawing shows it, so that no panel does.
         hidden: it is changed by other means than a field, and no panel shows it.
         shows: whether it has an effect as its decisions are now.
+        fixed: the entries of a list follow from something else; none is added or taken off by itself.
         entry: makes an entry of a list that is named by its id and not there yet.
     """
 
@@ -44,6 +45,7 @@ class Field(Struct, frozen=True):
     hint: str = ""
     drawn: bool = False
     hidden: bool = False
+    fixed: bool = False
     shows: Callable[[Any], bool] | None = None
     entry: Callable[[str], Any] | None = None
 

@@ -4,12 +4,12 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, Union, get_
 
 from msgspec import Meta, Struct
 
+from dechirer.core.brought import Art, FontFile, Role
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.refusal import require, require_own_ids
 from dechirer.core.decide.values import Colour, Identifier, Name, Size, given
 from dechirer.core.decide.values import made as made_of
-from dechirer.core.dress.brought import Art, FontFile, Role
 from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.length import Length
 

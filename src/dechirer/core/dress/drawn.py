@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct, structs
 
+from dechirer.core.brought import Art, ArtGroup, Role
 from dechirer.core.card.operations import OPERATION
-from dechirer.core.dress.brought import Art, ArtGroup, Role
 from dechirer.core.dress.roles import HAIRLINE_MM
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.curves import FLAT_MM, Run, areas_of, cut_into_dashes, flatten_all, outline_of_lines

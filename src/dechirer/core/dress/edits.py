@@ -6,9 +6,10 @@ import re
 
 from msgspec import structs
 
+from dechirer.core.brought import Art
+from dechirer.core.construct.decisions import arts_of
 from dechirer.core.construct.specs import ATTACHMENTS
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.brought import Art
 from dechirer.core.dress.decisions import MADE, WAYS, Item, Made, Place, Words
 from dechirer.core.dress.seen import Decided, new_step
 from dechirer.core.dress.spots import Spot
@@ -69,7 +70,8 @@ def place_again(job: Decided, art: Art, spot: Spot) -> tuple[Change, ...]:
 
 def forget_unused(job: Decided) -> tuple[Change, ...]:
     """The job without art and typefaces that nothing uses; no change when all is used."""
-    arts = {item.art for item in job.dress.items}
+    stands = {entry for row in job.dress.copies.rows for entry in row.entries}
+    arts = {item.art for item in job.dress.items} | arts_of(job.construct, job.brief.construction) | stands
     faces = {item.words.face for item in job.dress.items if item.words is not None}
     kept_art = tuple(art for art in job.dress.art if art.id in arts)
     kept_fonts = tuple(font for font in job.dress.fonts if font.id in faces)

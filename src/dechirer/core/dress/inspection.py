@@ -7,7 +7,7 @@ from typing import Any
 
 from msgspec import Struct
 
-from dechirer.core.dress.brought import Art
+from dechirer.core.brought import Art
 from dechirer.core.dress.drawn import draw_art
 from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.tidying import count_nodes

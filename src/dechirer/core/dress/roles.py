@@ -10,7 +10,7 @@ from functools import lru_cache
 
 from msgspec import Struct
 
-from dechirer.core.dress.brought import Role
+from dechirer.core.brought import Role
 
 HAIRLINE_MM = 0.4
 """A drawn line up to this width is taken for its centre line; a wider one is artwork and has an outline."""

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from dechirer.core.brought import Art, ArtGroup
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.brought import Art, ArtGroup
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.edits import add_item, new_id
 from dechirer.core.dress.seen import Decided

@@ -10,7 +10,7 @@ from typing import Any
 
 from msgspec import Struct, structs
 
-from dechirer.core.dress.brought import Art, FontFile, Role
+from dechirer.core.brought import Art, FontFile, Role
 from dechirer.core.dress.decisions import WAYS, Item, Words
 from dechirer.core.dress.drawn import Drawn, draw_art
 from dechirer.core.dress.outline import OUTLINE_ROLES, items_of, keep_one, middle_of, parts_in_order

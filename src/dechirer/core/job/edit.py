@@ -120,6 +120,9 @@ def choices_of(job: Job, path: str) -> tuple[tuple[Any, str], ...]:
     if slot.kind == "paper":
         papers = tuple((paper.id, paper.name) for paper in job.brief.papers)
         return ((None, slot.field.none), *papers) if slot.optional else papers
+    if slot.kind == "art":
+        arts = tuple((art.id, art.name) for art in job.dress.art)
+        return ((None, slot.field.none), *arts) if slot.optional else arts
     return slot.choices if slot.kind == "choice" else ()
 
 

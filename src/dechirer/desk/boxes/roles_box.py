@@ -20,8 +20,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from dechirer.core.brought import ROLES, Art, Role
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.brought import ROLES, Art, Role
 from dechirer.core.dress.drawn import draw_art
 from dechirer.core.dress.edits import correct_scale
 from dechirer.core.dress.outline import items_of

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.decide.change import value_at
@@ -21,7 +21,13 @@ TALLEST_PX = 132
 
 
 class Extras(QScrollArea):
-    """Rows of fields: how the base is folded, what its construction asks, and one per attachment, to be taken off."""
+    """Rows of fields: how the base is folded, what its construction asks, and one per attachment, to be taken off.
+
+    Signals:
+        wanted(what): `file` to be brought in as the card, or the `roles` of the one it is.
+    """
+
+    wanted = pyqtSignal(str)
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -84,6 +90,17 @@ class Extras(QScrollArea):
             self._column.addWidget(self._make_row(*row))
         self.setVisible(bool(rows))
 
+    def _make_file_buttons(self) -> QVBoxLayout:
+        """What a card that is a file wants besides its fields: another file, and what its lines are."""
+        column = QVBoxLayout()
+        for words, name, what in (("Bring in…", "card-file", "file"), ("Roles and size…", "card-roles", "roles")):
+            button = QPushButton(words)
+            button.setObjectName(name)
+            button.clicked.connect(lambda _=False, what=what: self.wanted.emit(what))
+            column.addWidget(button)
+        column.addStretch(1)
+        return column
+
     def _make_row(self, path: str, title: str, removable: bool) -> QWidget:
         panel = self._panels[path] = FieldPanel(self.document, path)
         row = QWidget()
@@ -98,9 +115,14 @@ class Extras(QScrollArea):
         words.setMinimumHeight(28)
         line.addWidget(words, 0, Qt.AlignmentFlag.AlignTop)
         line.addWidget(panel, 1)
+        if path == FILE_PATH:
+            line.addLayout(self._make_file_buttons())
         if removable:
             line.addWidget(make_take_off(self.document, path, title), 0, Qt.AlignmentFlag.AlignTop)
         return row
+
+
+FILE_PATH = "construct.from_file"
 
 
 def _rows_of(job: Job, *, folded: bool) -> Iterator[tuple[str, str, bool]]:

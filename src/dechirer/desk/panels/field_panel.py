@@ -75,7 +75,7 @@ def rows_of(job: Job, path: str, only: tuple[str, ...] = (), *, deep: bool = Tru
         if isinstance(value, Decisions):
             if deep:
                 yield from rows_of(job, f"{path}.{name}")
-        elif slot.is_typed or slot.kind in ("choice", "switch", "paper", "item"):
+        elif slot.is_typed or slot.kind in ("choice", "switch", "paper", "art", "item"):
             yield Row(f"{path}.{name}", slot)
 
 
@@ -199,8 +199,9 @@ class FieldPanel(QWidget):
                 name.setWordWrap(True)
                 name.setFixedWidth(min(widest, NAMES_PX))
         for path, slot in lists:
-            made = [self._make_entry(f"{path}.{key_of(entry)}") for entry in value_at(self.document.job, path)]
-            self._entries += [*made, self._make_adder(path, slot)]
+            keys = [key_of(entry) for entry in value_at(self.document.job, path)]
+            made = [self._make_entry(f"{path}.{key}", fixed=slot.field.fixed) for key in keys]
+            self._entries += made if slot.field.fixed else [*made, self._make_adder(path, slot)]
         for entry in self._entries:
             self._column.addWidget(entry)
 
@@ -276,8 +277,8 @@ class FieldPanel(QWidget):
         line.addWidget(combo, 0 if self._shape == "flow" else 1)
         return holder
 
-    def _make_entry(self, path: str) -> QWidget:
-        """One entry of a list: its fields, and a button that takes it off."""
+    def _make_entry(self, path: str, *, fixed: bool) -> QWidget:
+        """One entry of a list: its fields, and a button that takes it off unless the list is fixed."""
         holder = QWidget()
         holder.setObjectName(f"entry-{path}")
         line = QHBoxLayout(holder)
@@ -292,7 +293,8 @@ class FieldPanel(QWidget):
         inner = FieldPanel(self.document, path)
         self.widgets[path] = inner
         line.addWidget(inner, 1)
-        line.addWidget(make_take_off(self.document, path, label.text()), 0, Qt.AlignmentFlag.AlignTop)
+        if not fixed:
+            line.addWidget(make_take_off(self.document, path, label.text()), 0, Qt.AlignmentFlag.AlignTop)
         return holder
 
     def _make_adder(self, path: str, slot: Slot) -> QWidget:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QMimeData, pyqtSignal
 from PyQt6.QtWidgets import QDialog, QWidget
 
 from dechirer.core.plan import Plan
@@ -20,6 +20,8 @@ class Station(QWidget):
         action_wanted(id): a button of the station stands for one of the window's actions.
     """
 
+    takes_drops = False
+    """Whether what is dropped on the window is brought in by this station."""
     figure_picked = pyqtSignal(str)
     action_wanted = pyqtSignal(str)
     refused = pyqtSignal(str)
@@ -57,6 +59,9 @@ class Station(QWidget):
     def open_box(self, what: str) -> QDialog | None:
         """Open one of the station's dialogs by name; the one that was opened, None for none of that name."""
         return None
+
+    def take_drop(self, mime: QMimeData | None) -> None:
+        """Bring in what was dropped on the window."""
 
     def figures(self) -> list[str]:
         """Keys of the numbers this station draws."""

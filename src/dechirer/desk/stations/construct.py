@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSizePolicy, QSlider, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QMenu, QSizePolicy, QSlider, QToolButton, QVBoxLayout, QWidget
 
 from dechirer.core.card.folding import fold_steps
 from dechirer.core.construct.specs import ATTACHMENTS, AttachmentSpec
@@ -14,6 +14,7 @@ from dechirer.desk.panels.extras import Extras
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.work.card_file import CardFile
 from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.flat import make_flat_scene
 from dechirer.drawing.scenes.solid import find_model, make_folded_scene
@@ -37,6 +38,9 @@ class ConstructStation(Station):
         for view in (self.flat, self.folded):
             view.element_hovered.connect(self._light)
         self.extras = Extras(document)
+        self.extras.wanted.connect(self.open_box)
+        self.card_file = CardFile(document, self)
+        self.card_file.refused.connect(self.refused.emit)
         self.add = QToolButton()
         self.add.setObjectName("add-extra")
         self.add.setText("Add ▾")
@@ -119,6 +123,20 @@ class ConstructStation(Station):
             f'{state}: {size}, <a href="{thickness.key}">{thickness.text("mm")} thick</a> '
             f"({closed.layers} {plural(closed.layers, 'layer')}), {weight}{bought}"
         )
+
+    def open_box(self, what: str) -> QDialog | None:
+        """Ask for the card's `file`, or open the box for the `roles` of its lines; the box that was opened."""
+        if what == "file":
+            self.card_file.ask_file()
+            return None
+        art = self.document.job.construct.from_file.art
+        if what != "roles" or all(each.id != art for each in self.document.job.dress.art):
+            return None
+        from dechirer.desk.boxes.roles_box import RolesBox
+
+        box = RolesBox(self.document, art, self)
+        box.show()
+        return box
 
     def _draw_flat(self) -> None:
         if self.plan is not None:

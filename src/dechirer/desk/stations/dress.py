@@ -5,8 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from msgspec import structs
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeySequence, QShortcut
+from PyQt6.QtCore import QMimeData, Qt
+from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from dechirer.core.card.folding import fold_steps
@@ -25,7 +25,6 @@ from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.work.bringing import Bringing
 from dechirer.desk.work.document import Document
-from dechirer.desk.work.importing import takes
 from dechirer.drawing.scenes.face import describe_landing, make_face_scene, make_landing_scene
 from dechirer.drawing.scenes.solid import make_folded_scene
 
@@ -37,6 +36,8 @@ MIDDLE_MM = 1.0
 class DressStation(Station):
     """A face, its items, their recipes."""
 
+    takes_drops = True
+
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(document, parent)
         self._face = ""
@@ -45,7 +46,6 @@ class DressStation(Station):
         self._lit = ""
         self._wanted_pick = ""
         self._dragged: Dressed | None = None
-        self.setAcceptDrops(True)
         self.bringing = Bringing(document, lambda: self.spot, lambda: self.item, self)
         self.bringing.added.connect(self._want_pick)
         self.bringing.refused.connect(self.refused.emit)
@@ -289,14 +289,9 @@ class DressStation(Station):
         """Read a file of art or a typeface and put it on the face."""
         self.bringing.bring_in(path)
 
-    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event is not None and takes(event.mimeData()):
-            event.acceptProposedAction()
-
-    def dropEvent(self, event: QDropEvent | None) -> None:
-        mime = event.mimeData() if event is not None else None
-        if event is not None and mime is not None:
-            event.acceptProposedAction()
+    def take_drop(self, mime: QMimeData | None) -> None:
+        """Bring in what was dropped on the window."""
+        if mime is not None:
             self.bringing.bring(mime)
 
     def _delete(self) -> None:

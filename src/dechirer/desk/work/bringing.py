@@ -9,16 +9,17 @@ from PyQt6.QtCore import QMimeData, QObject, pyqtSignal
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
+from dechirer.core.brought import Art, FontFile
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.apart import take_apart
 from dechirer.core.dress.at_hand import list_things, place_thing
-from dechirer.core.dress.brought import Art, FontFile
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import forget_unused, place_again, place_art, place_made_of, place_words
 from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.shapes import SHAPES, place_shape
 from dechirer.core.dress.spots import Spot
+from dechirer.desk.work.card_file import CardFile
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.importing import Importer, contents, takes
 
@@ -40,6 +41,8 @@ class Bringing(QObject):
         """`spot` gives the face in front, `picked` the picked item."""
         super().__init__(parent)
         self.document, self._spot, self._picked, self._window = document, spot, picked, parent
+        self.card_file = CardFile(document, parent)
+        self.card_file.refused.connect(self.refused.emit)
         self.importer = Importer(parent)
         self.importer.art_read.connect(self.take_art)
         self.importer.font_read.connect(self.take_font)
@@ -83,7 +86,14 @@ class Bringing(QObject):
         return {art.id for art in dress.art}, {font.id for font in dress.fonts}
 
     def take_art(self, art: Art) -> None:
-        """Put art that was read on the face."""
+        """Put art that was read on the face; on an empty job it is asked whether it is the card."""
+        if self.card_file.is_asked(art):
+            self.card_file.ask(art, self.put_art)
+        else:
+            self.put_art(art)
+
+    def put_art(self, art: Art) -> None:
+        """Put art on the face in front."""
         spot = self._spot()
         if spot is not None:
             self._add(f"{art.name} brought in", place_art(self.document.job, art, spot))

@@ -9,7 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QProgressDialog, QWidget
 
-from dechirer.core.dress.brought import Art, FontFile
+from dechirer.core.brought import Art, FontFile
 
 PATIENCE_MS = 600
 """After this long the maker is shown that something is being read."""

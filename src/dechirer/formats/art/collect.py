@@ -11,8 +11,8 @@ from typing import Any
 import msgspec
 from msgspec import Struct
 
+from dechirer.core.brought import Art, ArtGroup
 from dechirer.core.decide.coding import fit
-from dechirer.core.dress.brought import Art, ArtGroup
 from dechirer.core.dress.roles import HAIRLINE_MM, Looks, guess_role, role_by_name
 from dechirer.core.shape.curves import turning_places
 

@@ -12,7 +12,7 @@ from typing import Any
 
 from msgspec import Struct, structs
 
-from dechirer.core.dress.brought import Art
+from dechirer.core.brought import Art
 from dechirer.core.shape.affine import Point
 from dechirer.formats.art.collect import FAR_AWAY_MM, ArtError, Collector, Key, Sheet, make_art
 from dechirer.formats.art.stretches import Stretch, join_ends

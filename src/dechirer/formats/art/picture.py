@@ -10,7 +10,7 @@ import io
 import warnings
 from typing import Any
 
-from dechirer.core.dress.brought import NOISE, Art
+from dechirer.core.brought import NOISE, Art
 from dechirer.core.shape.contour import find_rings
 from dechirer.core.shape.curves import Run, areas_of
 from dechirer.formats.art.collect import ArtError, Collector, Key, Segments, Sheet, make_art

@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 from pathlib import Path
 
-from dechirer.core.dress.brought import MOST_FONT_BYTES, Art, FontFile
+from dechirer.core.brought import MOST_FONT_BYTES, Art, FontFile
 from dechirer.formats.art.collect import ArtError, make_id
 
 ART_FILTER = "Art and typefaces (*.svg *.svgz *.dxf *.png *.jpg *.jpeg *.ttf *.otf);;All files (*)"

@@ -10,7 +10,7 @@ import re
 import zlib
 from xml.etree.ElementTree import Element
 
-from dechirer.core.dress.brought import Art
+from dechirer.core.brought import Art
 from dechirer.formats.art.collect import ArtError, Sheet, make_art
 from dechirer.formats.art.svg_style import PX_PER, local, parse_length, unit_of
 from dechirer.formats.art.svg_walk import Walker

@@ -5,9 +5,9 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
+from dechirer.core.brought import NOISE, Art, without_small
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.apart import take_as_part
-from dechirer.core.dress.brought import NOISE, Art, without_small
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.seen import DressSeen, new_step, path_of
 from dechirer.core.dress.shapes import shape_art

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import lru_cache
 
+from dechirer.core.brought import FontFile
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.brought import FontFile
 from dechirer.core.dress.decisions import Words
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 
-from dechirer.core.dress.brought import FontFile, Role
+from dechirer.core.brought import FontFile, Role
 from dechirer.core.dress.decisions import Words
 from dechirer.core.dress.drawn import Drawn, Part, mapper, polygons_of
 from dechirer.core.dress.words.typefaces import Typeface, find_typeface

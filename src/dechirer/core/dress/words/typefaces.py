@@ -13,7 +13,7 @@ from typing import Any
 
 from msgspec import Struct
 
-from dechirer.core.dress.brought import FontFile
+from dechirer.core.brought import FontFile
 from dechirer.core.dress.decisions import Dress
 
 FOLDER = Path(__file__).with_name("faces")

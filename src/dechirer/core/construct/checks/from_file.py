@@ -1,0 +1,235 @@
+"""Checks of a file that is the card: open outlines, folds that go round in a ring, lines nobody has a use for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from dechirer.core.brought import Art
+from dechirer.core.construct.drawn_card import DrawnCard
+from dechirer.core.construct.drawn_tree import middle_of, name_creases
+from dechirer.core.construct.kinds.from_file import FileFold, FilePart, FromFile, Read, make_from_file, read_file
+from dechirer.core.construct.whole import Seen
+from dechirer.core.decide.change import Change
+from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.length import exact_length, format_length, format_size, make_length
+from dechirer.core.paper.colours import difference
+from dechirer.core.shape.divide import Trouble, span
+
+OWN = "construct.from_file"
+FAR_MM = 0.5
+"""A stated size that differs from the file's by less is the same to a maker with a rule."""
+RATIO = 0.01
+NOT_THE_SAME = 12.0
+"""Colours that differ by more (CIE 2000) are two papers."""
+
+
+@CHECKS.add("construct.file-missing", of=make_from_file)
+def find_no_file(seen: Seen[FromFile]) -> Iterator[Finding]:
+    """No file has been chosen, or it is gone."""
+    if read_file(seen.own, seen.card) is None:
+        yield Finding(
+            "construct.file-missing",
+            "stop",
+            "No file is there yet",
+            "Drop an SVG or DXF on the window and say that it is the card, or choose one that is here already.",
+            "A plain card of the stated size would be cut.",
+            "base",
+            (Mend("Make it a flat card", (Change("brief.construction", "flat"),)),),
+        )
+
+
+def _read(seen: Seen[FromFile]) -> tuple[DrawnCard, Art, Read] | None:
+    read = read_file(seen.own, seen.card)
+    if read is None:
+        return None
+    return read.drawn, next(art for art in seen.card.arts if art.id == seen.own.art), read
+
+
+@CHECKS.add("construct.file-open", "construct.file-overlap", "construct.file-curved", of=make_from_file)
+def find_troubles(seen: Seen[FromFile]) -> Iterator[Finding]:
+    """What the drawing does not make clear, each with its place."""
+    found = _read(seen)
+    if found is None:
+        return
+    told: set[str] = set()
+    for trouble in found[0].troubles:
+        if trouble.code in told:
+            continue
+        told.add(trouble.code)
+        yield from _tell(seen, trouble, found[0])
+
+
+def _tell(seen: Seen[FromFile], trouble: Trouble, drawn: DrawnCard) -> Iterator[Finding]:
+    x, y = (format_length(value, seen.units) for value in trouble.place)
+    at = f"At {x} from the file's left and {y} from its top"
+    if trouble.code in ("open", "empty"):
+        mends = [Mend("Make it a flat card", (Change("brief.construction", "flat"),))]
+        if trouble.code == "open" and 0 < trouble.size <= 9.5:
+            wide = make_length(trouble.size + 0.1, "mm")
+            mends.insert(0, Mend(f"Join ends up to {wide} apart", (Change(f"{OWN}.join", wide),)))
+        yield Finding(
+            "construct.file-open",
+            "stop",
+            "No outline of the file is closed" if trouble.code == "open" else "The file has no line that is cut",
+            f"{at} {trouble.words}." if trouble.code == "open" else "Give one of its groups the role “cut” in Dress.",
+            "Nothing of it can be cut out.",
+            "base",
+            tuple(mends),
+        )
+    elif trouble.code == "overlap":
+        yield Finding(
+            "construct.file-overlap",
+            "look",
+            "Two outlines of the file lie over each other",
+            f"{at} {trouble.words}. Each becomes a piece of its own.",
+            "Where they were meant to be one, both are cut too large.",
+            "base",
+        )
+    elif trouble.code == "curved":
+        yield Finding(
+            "construct.file-curved",
+            "look",
+            "A fold of the file is curved",
+            f"{at} {trouble.words}; it is scored and not folded here.",
+            "Paper folded along a curve does not lie flat.",
+            "base",
+        )
+
+
+@CHECKS.add("construct.file-no-tree", of=make_from_file)
+def find_folds_in_a_ring(seen: Seen[FromFile]) -> Iterator[Finding]:
+    """Folds that go round in a ring: with all of them folded the card cannot lie flat by panels alone."""
+    read = read_file(seen.own, seen.card)
+    if read is None or read.card is None:
+        return
+    part = read.card.part
+    ids = name_creases(part)
+    ways = {fold.id: fold.sense for fold in seen.own.folds}
+    flat = frozenset(place for place, id in enumerate(ids) if ways.get(id) == "flat")
+    _, ringed = span(part, flat)
+    for place in ringed[:1]:
+        x, y = (format_length(value, seen.units) for value in middle_of(part.creases[place]))
+        rest = tuple(fold for fold in seen.own.folds if fold.id not in {ids[each] for each in ringed})
+        leave = tuple(FileFold(ids[each], "flat") for each in ringed)
+        many = f"{len(ringed)} folds" if len(ringed) > 1 else "A fold"
+        yield Finding(
+            "construct.file-no-tree",
+            "stop",
+            f"{many} of the file close a ring of panels",
+            f"At {x} from the file's left and {y} from its top two panels meet that other folds join already.",
+            "It cannot be folded panel by panel, and is neither scored nor shown folded there.",
+            "base",
+            (Mend("Leave what closes the ring unfolded", (Change(f"{OWN}.folds", (*rest, *leave)),)),),
+        )
+
+
+@CHECKS.add("construct.file-stray", "construct.file-unassigned", of=make_from_file)
+def find_lines_without_a_use(seen: Seen[FromFile]) -> Iterator[Finding]:
+    """Lines that lie beside every outline, and lines whose use was not told."""
+    found = _read(seen)
+    if found is None:
+        return
+    drawn, art, _ = found
+    if drawn.strays and drawn.kinds:
+        x, y = (format_length(value, seen.units) for value in drawn.strays[0])
+        many = len(drawn.strays)
+        yield Finding(
+            "construct.file-stray",
+            "look",
+            f"{many} lines of the file lie on no piece" if many > 1 else "A line of the file lies on no piece",
+            f"The first is {x} from the file's left and {y} from its top: a fold or a cut beside its outline.",
+            "They are left out.",
+            "base",
+        )
+    loose = [group for group in art.groups if group.role == "unassigned"]
+    if loose:
+        path = f"dress.art.{art.id}.groups"
+        names = ", ".join(group.name for group in loose[:3])
+        yield Finding(
+            "construct.file-unassigned",
+            "stop",
+            f"Nobody has said what these lines of the file are: {names}",
+            "Lines are cut, scored, drawn or left out; here the file does not tell.",
+            "They would be missing, or cut where a fold should be.",
+            "base",
+            (
+                Mend("Cut them", tuple(Change(f"{path}.{group.id}.role", "cut") for group in loose)),
+                Mend("Score them", tuple(Change(f"{path}.{group.id}.role", "score") for group in loose)),
+                Mend("Leave them out", tuple(Change(f"{path}.{group.id}.role", "off") for group in loose)),
+            ),
+        )
+
+
+@CHECKS.add("construct.file-size", of=make_from_file)
+def find_other_size(seen: Seen[FromFile]) -> Iterator[Finding]:
+    """The card of a file folds to its own size, whatever is stated."""
+    found = _read(seen)
+    if found is None or found[2].card is None:
+        return
+    closed, card = seen.plan.closed, seen.card
+    width, height = closed.width.value, closed.height.value
+    if abs(width - card.width.value) <= FAR_MM and abs(height - card.height.value) <= FAR_MM:
+        return
+    units = seen.units
+    shown = format_size(width, height, units)
+    sized = (Change("brief.width", exact_length(width, units)), Change("brief.height", exact_length(height, units)))
+    mends = [Mend(f"It is {shown}", sized)]
+    factor = card.width.value / width
+    if abs(card.height.value / height / factor - 1) <= RATIO:
+        art = found[1]
+        mends.append(
+            Mend("Scale the file to the stated size", (Change(f"dress.art.{art.id}.scale", art.scale * factor),))
+        )
+    yield Finding(
+        "construct.file-size",
+        "look",
+        f"The file's card closes to {shown}",
+        f"{format_size(card.width.value, card.height.value, units)} is stated. What was bought for a size is best not "
+        "scaled: slots and locks are made for it.",
+        "An envelope bought for the stated size may not fit.",
+        "base",
+        tuple(mends),
+    )
+
+
+@CHECKS.add("construct.file-several", "construct.part-without-paper", of=make_from_file)
+def find_inventory(seen: Seen[FromFile]) -> Iterator[Finding]:
+    """Outlines that are there several times, and outlines of another colour that are on no paper of their own."""
+    found = _read(seen)
+    if found is None or found[2].card is None:
+        return
+    read, own = found[2], seen.own
+    assert read.card is not None
+    if read.card.count > 1 and own.sections == 1:
+        yield Finding(
+            "construct.file-several",
+            "note",
+            f"The file has the card's outline {read.card.count} times",
+            "They are equal, so they are one kind of piece; one of it is taken for a card.",
+            "Where the card is joined from several of them, the others are missing.",
+            "base",
+            (Mend(f"{read.card.count} of it make one card", (Change(f"{OWN}.sections", read.card.count),)),),
+        )
+    choices = {part.id: part for part in own.parts}
+    for id, kind in read.others:
+        choice = choices.get(id, FilePart(id, None, kind.count))
+        if choice.paper is not None or not choice.count or difference(kind.colour, read.card.colour) < NOT_THE_SAME:
+            continue
+        papers = [facts.paper for facts in seen.card.facts.papers]
+        near = min(papers, key=lambda paper: difference(paper.colour, kind.colour))
+        rest = tuple(part for part in own.parts if part.id != id)
+        yield Finding(
+            "construct.part-without-paper",
+            "look",
+            f"Outline {id[5:]} of the file is on no paper of its own",
+            "It has another colour in the file than the card, and would be cut from the card's paper.",
+            "It comes in the wrong colour.",
+            id,
+            (
+                Mend(
+                    f"Cut it from {near.name}"[:46],
+                    (Change(f"{OWN}.parts", (*rest, FilePart(id, near.id, choice.count))),),
+                ),
+                Mend("Leave it out", (Change(f"{OWN}.parts", (*rest, FilePart(id, None, 0))),)),
+            ),
+        )

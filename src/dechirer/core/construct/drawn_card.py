@@ -1,0 +1,179 @@
+"""A drawing that is a card: its outlines as pieces with panels and folds, what is drawn on them, what is not clear."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from msgspec import Struct
+
+from dechirer.core.brought import Art, ArtGroup
+from dechirer.core.card.operations import OPERATION, OPERATIONS
+from dechirer.core.card.piece import Line
+from dechirer.core.shape.affine import Affine, Point, Points
+from dechirer.core.shape.curves import FLAT_MM, areas_of, flatten_all
+from dechirer.core.shape.divide import JOIN_MM, Part, Trouble, divide
+
+SAME_MM = 0.2
+"""Outlines that lie this near to each other all round are equal."""
+FOLD_ROLES = ("score", "perforate")
+LAID_ON = ("pen", "foil", "kiss")
+"""What of a drawing is run on its pieces besides cuts and folds."""
+
+
+class Kind(Struct, frozen=True):
+    """Outlines that are equal: one part for all, how many there are, and their colour in the drawing."""
+
+    part: Part
+    count: int
+    colour: str
+    lines: tuple[Line, ...]
+
+
+class DrawnCard(Struct, frozen=True):
+    """What a drawing holds: its kinds of parts, the largest first; what is not clear in it; lines beside every part."""
+
+    kinds: tuple[Kind, ...]
+    troubles: tuple[Trouble, ...]
+    strays: tuple[Point, ...]
+    unassigned: int = 0
+    printed: int = 0
+
+
+def read_drawn_card(art: Art, *, inside: bool = False, join: float = JOIN_MM) -> DrawnCard:
+    """Take a drawing apart into kinds of parts.
+
+    Args:
+        inside: the drawing shows the inside of the card, so that it is mirrored.
+        join: ends of cut lines that lie this near to each other belong together, in mm.
+    """
+    flip = Affine(a=-1.0) if inside else Affine()
+    cuts = [group for group in art.groups if group.role == "cut"]
+    folds = [line for group in art.groups if group.role in FOLD_ROLES for line, _ in _lines(group, art, flip)]
+    layers: list[tuple[str, list[tuple[Points, bool]]]] = []
+    colours = {group.colour for group in cuts if not group.stroke}
+    if len(colours) > 1 and all(not group.stroke for group in cuts):
+        # Filled outlines in several papers: what lies on another is a layer, not a hole in it.
+        for colour in sorted(colours):
+            rings = [ring for group in cuts if group.colour == colour for ring in _lines(group, art, flip)]
+            layers.append((colour, rings))
+    else:
+        rings = [ring for group in cuts for ring in _lines(group, art, flip)]
+        layers.append((cuts[0].colour if cuts else "#000000", rings))
+    laid = [
+        (group, line, closed)
+        for group in art.groups
+        if group.role in LAID_ON
+        for line, closed in _lines(group, art, flip)
+    ]
+    parts: list[tuple[Part, str]] = []
+    troubles: list[Trouble] = []
+    strays: list[Point] = []
+    for colour, rings in layers:
+        divided = divide(rings, folds, join)
+        parts += [(part, colour) for part in divided.parts]
+        troubles += divided.troubles
+        strays += divided.strays
+    kinds = _inventory(parts, laid, strays, several=len(layers) > 1)
+    return DrawnCard(
+        kinds,
+        tuple(troubles),
+        tuple(strays),
+        sum(group.role == "unassigned" for group in art.groups),
+        sum(group.role == "print" for group in art.groups),
+    )
+
+
+def _lines(group: ArtGroup, art: Art, flip: Affine) -> list[tuple[Points, bool]]:
+    """The lines of a group at the settled size: (points, closed); the edges of areas where it is filled."""
+    if group.stroke:
+        return [
+            (flip.all(tuple(run.points)), run.closed or run.points[0] == run.points[-1])
+            for run in flatten_all(group.paths, FLAT_MM, art.scale)
+        ]
+    found: list[tuple[Points, bool]] = []
+    for path in group.paths:
+        for area in _polygons(areas_of(flatten_all((path,), FLAT_MM, art.scale), group.rule)):
+            for ring in (area.exterior, *area.interiors):
+                found.append((flip.all(tuple((float(x), float(y)) for x, y in ring.coords[:-1])), True))
+    return found
+
+
+def _polygons(shape: Any) -> list[Any]:
+    import shapely
+
+    return [part for part in shapely.get_parts(shape).tolist() if part.geom_type == "Polygon"]
+
+
+def _inventory(
+    parts: list[tuple[Part, str]],
+    laid: list[tuple[ArtGroup, Points, bool]],
+    strays: list[Point],
+    *,
+    several: bool,
+) -> tuple[Kind, ...]:
+    """Parts that are equal as one kind, with what is laid on the first of them."""
+    import shapely
+
+    shapes = [shapely.Polygon(part.outline) for part, _ in parts]
+    on: dict[int, list[tuple[ArtGroup, Points, bool]]] = {}
+    tree = shapely.STRtree(shapes) if shapes else None
+    for group, line, closed in laid:
+        middle = shapely.LineString(line).interpolate(0.5, normalized=True) if len(line) > 1 else shapely.Point(line[0])
+        owners = tree.query(middle, predicate="within").tolist() if tree is not None else []
+        if owners:
+            on.setdefault(min(owners, key=lambda place: shapes[place].area), []).append((group, line, closed))
+        else:
+            strays.append((middle.x, middle.y))
+    found: list[list[int]] = []
+    for place, (part, colour) in enumerate(parts):
+        for same in found:
+            other, its = parts[same[0]]
+            if (its == colour or not several) and _equal(part, shapes[place], other, shapes[same[0]]):
+                same.append(place)
+                break
+        else:
+            found.append([place])
+    found.sort(key=lambda same: -shapes[same[0]].area)
+    return tuple(
+        Kind(parts[same[0]][0], len(same), parts[same[0]][1], _make_lines(parts[same[0]][0], on.get(same[0], ())))
+        for same in found
+    )
+
+
+def _equal(part: Part, shape: Any, other: Part, its: Any) -> bool:
+    """Whether two parts are equal but for their place: outline, openings and panels."""
+    import shapely
+
+    if len(part.holes) != len(other.holes) or len(part.panels) != len(other.panels):
+        return False
+    dx, dy = its.bounds[0] - shape.bounds[0], its.bounds[1] - shape.bounds[1]
+    sides = [(b - a) for a, b in zip(shape.bounds, its.bounds, strict=True)]
+    if abs(sides[2] - dx) > SAME_MM or abs(sides[3] - dy) > SAME_MM:
+        return False
+    moved = shapely.transform(shape, lambda points, by=(dx, dy): points + by)
+    return bool(shapely.hausdorff_distance(moved.exterior, its.exterior) <= SAME_MM)
+
+
+def _make_lines(part: Part, laid: Iterable[tuple[ArtGroup, Points, bool]]) -> tuple[Line, ...]:
+    """What is cut in a part, scored on it and laid on it, in the part's own place, in running order."""
+    lines: list[Line] = []
+    for number, (group, line, closed) in enumerate(laid, start=1):
+        spec = OPERATION[group.role]  # type: ignore[index]
+        role = spec.path_role if closed else spec.open_role
+        colour = group.colour if spec.has_colour else ""
+        side = "outside-up" if spec.one_sided else ""
+        lines.append(Line(f"file-{spec.id}-{number}", group.name, spec.id, (line,), closed, role, "", colour, side))
+    lines += [
+        Line(f"file-score-{number}", "score", "score", (line,), False, "art", "valley")
+        for number, line in enumerate(part.scores, start=1)
+    ]
+    lines += [
+        Line(f"file-hole-{number}", "opening", "cut", (ring,), True, "hole")
+        for number, ring in enumerate(part.holes, start=1)
+    ]
+    lines += [
+        Line(f"file-slit-{number}", "slit", "cut", (line,), False, "slit")
+        for number, line in enumerate(part.slits, start=1)
+    ]
+    return tuple(sorted(lines, key=lambda line: OPERATIONS.index(line.operation)))
