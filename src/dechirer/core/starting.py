@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from dechirer.core.brief.brief import make_brief
 from dechirer.core.brought import Art
-from dechirer.core.construct.card import make_card
+from dechirer.core.construct.card import make_anew, make_card
 from dechirer.core.construct.checks.from_file import NOT_THE_SAME
 from dechirer.core.construct.construct import make_bare, stack_bare
 from dechirer.core.construct.drawn_card import read_drawn_card
@@ -105,7 +108,9 @@ def take_card(job: Job, art: Art) -> tuple[Change, ...]:
     Other outlines get the paper on hand that is nearest to their colour, where one is near enough.
     """
     there = any(each.id == art.id for each in job.dress.art)
-    kinds = read_drawn_card(art).kinds
+    memory = Memory()
+    read = memory.recall(("drawn card", art, False, FromFile().join.mm), lambda: read_drawn_card(art))
+    kinds = read.kinds
     others = []
     for number, kind in enumerate(kinds[1:MOST_PARTS], start=2):
         near = min(job.brief.papers, key=lambda paper: difference(paper.colour, kind.colour))
@@ -120,13 +125,13 @@ def take_card(job: Job, art: Art) -> tuple[Change, ...]:
         Change("construct.from_file", own),
     )
     taken = apply_changes(job, changes)
-    closed = stack_bare(_make(taken), make_brief(taken.brief)).closed
+    closed = stack_bare(_make(taken, memory.recall), make_brief(taken.brief)).closed
     return *changes, *_size(*(exact_length(side.value, job.units) for side in (closed.width, closed.height)))
 
 
-def _make(job: Job) -> CardPlan:
+def _make(job: Job, recall: Callable[[Any, Callable[[], Any]], Any] = make_anew) -> CardPlan:
     facts = make_brief(job.brief)
-    card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm, job.dress.art)
+    card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm, job.dress.art, recall)
     return make_bare(job.brief.construction, job.construct, card)
 
 

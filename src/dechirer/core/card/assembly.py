@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable
+from typing import Any
 
 from msgspec import Struct, structs
 
@@ -66,7 +67,8 @@ class Made(Struct, frozen=True):
     """What a construction makes of the brief: the card's panels, its base pieces, and figures of its own.
 
     `parts` says which piece each panel of the card belongs to, `patches` what is glued on a panel to join pieces, and
-    `bulk` how much thicker the card is for what is not paper (a rolled note, a dome).
+    `bulk` how much thicker the card is for what is not paper (a rolled note, a dome). `found` is what the construction
+    has found out on its way, for its own checks.
     """
 
     tree: PanelTree
@@ -76,6 +78,7 @@ class Made(Struct, frozen=True):
     patches: tuple[Patch, ...] = ()
     threaded: tuple[Threaded, ...] = ()
     bulk: Figure | None = None
+    found: Any = None
 
 
 class Assembler:

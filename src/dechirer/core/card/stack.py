@@ -14,6 +14,7 @@ from dechirer.core.card.folding import Pose, fold, pressed
 from dechirer.core.card.panels import PanelTree
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.divide import without
 from dechirer.core.shape.outline import Box, area, bounds
 
 if TYPE_CHECKING:
@@ -259,7 +260,9 @@ def _lie_flat(slab: Slab, pose: Pose) -> BaseGeometry:
         )
 
     area, openings = laid(slab.outline), [laid(hole) for hole in slab.holes if len(hole) > 2]
-    return area.difference(shapely.union_all(openings)) if openings else area
+    if area.geom_type != "Polygon" or any(hole.geom_type != "Polygon" for hole in openings):
+        return area.difference(shapely.union_all(openings)) if openings else area
+    return without(area, openings)
 
 
 def _lay(ring: Points, z: float, pose: Pose) -> Any:

@@ -341,7 +341,7 @@ def _divide_one(
 
     holes = [ring for ring in inside if ring.geom_type == "Polygon"]
     slits = [line for line in inside if line.geom_type == "LineString"]
-    body = shapely.difference(shape, shapely.union_all(holes)) if holes else shape
+    body = without(shape, holes)
     if body.geom_type != "Polygon":  # cuts that divide it: the largest is the part, the rest falls out
         body = max(shapely.get_parts(body).tolist(), key=lambda part: part.area, default=shape)
     mine = [(chain, _drawn_out(chain, body, slits)) for chain in chains]
@@ -359,6 +359,16 @@ def _divide_one(
         tuple(scores),
         index,
     )
+
+
+def without(shape: Any, holes: Sequence[Any]) -> Any:
+    """A polygon without others; openings that lie apart inside it, the usual case, need no geometry."""
+    import shapely
+
+    if not holes:
+        return shape
+    simple = shapely.Polygon(shape.exterior, [hole.exterior for hole in holes])
+    return simple if simple.is_valid else shapely.difference(shape, shapely.union_all(holes))
 
 
 def _drawn_out(chain: _Chain, body: Any, slits: list[Any]) -> Any:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dechirer.core.brought import Art
 from dechirer.core.construct.drawn_card import DrawnCard
 from dechirer.core.construct.drawn_tree import middle_of, name_creases
-from dechirer.core.construct.kinds.from_file import FileFold, FilePart, FromFile, Read, make_from_file, read_file
+from dechirer.core.construct.kinds.from_file import FileFold, FilePart, FromFile, Read, make_from_file
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
 from dechirer.core.finding import CHECKS, Finding, Mend
@@ -26,7 +26,7 @@ NOT_THE_SAME = 12.0
 @CHECKS.add("construct.file-missing", of=make_from_file)
 def find_no_file(seen: Seen[FromFile]) -> Iterator[Finding]:
     """No file has been chosen, or it is gone."""
-    if read_file(seen.own, seen.card) is None:
+    if seen.made.found is None:
         yield Finding(
             "construct.file-missing",
             "stop",
@@ -39,7 +39,7 @@ def find_no_file(seen: Seen[FromFile]) -> Iterator[Finding]:
 
 
 def _read(seen: Seen[FromFile]) -> tuple[DrawnCard, Art, Read] | None:
-    read = read_file(seen.own, seen.card)
+    read: Read | None = seen.made.found
     if read is None:
         return None
     return read.drawn, next(art for art in seen.card.arts if art.id == seen.own.art), read
@@ -99,7 +99,7 @@ def _tell(seen: Seen[FromFile], trouble: Trouble, drawn: DrawnCard) -> Iterator[
 @CHECKS.add("construct.file-no-tree", of=make_from_file)
 def find_folds_in_a_ring(seen: Seen[FromFile]) -> Iterator[Finding]:
     """Folds that go round in a ring: with all of them folded the card cannot lie flat by panels alone."""
-    read = read_file(seen.own, seen.card)
+    read: Read | None = seen.made.found
     if read is None or read.card is None:
         return
     part = read.card.part

@@ -26,7 +26,7 @@ from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.length import Length
 from dechirer.core.shape.affine import Affine, translate
-from dechirer.core.shape.divide import Crease, Part
+from dechirer.core.shape.divide import Crease, Part, without
 from dechirer.core.shape.outline import bounds, rectangle
 
 MOST_PARTS = 60
@@ -102,7 +102,7 @@ def make_from_file(own: FromFile, card: Card) -> Made:
     """The card of a drawing; a plain card of the stated size while there is none."""
     read = read_file(own, card)
     if read is None or read.card is None:
-        return _make_plain(card)
+        return _make_plain(card, read)
     ways = {fold.id: FoldWay("" if fold.sense == "found" else fold.sense, fold.order) for fold in own.folds}
     base, tree = _make_card(read.card, card, ways, own)
     pieces = [base]
@@ -111,15 +111,15 @@ def make_from_file(own: FromFile, card: Card) -> Made:
         choice = choices.get(id, FilePart(id, None, kind.count))
         if choice.count:
             pieces.append(_make_other(id, kind, card, choice, len(pieces)))
-    return Made(tree, tuple(pieces), {panel.id: "base" for panel in tree.panels})
+    return Made(tree, tuple(pieces), {panel.id: "base" for panel in tree.panels}, found=read)
 
 
-def _make_plain(card: Card) -> Made:
+def _make_plain(card: Card, read: Read | None) -> Made:
     tree = make_flat_tree(card.width.value, card.height.value)
     width = Figure("base.width", "base width", card.width.value, source="the stated size: no file yet")
     height = Figure("base.height", "base height", card.height.value, source="the stated size: no file yet")
     base = make_base(card, tree, rectangle(width.value, height.value), width=width, height=height, at={})
-    return Made(tree, (base,), {"front": "base"})
+    return Made(tree, (base,), {"front": "base"}, found=read)
 
 
 def _make_card(kind: Kind, card: Card, ways: dict[str, FoldWay], own: FromFile) -> tuple[Piece, PanelTree]:
@@ -212,9 +212,7 @@ def keep_folds_on(piece: Piece, part: Part) -> Piece:
         return piece
     import shapely
 
-    body = shapely.difference(
-        shapely.Polygon(part.outline), shapely.union_all([shapely.Polygon(hole) for hole in part.holes])
-    )
+    body = without(shapely.Polygon(part.outline), [shapely.Polygon(hole) for hole in part.holes]).buffer(0.01)
     lines = []
     for line in piece.lines:
         if line.role not in ("fold", "tick"):
@@ -223,7 +221,7 @@ def keep_folds_on(piece: Piece, part: Part) -> Piece:
         kept = [
             each
             for path in line.paths
-            for each in shapely.get_parts(shapely.intersection(shapely.LineString(path), body.buffer(0.01))).tolist()
+            for each in shapely.get_parts(shapely.intersection(shapely.LineString(path), body)).tolist()
             if each.geom_type == "LineString" and each.length > 0.1
         ]
         paths = tuple(tuple((float(x), float(y)) for x, y in each.coords) for each in kept)
