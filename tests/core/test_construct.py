@@ -6,10 +6,13 @@ from hypothesis import strategies as st
 
 from dechirer.core.card.foldline import perforation_starts
 from dechirer.core.card.piece import turn_over
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.model import Job
+from dechirer.core.length import parse_length
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.affine import mirror_x
 from dechirer.core.shape.outline import bounds
-from tests.helpers import IN, changed, codes, finding, mended, quick_job, sizes_in, typed
+from tests.helpers import IN, attached, changed, codes, finding, mended, quick_job, sizes_in, typed
 
 
 def test_five_by_seven_side_fold() -> None:
@@ -157,3 +160,54 @@ def test_an_iso_size_in_an_inch_job_names_its_american_namesake() -> None:
     assert finding(make_plan(job), "brief.american-namesake").severity == "note"
     assert sizes_in(mended(job, "brief.american-namesake"))["base"] == pytest.approx((9, 6.25))
     assert "brief.american-namesake" not in codes(make_plan(changed(job, units="mm")))
+
+
+# --- folds marked one by one ---------------------------------------------------------------------------------------
+
+
+def marked(job: Job, fold: str, kind: str, **more: object) -> Job:
+    return changed(job, **{f"construct__folds__{fold}__kind": kind}, **more)
+
+
+@pytest.mark.parametrize("kind", ["score", "perforate", "ticks", "unmarked"])
+def test_one_fold_is_marked_otherwise_than_the_others(kind: str) -> None:
+    """On a gate's left fold; the right one, and the lengths of both, stay as they are."""
+    plain = make_plan(quick_job("5x7in", fold="gate")).construct.pieces[0]
+    piece = make_plan(marked(quick_job("5x7in", fold="gate"), "base-fold-left", kind)).construct.pieces[0]
+    assert {mark.hinge: mark.kind for mark in piece.folds} == {"fold-left": kind, "fold-right": "score"}
+    found = {line.id: (line.operation, line.role) for line in piece.lines}
+    wanted = {
+        "score": ("score", "fold"),
+        "perforate": ("perforate", "fold"),
+        "ticks": ("cut", "tick"),
+        "unmarked": None,
+    }
+    assert found.get("base-fold-left") == wanted[kind]
+    assert found["base-fold-right"] == ("score", "fold")
+    assert [mark.at.value for mark in piece.folds] == [mark.at.value for mark in plain.folds]
+
+
+def test_a_fold_of_the_envelope_is_marked_by_itself() -> None:
+    job = marked(attached(quick_job("5x7in"), "envelope"), "envelope-fold-top", "perforate")
+    envelope = make_plan(job).construct.piece("envelope")
+    assert envelope is not None
+    assert [mark.hinge for mark in envelope.folds if mark.kind == "perforate"] == ["fold-top"]
+
+
+def test_a_fold_perforated_by_itself_is_checked_for_tearing_and_mended() -> None:
+    job = changed(
+        marked(quick_job("5x7in", fold="gate"), "base-fold-left", "perforate"),
+        construct__fold__land=parse_length("0 mm"),
+    )
+    found = finding(make_plan(job), "construct.perforation-without-land")
+    mend = next(mend for mend in found.mends if mend.label == "Score it instead")
+    after = make_plan(apply_changes(job, mend.changes))
+    assert "construct.perforation-without-land" not in codes(after)
+
+
+def test_a_fold_is_scored_as_often_as_it_says() -> None:
+    """Three grooves on one fold of two: four times the length of a fold in all, read off the tool's path."""
+    job = changed(quick_job("5x7in", fold="gate"), **{"construct__folds__base-fold-left__times": 3})
+    mat = make_plan(job).run.mats[0]
+    runs = [step for step in mat.steps if step.operation == "score"]
+    assert sorted(step.line for step in runs) == ["base-fold-left"] * 3 + ["base-fold-right"]

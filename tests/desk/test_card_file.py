@@ -106,3 +106,15 @@ def test_roles_and_size_of_the_file_are_reached_from_the_card(
     assert not plan.stops
     desk.click("card-roles")
     desk.find("roles-box", QDialog).close()
+
+
+def test_a_fold_is_marked_by_itself_in_the_window(desk: Desk) -> None:
+    desk.room.document.open_job(quick_job("5x7in", fold="gate"), None, saved=True)
+    desk.settle()
+    desk.station("construct")
+    assert desk.find("folds-base") is not None
+    choose(desk, "choice-construct.folds.base-fold-right.kind", "ticks")
+    piece = desk.settle().construct.pieces[0]
+    assert {mark.hinge: mark.kind for mark in piece.folds} == {"fold-left": "score", "fold-right": "ticks"}
+    desk.room.do("undo")
+    assert {mark.kind for mark in desk.settle().construct.pieces[0].folds} == {"score"}

@@ -4,7 +4,7 @@ from typing import Annotated, Literal, get_args
 
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
-from dechirer.core.decide.values import given
+from dechirer.core.decide.values import Identifier, given
 from dechirer.core.length import Length
 
 FoldKind = Literal["score", "perforate", "ticks", "unmarked"]
@@ -15,6 +15,22 @@ FOLD_WORDS: dict[FoldKind, str] = {
     "ticks": "ticked",
     "unmarked": "unmarked",
 }
+
+
+class OneFold(Decisions, frozen=True):
+    """How one fold is marked where it is not as the others of its piece; its id is `piece-hinge`.
+
+    `times` is how often it is scored, where it is scored otherwise than the run says (0: as the run says).
+    """
+
+    id: Identifier
+    kind: Annotated[
+        Literal["as-others", "score", "perforate", "ticks", "unmarked"],
+        Field("Marked", choices={"as-others": "as the others", **FOLD_WORDS}),
+    ] = "as-others"
+    times: Annotated[
+        int, Field("times (0: as the run)", 0, 4, shows=lambda own: own.kind in ("as-others", "score"))
+    ] = 0
 
 
 class Fold(Decisions, frozen=True):

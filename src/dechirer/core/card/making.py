@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
-from dechirer.core.card.fold import Fold
+from collections.abc import Mapping
+
+from msgspec import structs
+
+from dechirer.core.card.fold import Fold, OneFold
 from dechirer.core.card.foldline import make_fold_lines
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import FoldMark, Line, Measure, Piece
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Affine, Points
+from dechirer.core.shape.divide import without
 from dechirer.core.shape.outline import bounds, clockwise, rectangle
 
 
@@ -87,6 +92,37 @@ def _make_mark(piece: str, hinge: Hinge, fold: Fold, field: str, at: Figure, alo
     return FoldMark(hinge.id, hinge.start, hinge.end, fold.kind, hinge.sense, at, length, settings, hinge.lifts)
 
 
+def remark(piece: Piece, fold: Fold | None, folds: Mapping[str, OneFold]) -> Piece:
+    """A piece with some of its folds marked otherwise.
+
+    Args:
+        fold: how its folds are marked.
+        folds: the folds that are not so, by `piece-hinge`.
+    """
+    if fold is None or not any(f"{piece.id}-{mark.hinge}" in folds for mark in piece.folds):
+        return piece
+    lines, marks = list(piece.lines), []
+    for mark in piece.folds:
+        one = folds.get(f"{piece.id}-{mark.hinge}")
+        if one is None:
+            marks.append(mark)
+            continue
+        kind = fold.kind if one.kind == "as-others" else one.kind
+        own = structs.replace(fold, kind=kind)
+        id = f"{piece.id}-{mark.hinge}"
+        place = next((place for place, line in enumerate(lines) if line.id == id), 0)
+        lines = [line for line in lines if line.id != id]
+        made = make_fold_lines(own, mark.start, mark.end, id=id, sense=mark.sense)
+        lines[place:place] = [
+            structs.replace(line, times=one.times if line.operation == "score" else 0) for line in made
+        ]
+        settings = tuple(
+            each for each in mark.settings if kind == "perforate" or not each.key.endswith((".dash", ".land"))
+        )
+        marks.append(structs.replace(mark, kind=kind, settings=settings))
+    return structs.replace(piece, lines=tuple(lines), folds=tuple(marks))
+
+
 def make_flat_piece(
     id: str,
     letter: str,
@@ -121,6 +157,31 @@ def make_flat_piece(
         inner=inner,
         measures=measures,
     )
+
+
+def keep_on_paper(piece: Piece) -> Piece:
+    """A piece whose folds are marked only where there is paper: not across its openings."""
+    holes = [line.paths[0] for line in piece.lines if line.role == "hole" and line.closed]
+    if not holes or not piece.folds:
+        return piece
+    import shapely
+
+    body = without(shapely.Polygon(piece.outline), [shapely.Polygon(hole) for hole in holes]).buffer(0.01)
+    lines = []
+    for line in piece.lines:
+        if line.role not in ("fold", "tick"):
+            lines.append(line)
+            continue
+        kept = [
+            each
+            for path in line.paths
+            for each in shapely.get_parts(shapely.intersection(shapely.LineString(path), body)).tolist()
+            if each.geom_type == "LineString" and each.length > 0.1
+        ]
+        paths = tuple(tuple((float(x), float(y)) for x, y in each.coords) for each in kept)
+        if paths:
+            lines.append(structs.replace(line, paths=paths))
+    return structs.replace(piece, lines=tuple(lines))
 
 
 def letter_of(number: int) -> str:

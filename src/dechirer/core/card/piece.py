@@ -20,7 +20,8 @@ class Line(Struct, frozen=True):
 
     `role` says what it is for: `outline`, `fold`, `tick`, `hole` (a closed line whose middle falls out), `slit`, `flap`
     (an open line round what lifts), `peel` or `art`. A fold line carries its sense, a drawn one its ink's colour.
-    `side` is the side that must lie up for it (`outside-up` or `inside-up`), where that matters.
+    `side` is the side that must lie up for it (`outside-up` or `inside-up`), where that matters; `times` how often it
+    is run, where that is not as the run says.
     """
 
     id: str
@@ -32,6 +33,7 @@ class Line(Struct, frozen=True):
     sense: str = ""
     colour: str = ""
     side: str = ""
+    times: int = 0
 
 
 GIVEN_ROLES = ("outline", "fold", "tick")

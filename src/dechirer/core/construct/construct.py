@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from msgspec import structs
+from collections.abc import Iterable
+
+from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.card.assembly import Made
-from dechirer.core.card.piece import Piece
+from dechirer.core.card.making import keep_on_paper, remark
+from dechirer.core.card.piece import Piece, fold_of
 from dechirer.core.card.stack import Matter, Stacked, measure_closed
 from dechirer.core.construct.attached import Attached
 from dechirer.core.construct.card import Card
@@ -36,16 +39,33 @@ def make_bare(construction: str, construct: Construct, card: Card) -> CardPlan:
         if not spec.late and (kind.liner or not spec.needs_liner):
             spec.run(attached, own)
     assembler = attached.assembler
+    pieces = mark_folds(attached.pieces, construct)
+    made = structs.replace(made, pieces=tuple(pieces[: len(made.pieces)]))
     return CardPlan(
         kind,
         made,
-        tuple(attached.pieces),
+        tuple(pieces),
         tuple(assembler.slabs),
         assembler.finish(),
         tuple(attached.figures),
         assembler.reach,
         tuple(attached.at_hand),
     )
+
+
+def mark_folds(pieces: Iterable[Piece], construct: Construct) -> list[Piece]:
+    """The pieces with the folds that the maker wants marked otherwise."""
+    folds = {fold.id: fold for fold in construct.folds}
+    if not folds:
+        return list(pieces)
+    decided = _Decided(construct)
+    return [keep_on_paper(remark(piece, fold_of(decided, piece), folds)) for piece in pieces]
+
+
+class _Decided(Struct, frozen=True):
+    """The room's decisions by the name that paths begin with."""
+
+    construct: Construct
 
 
 def stack_bare(bare: CardPlan, facts: BriefPlan) -> Stacked:
@@ -74,7 +94,7 @@ def make_construct(construct: Construct, card: Card, bare: CardPlan, stacked: St
     return ConstructPlan(
         bare.kind,
         bare.made,
-        tuple(attached.pieces),
+        (*bare.pieces, *mark_folds(attached.pieces[len(bare.pieces) :], construct)),
         bare.slabs,
         bare.tree,
         tuple(attached.figures),

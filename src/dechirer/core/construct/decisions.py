@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import msgspec
 from msgspec import Meta
 
-from dechirer.core.card.fold import Fold
+from dechirer.core.card.fold import Fold, OneFold
 from dechirer.core.construct.specs import ATTACHMENTS, CONSTRUCTIONS, AttachmentSpec
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
@@ -24,8 +24,14 @@ class _Construct(Decisions, frozen=True):
     """What every card has: how the folds of its base are marked."""
 
     fold: Annotated[Fold, Field("Folds of the base")] = made(Fold)
+    folds: Annotated[
+        tuple[OneFold, ...],
+        Meta(max_length=200),
+        Field("Folds marked otherwise", hidden=True, entry=OneFold),
+    ] = ()
 
     def agree(self) -> None:
+        require_own_ids("folds marked otherwise", self.folds)
         for spec in ATTACHMENTS:
             if spec.many:
                 require_own_ids(spec.id, getattr(self, spec.id))

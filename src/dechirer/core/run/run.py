@@ -178,14 +178,16 @@ def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int
     for operation, colour in _order_kinds(_kinds(layout)):
         spec = OPERATION[operation]
         speed = pace.score_mm_s if spec.pace == "score" else pace.cut_mm_s
-        times = score_passes if spec.again else 1
+        usual = score_passes if spec.again else 1
+        own = {line.id: line.times for placed in layout.placements for line in placed.piece.lines if line.times}
+        times = usual
         paths = _paths_in_order(layout, (operation, colour), here, returns=times % 2 == 0)
         if not paths:
             continue
         began = clock
         length = 0.0
         for placement, line, path in paths:
-            for _ in range(times):
+            for _ in range(own.get(line, usual) if spec.again else 1):
                 travel = straight_time(math.dist(here, path[0]), pace.travel_mm_s, pace.acceleration_mm_s2)
                 start = clock + travel + 2 * pace.lift_s
                 clock = start + path_time(path, speed, pace)

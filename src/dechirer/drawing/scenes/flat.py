@@ -301,7 +301,7 @@ def _fold_settings(plan: Plan, piece: Piece, mark: FoldMark, move: Affine, paper
         box = bounds(move.all(piece.outline))
         at, upright, anchor, side, paper = (box.right, box.bottom), False, "end", 0.0, ""
     lines = [("ends", f"ends {fold.ends} short")]
-    if fold.kind == "perforate":
+    if any(each.kind == "perforate" for each in piece.folds):
         lines += [("dash", f"dash {fold.dash}"), ("land", f"land {fold.land}")]
     items: list[Item] = []
     for number, (name, words) in enumerate(lines):

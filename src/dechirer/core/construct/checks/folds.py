@@ -31,7 +31,7 @@ def find_fold_past_edge(seen: CardSeen) -> Iterator[Finding]:
             beyond = max(distance_outside(piece.outline, point) for point in ends)
             if beyond > 1e-6:
                 yield _past_edge(seen.units, piece, line.name, line.id, beyond, path)
-            elif fold.kind == "perforate" and fold.land.mm > 0:
+            elif line.operation == "perforate" and fold.land.mm > 0:
                 nearest = min(distance_to_edge(piece.outline, point) for point in ends)
                 if nearest < LEAST_END_LAND_MM - 1e-9:
                     yield _dash_at_edge(piece, line.id, nearest, path)
@@ -42,8 +42,16 @@ def find_perforation_that_fails(seen: CardSeen) -> Iterator[Finding]:
     """A perforation needs lands to hold and at least one dash to fold at."""
     for piece in seen.plan.pieces:
         fold, path = fold_of(seen, piece), piece.fold_field
-        if fold is None or not piece.folds or fold.kind != "perforate":
+        dashed = [mark for mark in piece.folds if mark.kind == "perforate"]
+        if fold is None or not dashed:
             continue
+        scored = tuple(
+            Change(f"construct.folds.{each.id}.kind", "score")
+            for each in seen.construct.folds
+            if each.kind == "perforate" and each.id in {f"{piece.id}-{mark.hinge}" for mark in dashed}
+        )
+        if fold.kind == "perforate":
+            scored = (*scored, Change(f"{path}.kind", "score"))
         usual = Mend(
             "Use 5 mm dashes and lands",
             (
@@ -59,7 +67,7 @@ def find_perforation_that_fails(seen: CardSeen) -> Iterator[Finding]:
                 "Dashes with no land between them are one long cut.",
                 "The panels come apart.",
                 f"{piece.id}-fold",
-                (usual, Mend("Score it instead", (Change(f"{path}.kind", "score"),))),
+                (usual, Mend("Score it instead", scored)),
             )
         elif not any(line.operation == "perforate" for line in piece.lines):
             yield Finding(

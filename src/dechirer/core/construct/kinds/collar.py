@@ -8,8 +8,10 @@ Outside up, the sheet is the back | the front, with flaps and strap above the ba
 from collections.abc import Iterator
 from typing import Annotated
 
+from msgspec import structs
+
 from dechirer.core.card.assembly import Made, Patch, Threaded
-from dechirer.core.card.fold import Fold
+from dechirer.core.card.fold import FOLD_KINDS, Fold
 from dechirer.core.card.foldline import TICK_MM, perforation_starts
 from dechirer.core.card.making import derive, make_piece, times
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
@@ -401,7 +403,11 @@ def paper_left(fold: Fold, length: float) -> float:
 @CHECKS.add("construct.neck-narrow", of=make_collar)
 def find_weak_neck(seen: Seen[Collar]) -> Iterator[Finding]:
     """The strap's neck must have paper enough to hold it."""
-    wanted, fold, units = seen.own, seen.card.fold, seen.units
+    wanted, units = seen.own, seen.units
+    base = seen.plan.piece("base")
+    kind = next((mark.kind for mark in base.folds if mark.hinge == "fold-strap"), "") if base is not None else ""
+    fold = structs.replace(seen.card.fold, kind=kind) if kind in FOLD_KINDS else seen.card.fold
+    score_it = Change("construct.fold.kind", "score"), Change("construct.folds.base-fold-strap.kind", "as-others")
     left = paper_left(fold, wanted.neck.mm)
     perforated, cut = fold.kind == "perforate", left < wanted.neck.mm
     if left >= LEAST_NECK_MM - 1e-9 and not perforated:
@@ -409,9 +415,9 @@ def find_weak_neck(seen: Seen[Collar]) -> Iterator[Finding]:
     wider = make_length(max(LEAST_NECK_MM, min(wanted.strap.mm, 20.0)), units)
     mends = []
     if cut:
-        mends.append(Mend("Score the folds", (Change("construct.fold.kind", "score"),)))
+        mends.append(Mend("Score the folds", score_it))
     if wanted.neck.mm < LEAST_NECK_MM:
-        score = (Change("construct.fold.kind", "score"),) if cut else ()
+        score = score_it if cut else ()
         broader = Mend(f"Make it {format_length(wider.mm, units)}", (Change("construct.collar.neck", wider), *score))
         mends.insert(0, broader)
     yield Finding(

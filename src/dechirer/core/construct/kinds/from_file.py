@@ -10,7 +10,7 @@ import msgspec
 from msgspec import Meta, Struct
 
 from dechirer.core.card.assembly import Made
-from dechirer.core.card.making import letter_of, make_piece
+from dechirer.core.card.making import keep_on_paper, letter_of, make_piece
 from dechirer.core.card.panels import PanelTree
 from dechirer.core.card.piece import Line, Piece
 from dechirer.core.construct.base import make_base
@@ -26,7 +26,7 @@ from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.length import Length
 from dechirer.core.shape.affine import Affine, translate
-from dechirer.core.shape.divide import Crease, Part, without
+from dechirer.core.shape.divide import Crease, Part
 from dechirer.core.shape.outline import bounds, rectangle
 
 MOST_PARTS = 60
@@ -135,7 +135,7 @@ def _make_card(kind: Kind, card: Card, ways: dict[str, FoldWay], own: FromFile) 
         at=_places("base", tree),
         inner=tuple(msgspec.structs.replace(line, id=f"base-{line.id}") for line in lines),
     )
-    return msgspec.structs.replace(keep_folds_on(base, part), count=card.count * own.sections), tree
+    return msgspec.structs.replace(keep_on_paper(base), count=card.count * own.sections), tree
 
 
 def _make_other(id: str, kind: Kind, card: Card, choice: FilePart, number: int) -> Piece:
@@ -157,7 +157,7 @@ def _make_other(id: str, kind: Kind, card: Card, choice: FilePart, number: int) 
         at=_places(id, tree),
         inner=tuple(msgspec.structs.replace(line, id=f"{id}-{line.id}") for line in lines),
     )
-    return keep_folds_on(piece, part)
+    return keep_on_paper(piece)
 
 
 def at_origin(kind: Kind) -> tuple[Part, tuple[Line, ...]]:
@@ -204,27 +204,3 @@ def _places(id: str, tree: PanelTree) -> dict[str, tuple[Figure, Figure]]:
             Figure(f"{id}.{hinge.id}.edge", f"{hinge.id} from end to end", length, source="the file"),
         )
     return found
-
-
-def keep_folds_on(piece: Piece, part: Part) -> Piece:
-    """A piece whose folds are marked only where there is paper: not across its openings."""
-    if not part.holes:
-        return piece
-    import shapely
-
-    body = without(shapely.Polygon(part.outline), [shapely.Polygon(hole) for hole in part.holes]).buffer(0.01)
-    lines = []
-    for line in piece.lines:
-        if line.role not in ("fold", "tick"):
-            lines.append(line)
-            continue
-        kept = [
-            each
-            for path in line.paths
-            for each in shapely.get_parts(shapely.intersection(shapely.LineString(path), body)).tolist()
-            if each.geom_type == "LineString" and each.length > 0.1
-        ]
-        paths = tuple(tuple((float(x), float(y)) for x, y in each.coords) for each in kept)
-        if paths:
-            lines.append(msgspec.structs.replace(line, paths=paths))
-    return msgspec.structs.replace(piece, lines=tuple(lines))
