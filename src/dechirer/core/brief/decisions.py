@@ -19,7 +19,8 @@ from dechirer.core.paper.weight import parse_weight
 class Paper(Decisions, frozen=True):
     """A paper the maker has: name, colour, stated weight, sheet size, and what is left of it.
 
-    `holds` is the narrowest web of it that does not tear, when the maker has found it by trial.
+    `holds` is the narrowest web of it that does not tear, when the maker has found it by trial. `back` is the colour of
+    its other side where that differs. A pattern runs up the sheet; one that stands `upright` is not turned on the mat.
     """
 
     id: Identifier
@@ -36,9 +37,30 @@ class Paper(Decisions, frozen=True):
         Literal["both", "one"],
         Field("Good sides", choices={"both": "both sides are good", "one": "one good side"}),
     ] = "both"
+    back: Colour | None = None
+    pattern: Annotated[
+        Literal["plain", "stripes"], Field("Pattern", choices={"plain": "plain", "stripes": "runs up the sheet"})
+    ] = "plain"
+    pattern_on: Annotated[
+        Literal["front", "both"],
+        Field(
+            "Pattern is on",
+            choices={"front": "its good side", "both": "both sides"},
+            shows=lambda own: own.pattern != "plain",
+        ),
+    ] = "front"
+    upright: Annotated[bool, Field("Pattern stands upright", shows=lambda own: own.pattern != "plain")] = False
 
     def agree(self) -> None:
         parse_weight(self.weight)
+
+    def face(self, *, good: bool) -> str:
+        """The colour of its good side, or of its back."""
+        return self.colour if good or self.back is None else self.back
+
+    def is_patterned(self, *, good: bool) -> bool:
+        """Whether its good side, or its back, has a pattern."""
+        return self.pattern != "plain" and (good or self.pattern_on == "both")
 
 
 class Brief(Decisions, frozen=True):

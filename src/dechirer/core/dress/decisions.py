@@ -199,15 +199,13 @@ class Item(Decisions, frozen=True):
             shows=lambda own: _is_backed(own) and own.backer_size is None,
         ),
     ] = "contour"
-    backer_size: Annotated[
-        Size | None, Field("Backer at hand in size", 5, 1000, hint="none: cut one", shows=_is_backed)
-    ] = None
+    backer_size: Annotated[Size | None, Field("Backer at hand", 5, 1000, hint="none: cut one", shows=_is_backed)] = None
     foam: Annotated[Length, Field("On foam of", 0, 10, shows=lambda own: own.made in ("piece", "stuck"))] = given(
         "0 mm"
     )
-    at_hand: Annotated[bool, Field("Already there in this size", shows=lambda own: own.made == "piece")] = False
+    at_hand: Annotated[bool, Field("At hand: not cut", shows=lambda own: own.made == "piece")] = False
     thick: Annotated[Length, Field("How thick", 0.01, 60, shows=lambda own: own.made in AT_HAND)] = given("2 mm")
-    grams: Annotated[float, Field("Weight of each, g", 0, 500, shows=lambda own: own.made in AT_HAND)] = 0.0
+    grams: Annotated[float, Field("Each weighs, g", 0, 500, shows=lambda own: own.made in AT_HAND)] = 0.0
     islands: Literal["drop", "keep"] = "drop"
 
     def agree(self) -> None:

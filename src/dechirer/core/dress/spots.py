@@ -31,6 +31,7 @@ class Spot(Struct, frozen=True):
         folds: fold lines along its edge or across it.
         holes: openings in it.
         covers: what lies on it: (piece, ring).
+        good: whether it is the good side of its paper.
         level: where marks lie above the card's sheet: `top` or `bottom` of which slab, by its index.
     """
 
@@ -49,6 +50,7 @@ class Spot(Struct, frozen=True):
     holes: tuple[Points, ...] = ()
     covers: tuple[tuple[str, Points], ...] = ()
     slab: int = -1
+    good: bool = True
 
 
 def find_spots(construct: CardPlan) -> tuple[Spot, ...]:
@@ -97,6 +99,7 @@ def _card_spots(construct: CardPlan) -> list[Spot]:
                 tuple(back.all(hole) for hole in holes),
                 tuple(_covers(construct, face.panel, face.side, back, base)),
                 base,
+                face.side == "outside",
             )
         )
     return found
@@ -155,6 +158,7 @@ def _piece_spots(construct: CardPlan, piece: Piece) -> list[Spot]:
                 tuple(back.all(hole) for hole in panel.holes),
                 (),
                 slab if moved else -1,
+                face.side == ("outside" if any(each.side == "outside" for each in piece.tree.faces) else "inside"),
             )
         )
     return found

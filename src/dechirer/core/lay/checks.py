@@ -68,8 +68,19 @@ def find_piece_too_large(seen: LaySeen) -> Iterator[Finding]:
             f"reaches {_room(sheet, seen.units)}.",
             "It cannot be cut.",
             piece.id,
-            (*_mends_for_envelope(seen, piece), *_mends_for_size(seen, piece, paper, sheet)),
+            (
+                *_mends_for_pattern(paper, box, sheet),
+                *_mends_for_envelope(seen, piece),
+                *_mends_for_size(seen, piece, paper, sheet),
+            ),
         )
+
+
+def _mends_for_pattern(paper: Paper, box: Box, sheet: LoadedSheet) -> Iterator[Mend]:
+    """A piece that would go turned by a quarter, if its pattern may run across it."""
+    fits = box.height <= sheet.room.width + 1e-6 and box.width <= sheet.room.height + 1e-6
+    if paper.upright and paper.pattern != "plain" and fits:
+        yield Mend("Let the pattern run across", (Change(f"brief.papers.{paper.id}.upright", False),))
 
 
 def _blank_too_large(seen: LaySeen, piece: Piece) -> Finding:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from typing import TYPE_CHECKING
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.brief.decisions import Paper
 from dechirer.core.brief.machine import Machine
@@ -81,6 +81,7 @@ def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
         own = [piece for piece in pieces if piece.paper == paper.id]
         if not own:
             continue
+        rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
         face, sheet = loading_of(lay, paper.id).face, load_sheet(sheet_set(lay, paper), lay, machine)
         first = 0
         for up in ("outside-up", "inside-up"):
@@ -89,8 +90,8 @@ def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
             if up == "inside-up":
                 mine = {id: turn_over(piece) for id, piece in mine.items()}
             blanks = [mine.pop(id) for id, piece in tuple(mine.items()) if piece.blank]
-            turned += _turn_to_fit(mine, sheet) if lay.may_turn else []
-            left = _lay_paper(paper, mine, (sheet, up), lay, layouts, work, first)
+            turned += _turn_to_fit(mine, sheet) if rules.may_turn else []
+            left = _lay_paper(paper, mine, (sheet, up), rules, layouts, work, first)
             unplaced += [(piece, count) for piece, count in left.items() if count]
             for piece in blanks:
                 unplaced += _lay_blank(piece, paper, up, machine, layouts)

@@ -127,7 +127,19 @@ class BriefStation(Station):
         self.colour.clicked.connect(self._choose_colour)
         self.remove.clicked.connect(self._remove_paper)
         buttons = QHBoxLayout()
+        self.back = QToolButton()
+        self.back.setObjectName("paper-back")
+        self.back.setText("Back ▾")
+        self.back.setToolTip("The colour of the paper's other side")
+        self.back.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.back)
+        for words, run in (("Another colour…", self._choose_back), ("As its front", lambda: self._set_back(None))):
+            action = menu.addAction(words)
+            if action is not None:
+                action.triggered.connect(lambda _=False, run=run: run())
+        self.back.setMenu(menu)
         buttons.addWidget(self.colour)
+        buttons.addWidget(self.back)
         buttons.addWidget(self.remove)
         buttons.addStretch(1)
         column.addLayout(buttons)
@@ -278,6 +290,16 @@ class BriefStation(Station):
         chosen = QColorDialog.getColor(QColor(shown), self, "Colour of the paper")
         if chosen.isValid():
             self.document.edit("Colour of the paper", [Change(f"brief.papers.{paper_id}.colour", chosen.name())])
+
+    def _choose_back(self) -> None:
+        paper = self.document.job.brief.paper(self.document.job.brief.base_paper)
+        chosen = QColorDialog.getColor(QColor(paper.back or paper.colour), self, "Colour of its back")
+        if chosen.isValid():
+            self._set_back(chosen.name())
+
+    def _set_back(self, colour: str | None) -> None:
+        paper_id = self.document.job.brief.base_paper
+        self.document.edit("Back of the paper", [Change(f"brief.papers.{paper_id}.back", colour)])
 
     def _choose_machine(self, row: int) -> None:
         name = self.machine.itemText(row)

@@ -13,6 +13,7 @@ from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.outline import Box, bounds
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
+from dechirer.drawing.scenes.papers import draw_pattern
 
 ROOM_PX = (30.0, 16.0, 106.0, 64.0)
 SHORT_PX = 84.0
@@ -29,9 +30,11 @@ def make_face_scene(plan: Plan, spot_id: str, picked: str = "", lit: str = "", s
     spot = plan.dress.spot(spot_id)
     if spot is None:
         return Display((), Box(0, 0, 100, 100), ROOM_PX, "The card has no such face.")
-    paper = plan.brief.paper(spot.paper).paper.colour
+    stock = plan.brief.paper(spot.paper).paper
+    paper = stock.face(good=spot.good)
     items: list[Item] = [
-        Shape((spot.outline, *spot.holes), fill=paper, form="edge", role="soft", on=paper, shadow=True)
+        Shape((spot.outline, *spot.holes), fill=paper, form="edge", role="soft", on=paper, shadow=True),
+        *draw_pattern(stock, (spot.outline, *spot.holes), good=spot.good),
     ]
     for piece_id, ring in spot.covers:
         piece = plan.construct.piece(piece_id)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.card.piece import FoldMark, Measure, Piece, fold_of
 from dechirer.core.job.edit import show_field
@@ -14,6 +14,7 @@ from dechirer.core.shape.outline import Box, area, bounds, is_inside
 from dechirer.drawing.declutter import LETTER_PX, keep_clear
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
+from dechirer.drawing.scenes.papers import draw_pattern, shows_good
 
 ROOM_PX = (66.0, 44.0, 30.0, 44.0)
 """Room round the main piece for its dimensions: left, top, right, bottom."""
@@ -74,7 +75,7 @@ def _draw_shelf(
     units = plan.job.units
     items: list[Item] = []
     for number, (piece, box) in enumerate(zip(others, boxes, strict=True)):
-        paper = plan.brief.paper(piece.paper).paper.colour
+        paper = plan.brief.paper(piece.paper).paper.face(good=shows_good(piece, "outside"))
         x = corner[0] + number * cell_px / scale
         factor = small / scale
         shrink = Affine(factor, 0.0, 0.0, factor, x - box.left * factor, corner[1] - box.top * factor)
@@ -119,12 +120,15 @@ def _fit(words: str, room_px: float) -> str:
 
 def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: float) -> list[Item]:
     units = plan.job.units
-    paper = plan.brief.paper(piece.paper).paper
+    stock = plan.brief.paper(piece.paper).paper
+    good = shows_good(piece, "outside")
+    paper = structs.replace(stock, colour=stock.face(good=good))
     outline = move.all(piece.outline)
     box = bounds(outline)
     fallen = tuple(move.all(path) for line in piece.lines if line.role in ("hole", "window") for path in line.paths)
     items: list[Item] = [Shape((outline, *fallen), fill=paper.colour, on=paper.colour, element=piece.id, shadow=True)]
     items += _draw_panels(piece, move, paper.colour, picked, scale)
+    items += draw_pattern(stock, (outline, *fallen), good=good)
     for mark in piece.folds:
         if mark.kind == "unmarked":
             items.append(Shape((move.all((mark.start, mark.end)),), closed=False, form="guide", on=paper.colour))

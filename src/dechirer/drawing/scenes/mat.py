@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from dechirer.core.brief.machine import Machine
+from dechirer.core.card.panels import Side
 from dechirer.core.card.placed import Placement
 from dechirer.core.lay.lay import MatLayout
 from dechirer.core.length import format_length
@@ -13,6 +14,7 @@ from dechirer.core.run.run import MatRun
 from dechirer.core.shape.outline import Box, rectangle
 from dechirer.drawing.display import Arrow, Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
+from dechirer.drawing.scenes.papers import draw_pattern, shows_good
 
 MAT_COLOUR = "#B9C9BE"
 LETTER_MM = 6.0
@@ -74,7 +76,7 @@ def make_mat_scene(
 def make_run_scene(plan: Plan, mat: MatRun, step: int) -> Display:
     """The mat with the tool's path drawn up to and including a step (0: nothing done yet)."""
     layout, machine = mat.layout, plan.job.brief.machine
-    paper = plan.brief.paper(layout.paper).paper.colour
+    paper = _colour_up(plan, layout)
     items = _ground(plan, layout, machine)
     for placed in layout.placements:
         items += _draw_placement(plan, placed, lit=False, refused=False)
@@ -105,7 +107,8 @@ def make_run_scene(plan: Plan, mat: MatRun, step: int) -> Display:
 
 
 def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
-    paper = plan.brief.paper(layout.paper).paper.colour
+    stock, good = plan.brief.paper(layout.paper).paper, is_good_up(layout)
+    paper = stock.face(good=good)
     room = layout.sheet.room
     items: list[Item] = [
         Shape(
@@ -116,6 +119,7 @@ def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
             on=MAT_COLOUR,
         ),
         Shape((rectangle(layout.sheet.width, layout.sheet.height),), fill=paper, form="hair", on=paper),
+        *draw_pattern(stock, (rectangle(layout.sheet.width, layout.sheet.height),), good=good),
     ]
     if room.width > 0 and room.height > 0:
         ring = rectangle(room.width, room.height, at=(room.left, room.top))
@@ -123,10 +127,24 @@ def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
     return items
 
 
+def is_good_up(layout: MatLayout) -> bool:
+    """Whether the good side of its paper lies up on a mat."""
+    side: Side = "outside" if layout.face == "outside-up" else "inside"
+    return all(shows_good(placed.piece, side) for placed in layout.placements)
+
+
+def _colour_up(plan: Plan, layout: MatLayout) -> str:
+    return plan.brief.paper(layout.paper).paper.face(good=is_good_up(layout))
+
+
 def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) -> list[Item]:
-    paper = plan.brief.paper(placed.piece.paper).paper.colour
+    stock = plan.brief.paper(placed.piece.paper).paper
+    good = shows_good(placed.piece, "outside" if placed.piece.face == "outside-up" else "inside")
+    paper = stock.face(good=good)
     fill = "stop-wash" if refused else "accent-wash" if lit else paper
     items: list[Item] = [Shape((placed.outline,), fill=fill, on=paper, element=placed.id, shadow=True)]
+    if fill == paper:
+        items += draw_pattern(stock, (placed.outline,), good=good)
     for line in placed.lines():
         role = "stop" if refused else line.colour or ("fold" if line.role in ("fold", "tick") else "ink")
         form = form_of_line(line.operation, line.role, line.sense)

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from dechirer.core.card.assembly import FOAM, Slab
+from dechirer.core.card.assembly import Slab
 from dechirer.core.card.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
 from dechirer.core.card.panels import Hinge, PanelTree
 from dechirer.core.length import format_length
@@ -22,6 +22,7 @@ from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.outline import Box, area, bounds, is_inside
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
+from dechirer.drawing.scenes.skin import colour_of, stripes_on
 
 if TYPE_CHECKING:
     from dechirer.core.dress.mark import Mark
@@ -32,7 +33,6 @@ TURN_DEG = 30.0
 BEND_STEPS = 8
 MANY_CORNERS = 12
 ROUGH_CORNERS = 16
-FOAM_COLOUR = "#F3F1EC"
 WORD_MM = 14.0
 """Half the width of a face's name on a card of usual size."""
 
@@ -163,7 +163,7 @@ def _inner_lines(plan: Plan, body: _Body, facing: float, eye: Eye, pose: Pose) -
     own, card = piece.tree.panel(slab.panel).outline[0], plan.construct.made.tree.panel(slab.panel).outline[0]
     dx, dy = card[0] - own[0], card[1] - own[1]
     level = slab.top if facing > 0 else slab.bottom
-    paper = _colour(plan, slab)
+    paper = colour_of(plan, slab)
     items: list[Item] = []
     for line in piece.lines:
         for path in line.paths if line.role == "slit" else ():
@@ -184,7 +184,7 @@ def make_front_view(plan: Plan) -> tuple[list[Item], Box]:
     for body in bodies:
         near = body.upper if _dot(_normal(body.upper), eye.near) > 0 else body.lower
         holes = body.upper_holes if near is body.upper else body.lower_holes
-        paper = _colour(plan, body.slab)
+        paper = colour_of(plan, body.slab, upper=near is body.upper)
         items.append(_face(near, eye, paper, paper, f"{body.slab.piece}/{body.slab.panel}", holes))
         name = _name_of_face(construct, body.slab, "outside" if near is body.upper else "inside")
         if name:
@@ -266,10 +266,10 @@ def _depth(body: _Body, eye: Eye) -> float:
 def _draw_body(
     plan: Plan, model: Model, body: _Body, eye: Eye, picked: str, nearer: list[Ring], *, named: bool = True
 ) -> list[Item]:
-    paper = _colour(plan, body.slab)
     element = f"{body.slab.piece}/{body.slab.panel}"
     normal = _normal(body.upper)
     facing = _dot(normal, eye.near)
+    paper = colour_of(plan, body.slab, upper=facing > 0)
     count = len(body.upper)
     items: list[Item] = []
     if count > MANY_CORNERS:
@@ -286,6 +286,7 @@ def _draw_body(
     fill = "accent-wash" if picked == element else shade(paper, light)
     holes = body.upper_holes if facing > 0 else body.lower_holes
     items.append(_face(ring, eye, fill, paper, element, holes))
+    items += stripes_on(plan, body.slab, ring, eye, upper=facing > 0)
     name = _name_of_face(model, body.slab, "outside" if facing > 0 else "inside")
     place = eye(_mean(ring))
     beside = [(place[0] + dx, place[1] + dy) for dx in (-WORD_MM / 2, 0.0, WORD_MM / 2) for dy in (-3.0, 3.0)]
@@ -302,10 +303,14 @@ def _marks_by_slab(plan: Plan) -> dict[int, list[tuple[Spot, Mark]]]:
     """What is on the faces, by the slab that shows it."""
     found: dict[int, list[tuple[Spot, Mark]]] = {}
     spots = {spot.id: spot for spot in plan.dress.spots}
+    own = {slab.piece: index for index, slab in enumerate(plan.stacked.slabs)}
     for mark in plan.dress.marks:
         spot = spots[mark.spot]
-        if spot.to_card is not None and spot.slab >= 0:
-            found.setdefault(spot.slab, []).append((spot, mark))
+        if spot.to_card is None or spot.slab < 0:
+            continue
+        if mark.item in own and mark.form == "paper":
+            continue  # it is a slab of its own
+        found.setdefault(own.get(mark.item, spot.slab), []).append((spot, mark))
     return found
 
 
@@ -315,7 +320,7 @@ def _draw_marks(plan: Plan, body: _Body, eye: Eye, marks: list[tuple[Spot, Mark]
         return []
     side = "outside" if _dot(_normal(body.upper), eye.near) > 0 else "inside"
     level = body.slab.top if side == "outside" else body.slab.bottom
-    paper = _colour(plan, body.slab)
+    paper = colour_of(plan, body.slab, upper=side == "outside")
     items: list[Item] = []
     for spot, mark in marks:
         if spot.side != side or spot.to_card is None or mark.form in ("opening", "guide"):
@@ -345,11 +350,6 @@ def _draw_marks(plan: Plan, body: _Body, eye: Eye, marks: list[tuple[Spot, Mark]
                 )
             )
     return items
-
-
-def _colour(plan: Plan, slab: Slab) -> str:
-    """What a slab is drawn in: its paper's colour, or foam's."""
-    return FOAM_COLOUR if slab.paper.startswith(FOAM) else plan.brief.paper(slab.paper).paper.colour
 
 
 def _is_covered(place: Point, nearer: list[Ring]) -> bool:
@@ -391,7 +391,7 @@ def _draw_bend(plan: Plan, model: Model, hinge: Hinge, poses: dict[str, Pose], c
     if angle < 0.5:
         return []
     base = next(slab for slab in model.slabs if slab.panel == hinge.parent and slab.bottom == 0.0)
-    paper = _colour(plan, base)
+    paper = colour_of(plan, base)
     skin = base.top if hinge.sense == "mountain" else base.bottom
     axis = hinge_axis(model.tree, hinge)
     parent = poses[hinge.parent]

@@ -16,7 +16,7 @@ def make_words_scene(plan: Plan, item_id: str) -> Display | None:
     dressed = plan.dress.item(item_id)
     if dressed is None or dressed.spot is None:
         return None
-    paper = plan.brief.paper(dressed.spot.paper).paper.colour
+    paper = plan.brief.paper(dressed.spot.paper).paper.face(good=dressed.spot.good)
     left, top, right, bottom = dressed.placed.drawn.box()
     pad = PAD * max(right - left, bottom - top, 1.0)
     ground = (

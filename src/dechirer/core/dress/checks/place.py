@@ -8,7 +8,7 @@ from typing import Any
 from msgspec import structs
 
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.decisions import AT_HAND, Item
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import place_exactly, place_in_middle
@@ -105,7 +105,7 @@ def find_off_face(seen: DressSeen) -> Iterator[Finding]:
             code, title = "dress.off-face", f"{item.name} lies beside its face"
         elif _is_across(spot, out):
             code, title = "dress.across-fold", f"{item.name} reaches across a fold"
-        elif item.made == "piece":
+        elif item.made in ("piece", "stuck"):
             yield _stands_proud(seen, dressed, deep)
             continue
         else:
@@ -150,7 +150,7 @@ def find_near_edge(seen: DressSeen) -> Iterator[Finding]:
     safe = seen.dress.safe.mm
     for dressed in seen.first_of_each():
         item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
-        if spot is None or ink is None or item.made in ("guide", "print", "piece"):
+        if spot is None or ink is None or item.made in ("guide", "print", "piece", *AT_HAND):
             continue
         face = polygon(spot.outline)
         if not shapely.covers(face.buffer(SLACK_MM), ink):

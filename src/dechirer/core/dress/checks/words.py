@@ -258,7 +258,7 @@ def find_contrast(seen: DressSeen) -> Iterator[Finding]:
         item, spot, lettering = dressed.item, dressed.spot, dressed.placed.lettering
         if spot is None or lettering is None or item.made not in ("pen", "print", "foil", "hand"):
             continue
-        ground = seen.facts.paper(spot.paper).paper.colour
+        ground = seen.facts.paper(spot.paper).paper.face(good=spot.good)
         colour = item.colour or "#000000"
         found = contrast(colour, ground)
         wanted = READABLE_LARGE if lettering.size >= LARGE_MM else READABLE
