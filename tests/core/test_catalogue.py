@@ -100,6 +100,9 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "construct.flap-strip-narrow": lambda: typed(
         quick_job("220x80mm", fold="flap-row"), "construct.flap_row.strip", "1 mm"
     ),
+    "construct.outline-missing": lambda: changed(
+        quick_job("5x5in", fold="hinged-shape"), construct__hinged_shape__shape="file"
+    ),
     "construct.file-missing": lambda: quick_job("5x7in", fold="from-file"),
     **{code: (lambda data=data: taken("card.svg", data)) for code, data in BAD.items()},
     "construct.file-size": lambda: typed(taken(*FILES["side fold"]), "brief.width", "80 mm"),

@@ -10,8 +10,10 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dechirer.core.brief.brief import make_brief
 from dechirer.core.card.folding import fold, pressed
 from dechirer.core.construct.attachments.stack import LayerStack, stack_levels
+from dechirer.core.construct.card import make_card
 from dechirer.core.construct.kinds.flap_row import FlapRow, Motif, place_motifs
 from dechirer.core.decide.change import take_off
 from dechirer.core.decide.refusal import FieldError
@@ -22,6 +24,9 @@ from dechirer.core.paper.banknotes import find_banknote, load_banknotes, roll_di
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.outline import bounds
 from tests.helpers import add, changed, codes, finding, mended, quick_job, typed
+
+PLAIN = quick_job()
+CARD = make_card(PLAIN.brief, PLAIN.construct.fold, make_brief(PLAIN.brief), "in", 6.0)
 
 
 def money(size: str = "5x4in", **values: object) -> Job:
@@ -116,7 +121,7 @@ def test_a_row_is_spread_by_equal_gaps(sizes: list[float], length: float) -> Non
     motifs = tuple(
         Motif(f"m-{n}", "disc", make_length(size, "mm"), make_length(size, "mm")) for n, size in enumerate(sizes)
     )
-    spots = place_motifs(FlapRow(motifs=motifs), length, 80.0)
+    spots = place_motifs(FlapRow(motifs=motifs), length, 80.0, CARD)
     boxes = [bounds(spot.outline) for spot in spots]
     gaps = [second.left - first.right for first, second in itertools.pairwise(boxes)]
     assert gaps == pytest.approx([gaps[0]] * len(gaps), abs=0.02)
@@ -130,7 +135,7 @@ def test_flaps_are_open_lines_that_stop_at_their_strip() -> None:
     row = plan.job.construct.flap_row
     flaps = [line for line in base.lines if line.role == "flap"]
     assert len(flaps) == 2 * sum(motif.cut == "flaps" for motif in row.motifs)
-    spots = {spot.motif.id: spot for spot in place_motifs(row, 9 * 25.4, 2.8 * 25.4)}
+    spots = {spot.motif.id: spot for spot in place_motifs(row, 9 * 25.4, 2.8 * 25.4, CARD)}
     for line in flaps:
         assert not line.closed
         spot = spots["-".join(line.id.split("-")[1:3])]
@@ -146,7 +151,7 @@ def test_flaps_are_open_lines_that_stop_at_their_strip() -> None:
 def test_the_edge_follows_the_row_at_its_distance() -> None:
     plan = make_plan(quick_job("9x2.8in", fold="flap-row"))
     outline = shapely.Polygon(plan.construct.pieces[0].outline)
-    spots = place_motifs(plan.job.construct.flap_row, 9 * 25.4, 2.8 * 25.4)
+    spots = place_motifs(plan.job.construct.flap_row, 9 * 25.4, 2.8 * 25.4, CARD)
     for spot in spots:
         distance = shapely.Polygon(spot.outline).distance(outline.exterior)
         assert distance == pytest.approx(6.0, abs=0.03)
@@ -177,7 +182,7 @@ def test_a_stack_steps_evenly_all_round(shape: str) -> None:
         count=3,
         step=parse_length("8 mm"),
     )
-    levels = stack_levels(stack, 127.0, 177.8)
+    levels = stack_levels(stack, 127.0, 177.8, CARD)
     assert len(levels) == 3
     for lower, upper in itertools.pairwise(levels):
         inner, outer = shapely.Polygon(upper.outline), shapely.Polygon(lower.outline)

@@ -14,7 +14,9 @@ from dechirer.core.card.fold import Fold
 from dechirer.core.card.making import derive, make_piece
 from dechirer.core.card.panels import Face, Panel, PanelTree
 from dechirer.core.card.piece import Measure, Piece
+from dechirer.core.construct.art_outline import FROM_FILE, outline_of
 from dechirer.core.construct.attached import FOAM_INSET_MM, Attached
+from dechirer.core.construct.card import Card
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -28,13 +30,13 @@ from dechirer.core.length import Length, format_length, make_length
 from dechirer.core.shape.affine import Affine, Points, translate
 from dechirer.core.shape.algebra import Corners, offset
 from dechirer.core.shape.outline import bounds, rectangle
-from dechirer.core.shape.silhouettes import CURVED, unit_outline
+from dechirer.core.shape.silhouettes import CURVED
 
 LEAST_MM = 3.0
 """A layer smaller than this is not cut."""
 
 
-Shape = Literal["rectangle", "disc", "hexagon", "octagon", "kite", "heart", "hut", "cloud"]
+Shape = Literal["rectangle", "disc", "hexagon", "octagon", "kite", "heart", "hut", "cloud", "file"]
 
 
 class LayerStack(Decisions, frozen=True):
@@ -50,6 +52,10 @@ class LayerStack(Decisions, frozen=True):
     paper: Annotated[Identifier, Field("Layers", takes="paper")]
     border_paper: Annotated[Identifier, Field("Border cards", takes="paper")]
     shape: Annotated[Shape, Field("Outline")] = "rectangle"
+    art: Annotated[
+        Identifier | None,
+        Field("File of the outline", takes="art", none="none yet", shows=lambda own: own.shape == "file"),
+    ] = None
     count: Annotated[int, Field("How many layers", 1, 8)] = 3
     step: Annotated[Length, Field("Each layer set in by", 0.5, 100, shows=lambda own: not own.insets)] = given("10 mm")
     insets: Annotated[tuple[Length, ...], Meta(max_length=8), Field("Set in by a list", 0, 300)] = ()
@@ -90,11 +96,11 @@ class Level(Struct, frozen=True):
     border: Points
 
 
-def stack_levels(stack: LayerStack, width: float, height: float) -> tuple[Level, ...]:
+def stack_levels(stack: LayerStack, width: float, height: float, card: Card) -> tuple[Level, ...]:
     """The levels on a face of width x height (mm); those with nothing left of them are not there."""
-    corners: Corners = "round" if stack.shape in CURVED else "mitre"
+    corners: Corners = "round" if stack.shape in (*CURVED, FROM_FILE) else "mitre"
     left, top = (width - stack.width.mm) / 2, (height - stack.height.mm) / 2
-    whole = translate(left, top).all(unit_outline(stack.shape, stack.width.mm, stack.height.mm))
+    whole = translate(left, top).all(outline_of(card, stack.shape, stack.art, stack.width.mm, stack.height.mm))
     levels = []
     for number in range(stack.count):
         inset = stack.insets[number].mm if stack.insets else number * stack.step.mm
@@ -134,7 +140,7 @@ def add_stack(attached: Attached, stack: LayerStack) -> None:
     }
     step = Figure("stack.step", "step", stack.step.mm, field="construct.stack.step")
     attached.figures += [step, *typed.values()]
-    levels = stack_levels(stack, face.width, face.height)
+    levels = stack_levels(stack, face.width, face.height, attached.card)
     for place, level in enumerate(levels):
         if place and stack.foam.mm > 0:
             _put_foam(attached, face, level, place, typed["foam"])
@@ -263,7 +269,7 @@ def find_stack_without_room(seen: Seen[LayerStack]) -> Iterator[Finding]:
             (Mend(f"Put it on the {faces[0]}", (Change("construct.stack.face", faces[0]),)), off),
         )
         return
-    levels = stack_levels(stack, face.width, face.height)
+    levels = stack_levels(stack, face.width, face.height, seen.card)
     if len(levels) < stack.count:
         fewer = max(1, len(levels))
         changes = [Change("construct.stack.count", fewer)]

@@ -7,7 +7,7 @@ of the paper, or the packet does not close square. A section ends in a glue tab 
 
 import itertools
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Annotated, Any, Literal
 
 from msgspec import Meta, Struct
@@ -16,6 +16,7 @@ from dechirer.core.card.assembly import Made, Patch
 from dechirer.core.card.making import derive
 from dechirer.core.card.panels import Face, FoldSense, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Measure, Piece
+from dechirer.core.construct.art_outline import outermost, upper_edge
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.specs import CONSTRUCTIONS
@@ -24,7 +25,7 @@ from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.refusal import FieldError, require
-from dechirer.core.decide.values import given
+from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import Length, format_length, parse_length
@@ -49,7 +50,19 @@ class Concertina(Decisions, frozen=True):
     panels: Annotated[int, Field("Panels", 2, 40)] = 4
     widths: Annotated[tuple[Length, ...], Meta(max_length=40), Field("Own widths, a; b; c", 10, 600)] = ()
     step: Annotated[Length, Field("Each panel lower by", 0, 200)] = given("0 mm")
-    top: Annotated[Literal["straight", "dunes", "waves", "roofs"], Field("Tops")] = "straight"
+    top: Annotated[Literal["straight", "dunes", "waves", "roofs", "file"], Field("Tops")] = "straight"
+    art: Annotated[
+        Identifier | None,
+        Field("File of the upper edge", takes="art", none="none yet", shows=lambda own: own.top == "file"),
+    ] = None
+    edge_of: Annotated[
+        Literal["front", "all"],
+        Field(
+            "It is the edge of",
+            choices={"front": "the front panel", "all": "every panel"},
+            shows=lambda own: own.top == "file",
+        ),
+    ] = "front"
     rise: Annotated[Length, Field("The tops rise by", 0, 200, shows=lambda own: own.top != "straight")] = given("12 mm")
     tab: Annotated[Length, Field("Glue tab", 2, 60, drawn=True)] = given("12 mm")
 
@@ -85,25 +98,31 @@ def sense_of(number: int) -> FoldSense:
 
 
 def make_concertina_tree(
-    widths: tuple[float, ...], heights: tuple[float, ...], top: str = "straight", rise: float = 0.0
+    widths: tuple[float, ...],
+    heights: tuple[float, ...],
+    top: str = "straight",
+    rise: float = 0.0,
+    edge: Callable[[int, float, float], Points] | None = None,
 ) -> PanelTree:
     """Panels side by side with flush bottoms (mm); the first is the front and the root.
 
-    `top` and `rise` are the skyline of their upper edges; it is the same on both sides of every fold.
+    `top` and `rise` are the skyline of their upper edges; it is the same on both sides of every fold. `edge` gives it
+    for a panel's number, how far it may rise and its width, where it comes from elsewhere.
     """
+    edge = edge or (lambda number, rise, width: skyline(top, number, rise, width))
     tall = max(heights)
     lefts = [0.0, *itertools.accumulate(widths)]
     panels, hinges, faces = [], [], []
     for number, (width, height) in enumerate(zip(widths, heights, strict=True)):
         left, upper = lefts[number], tall - height
         name = "front" if number == 0 else f"panel {number + 1}"
-        profile = skyline(top, number, min(rise, height * 0.8), width)
+        profile = edge(number, min(rise, height * 0.8), width)
         ring = (*((left + x, upper + y) for x, y in profile), (left + width, tall), (left, tall))
         panels.append(Panel(_id(number), name, ring))
         faces.append(Face(name, _id(number), "outside", width, height, translate(left, upper)))
         if number + 1 < len(widths):
             x = lefts[number + 1]
-            beyond = skyline(top, number + 1, min(rise, heights[number + 1] * 0.8), widths[number + 1])
+            beyond = edge(number + 1, min(rise, heights[number + 1] * 0.8), widths[number + 1])
             meet = max(upper + profile[-1][1], tall - heights[number + 1] + beyond[0][1])
             hinges.append(
                 Hinge(
@@ -135,7 +154,7 @@ def skyline(top: str, number: int, rise: float, width: float) -> Points:
 
     Every panel reaches its full height somewhere, and neighbours end at the same height at their fold.
     """
-    if top == "straight" or rise <= 0:
+    if top in ("straight", "file") or rise <= 0:
         return (0.0, 0.0), (width, 0.0)
     if top == "roofs":
         return tuple((width * x, rise * y) for x, y in ((0, 1), (0.25, 0), (0.5, 0.7), (0.75, 0.15), (1, 1)))
@@ -205,7 +224,7 @@ def make_concertina(wanted: Concertina, card: Card) -> Made:
     """A concertina in sections."""
     sizes = _size(wanted, card)
     widths, tab = sizes.widths, sizes.tab.value
-    tree = make_concertina_tree(widths, sizes.heights, wanted.top, wanted.rise.mm)
+    tree = make_concertina_tree(widths, sizes.heights, wanted.top, wanted.rise.mm, _edge_of(wanted, card))
     groups = split_into_sections(widths, tab, card.longest_mm)
     pieces, parts, patches = [], {}, []
     for place, (first, last) in enumerate(groups):
@@ -219,6 +238,25 @@ def make_concertina(wanted: Concertina, card: Card) -> Made:
     rise = Figure("concertina.rise", "tops rise by", wanted.rise.mm, field="construct.concertina.rise")
     figures = (sizes.panels, sizes.inner, sizes.tab, sizes.step, _whole_width(card, sizes), rise, *sizes.own)
     return Made(tree, tuple(pieces), parts, figures, tuple(patches))
+
+
+def _edge_of(wanted: Concertina, card: Card) -> Callable[[int, float, float], Points] | None:
+    """The upper edges that a file gives: its own upper edge, as wide as the panel and as high as the tops rise."""
+    art = next((each for each in card.arts if each.id == wanted.art), None) if wanted.top == "file" else None
+    if art is None:
+        return None
+    ring = card.recall(("outline of a file", art), lambda: outermost(art))
+
+    def edge(number: int, rise: float, width: float) -> Points:
+        if not ring or rise <= 0 or (number and wanted.edge_of == "front"):
+            return (0.0, 0.0), (width, 0.0)
+        profile = upper_edge(ring, width)
+        deep = max(y for _, y in profile)
+        # What lies on the other side of a fold is mirrored, so that neighbours meet.
+        line = profile if number % 2 == 0 else tuple((width - x, y) for x, y in reversed(profile))
+        return tuple((x, y * rise / deep) for x, y in line) if deep > 0 else ((0.0, 0.0), (width, 0.0))
+
+    return edge
 
 
 def _whole_width(card: Card, sizes: _Sizes) -> Figure:

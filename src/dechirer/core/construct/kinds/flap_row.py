@@ -15,6 +15,7 @@ from dechirer.core.card.assembly import Made
 from dechirer.core.card.making import derive
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Line, Measure
+from dechirer.core.construct.art_outline import outline_of
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.specs import CONSTRUCTIONS
@@ -30,9 +31,8 @@ from dechirer.core.length import Length, format_length, make_length, parse_lengt
 from dechirer.core.shape.affine import Affine, Points, translate
 from dechirer.core.shape.algebra import keep_within, merge, offset
 from dechirer.core.shape.outline import bounds, rectangle
-from dechirer.core.shape.silhouettes import unit_outline
 
-Shape = Literal["kite", "gull", "heart", "disc", "hut", "cloud", "hexagon"]
+Shape = Literal["kite", "gull", "heart", "disc", "hut", "cloud", "hexagon", "file"]
 
 LEAST_GAP_MM = 2.0
 """Paper between two motifs: less tears when it is weeded (common practice for light card: webs from 1 mm)."""
@@ -58,6 +58,10 @@ class Motif(Decisions, frozen=True):
     cut: Annotated[
         Literal["flaps", "whole"], Field("Cut as", choices={"flaps": "lifting flaps", "whole": "cut out whole"})
     ] = "flaps"
+    art: Annotated[
+        Identifier | None,
+        Field("File of the outline", takes="art", none="none yet", shows=lambda own: own.shape == "file"),
+    ] = None
 
 
 def _make_motifs() -> tuple[Motif, ...]:
@@ -106,7 +110,7 @@ class PlacedMotif(Struct, frozen=True):
     middle: float
 
 
-def place_motifs(row: FlapRow, width: float, height: float) -> tuple[PlacedMotif, ...]:
+def place_motifs(row: FlapRow, width: float, height: float, card: Card) -> tuple[PlacedMotif, ...]:
     """Each motif at its place on a topper of width x height (mm): equal gaps, all on one level below the edge."""
     total = sum(motif.width.mm for motif in row.motifs)
     inner = width - 2 * row.edge.mm
@@ -115,7 +119,7 @@ def place_motifs(row: FlapRow, width: float, height: float) -> tuple[PlacedMotif
     level = row.edge.mm + max(motif.height.mm for motif in row.motifs) / 2
     spots = []
     for motif in row.motifs:
-        ring = unit_outline(motif.shape, motif.width.mm, motif.height.mm)
+        ring = outline_of(card, motif.shape, motif.art, motif.width.mm, motif.height.mm)
         moved = translate(x, level - motif.height.mm / 2).all(ring)
         spots.append(PlacedMotif(motif, moved, x + motif.width.mm / 2))
         x += motif.width.mm + gap
@@ -220,7 +224,7 @@ def _cut_motifs(row: FlapRow, placed: tuple[PlacedMotif, ...]) -> _Cuts:
 def make_flap_row(row: FlapRow, card: Card) -> Made:
     """A topper in one piece."""
     wide, high = card.width.value, card.height.value
-    placed = place_motifs(row, wide, high)
+    placed = place_motifs(row, wide, high, card)
     outline = edge_outline(row, placed, wide, high)
     cuts = _cut_motifs(row, placed)
     faces = (

@@ -14,6 +14,7 @@ from dechirer.core.card.assembly import Made
 from dechirer.core.card.making import derive
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Measure
+from dechirer.core.construct.art_outline import outline_of
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.rim import find_hinge_height, with_rim
@@ -23,15 +24,14 @@ from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.refusal import require
-from dechirer.core.decide.values import given
+from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import Length, format_length, parse_length
 from dechirer.core.shape.affine import Affine, Points, translate
 from dechirer.core.shape.outline import bounds, clockwise
-from dechirer.core.shape.silhouettes import unit_outline
 
-Shape = Literal["disc", "hexagon", "octagon", "kite", "heart", "hut", "cloud"]
+Shape = Literal["disc", "hexagon", "octagon", "kite", "heart", "hut", "cloud", "file"]
 
 LEAST_HINGE_MM = 20.0
 LEAST_HINGE_SHARE = 0.25
@@ -83,6 +83,10 @@ class HingedShape(Decisions, frozen=True):
     """
 
     shape: Annotated[Shape, Field("Shape")] = "disc"
+    art: Annotated[
+        Identifier | None,
+        Field("File of the outline", takes="art", none="none yet", shows=lambda own: own.shape == "file"),
+    ] = None
     hinge: Annotated[Length, Field("Hinge width", 1, 600, drawn=True)] = given("1 1/2 in")
     rim: Annotated[int, Field("Repeats of the rim (0: none)", 0, 200)] = 0
     proud: Annotated[Length, Field("The rim stands proud by", 0.5, 50, shows=lambda own: own.rim > 0)] = given("4 mm")
@@ -91,14 +95,15 @@ class HingedShape(Decisions, frozen=True):
         require(self.rim == 0 or self.rim >= 3, f"rim must be 0 or at least 3 repeats, got {self.rim}")
 
 
-def find_fold_height(shape: str, width: float, height: float, hinge: float) -> float | None:
-    """Where a shape in a box of width x height (mm) is as wide as the hinge, from its top; None when it never is.
+def find_fold_height(shape: str, outline: Points, hinge: float) -> float | None:
+    """Where an outline is as wide as the hinge, from its top (mm); None when it never is.
 
     Exact for a disc, by its equation; by bisection on the outline for the others.
     """
     if shape == "disc":
-        return height / 2 * (1 + math.sqrt(1 - (hinge / width) ** 2)) if hinge <= width else None
-    return find_hinge_height(unit_outline(shape, width, height), hinge)
+        box = bounds(outline)
+        return box.height / 2 * (1 + math.sqrt(1 - (hinge / box.width) ** 2)) if hinge <= box.width else None
+    return find_hinge_height(outline, hinge)
 
 
 @CONSTRUCTIONS.add("hinged-shape", title="Hinged shape", order=60, decisions=HingedShape)
@@ -106,10 +111,11 @@ def make_hinged_shape(wanted: HingedShape, card: Card) -> Made:
     """A hinged shape in one piece. A hinge wider than the shape is brought down to it; the check says so."""
     wide, high = card.width.value, card.height.value
     asked = Figure("hinged.asked", "hinge asked for", wanted.hinge.mm, field="construct.hinged_shape.hinge")
-    with_repeats = with_rim(unit_outline(wanted.shape, wide, high), wanted.rim, wanted.proud.mm)
-    level = find_fold_height(wanted.shape, wide, high, asked.value)
+    outline = outline_of(card, wanted.shape, wanted.art, wide, high)
+    with_repeats = with_rim(outline, wanted.rim, wanted.proud.mm)
+    level = find_fold_height(wanted.shape, outline, asked.value)
     if level is None:
-        level = find_fold_height(wanted.shape, wide, high, wide * 0.6)
+        level = find_fold_height(wanted.shape, outline, wide * 0.6)
     if level is None:
         level = high
     box = bounds(with_repeats)
@@ -220,7 +226,8 @@ def find_weak_hinge(seen: Seen[HingedShape]) -> Iterator[Finding]:
     rounded = math.ceil(least / step - 1e-9)
     usual = parse_length(f"{rounded}/16 in" if units == "in" else f"{rounded} mm")
     mend = Mend(f"Make it {format_length(usual.mm, units)}", (Change("construct.hinged_shape.hinge", usual),))
-    if find_fold_height(wanted.shape, width, card.height.value, asked) is None:
+    outline = outline_of(card, wanted.shape, wanted.art, width, card.height.value)
+    if find_fold_height(wanted.shape, outline, asked) is None:
         yield Finding(
             "construct.hinge-too-wide",
             "stop",

@@ -16,6 +16,7 @@ from dechirer.core.card.fold import Fold
 from dechirer.core.card.making import derive, make_piece
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Line, Measure, Piece
+from dechirer.core.construct.art_outline import outline_of
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.specs import CONSTRUCTIONS
@@ -30,7 +31,7 @@ from dechirer.core.length import Length, format_length, format_size, make_length
 from dechirer.core.paper.banknotes import find_banknote, roll_diameter
 from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.outline import bounds, is_inside
-from dechirer.core.shape.silhouettes import arc, circle, unit_outline
+from dechirer.core.shape.silhouettes import arc, circle
 
 PAST_MM = 10.0
 """How far the roll reaches past each strap, so that it does not slip out (common practice, no published figure)."""
@@ -66,7 +67,11 @@ class MoneyHolder(Decisions, frozen=True):
     holder: Annotated[
         Literal["straps", "dome"], Field("Held by", choices={"straps": "standing straps", "dome": "a clear dome"})
     ] = "straps"
-    shape: Annotated[Literal["rectangle", "disc", "tag"], Field("Shape")] = "rectangle"
+    shape: Annotated[Literal["rectangle", "disc", "tag", "file"], Field("Shape")] = "rectangle"
+    art: Annotated[
+        Identifier | None,
+        Field("File of the outline", takes="art", none="none yet", shows=lambda own: own.shape == "file"),
+    ] = None
     core: Annotated[Length, Field("The note is rolled on", 1, 60, shows=_in_straps)] = given("8 mm")
     clearance: Annotated[Length, Field("Clearance of the hole", -5, 30)] = given("1 mm")
     wall: Annotated[Length, Field("Paper round the hole", 1, 60, drawn=True)] = given("5 mm")
@@ -243,7 +248,7 @@ def make_money_holder(wanted: MoneyHolder, card: Card) -> Made:
     """Front and back of a money holder."""
     wide, high = card.width.value, card.height.value
     sizes, cuts = _Sizes(wanted), _Cuts()
-    outline = unit_outline(wanted.shape, wide, high)
+    outline = outline_of(card, wanted.shape, wanted.art, wide, high)
     held = _cut_straps if wanted.holder == "straps" else _cut_dome
     held(cuts, sizes, (wide / 2, high / 2))
     if wanted.hanging.mm > 0:
