@@ -14,7 +14,24 @@ from dechirer.core.length import parse_length
 from tests.helpers import changed, quick_job
 
 LENGTHS = frozenset(
-    {"by", "to", "width", "height", "x", "y", "size", "rows", "spacing", "overlap", "margin", "fit_in", "foam", "thick"}
+    {
+        "by",
+        "to",
+        "width",
+        "height",
+        "x",
+        "y",
+        "size",
+        "rows",
+        "spacing",
+        "overlap",
+        "margin",
+        "fit_in",
+        "foam",
+        "thick",
+        "dash",
+        "gap",
+    }
 )
 
 

@@ -558,3 +558,19 @@ def test_a_shape_needs_no_file(desk: Desk) -> None:
     assert plan.stops == 0
     desk.window.actions_by_id["undo"].trigger()
     assert desk.settle().job.dress.items == ()
+
+
+def test_stitches_along_the_face_and_things_at_hand_come_from_their_menus(desk: Desk) -> None:
+    opened(desk, quick_job("5x7in"))
+    menu = desk.find("add-shape", QToolButton).menu()  # type: ignore[attr-defined]
+    next(action for action in menu.actions() if action.text() == "stitches along this face's edge").trigger()
+    plan = desk.settle()
+    assert items(desk) == ["edge"]
+    assert plan.dress.item("edge").placed.drawn.lines  # type: ignore[union-attr]
+    menu = desk.find("add-thing", QToolButton).menu()  # type: ignore[attr-defined]
+    next(action for action in menu.actions() if action.text() == "gem").trigger()
+    plan = desk.settle()
+    assert [(thing.name, thing.count) for thing in plan.dress.at_hand] == [("gem", 1)]
+    before = plan.construct.closed.thickness.value
+    type_line(desk, "line-dress.items.gem.thick", "5 mm")
+    assert desk.settle().construct.closed.thickness.value == pytest.approx(before + 3)

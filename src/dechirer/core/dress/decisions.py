@@ -146,6 +146,10 @@ class Place(Decisions, frozen=True):
         return str(getattr(self, by)) if getattr(self, kept) == name else ""
 
 
+FACE = "face"
+"""What an item is made of when it is made of the outline of its face."""
+
+
 def _is_backed(own: "Item") -> bool:
     """Whether it is a window with a backer."""
     return own.made == "window" and own.paper is not None
@@ -212,6 +216,7 @@ class Item(Decisions, frozen=True):
         sources = sum(each is not None for each in (self.art, self.words, self.of))
         require(sources == 1, f"item {self.id}: it is drawn from one of art, words or another item")
         require(self.of != self.id, f"item {self.id} is drawn from itself")
+        require(self.id != FACE, f"an item cannot be called “{FACE}”: that is the face itself")
         require_own_ids(f"steps of item {self.id}", self.steps)
 
     def needs(self) -> set[str]:
@@ -221,7 +226,7 @@ class Item(Decisions, frozen=True):
             *(getattr(step, "of", None) for step in self.steps),
             self.words.shape if self.words else None,
         ]
-        return {other for other in others if other}
+        return {other for other in others if other and other != FACE}
 
 
 WITHOUT = "-"

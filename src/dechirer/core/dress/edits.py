@@ -10,7 +10,7 @@ from dechirer.core.brought import Art
 from dechirer.core.construct.decisions import arts_of
 from dechirer.core.construct.specs import ATTACHMENTS
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.decisions import MADE, WAYS, Item, Made, Place, Words
+from dechirer.core.dress.decisions import FACE, MADE, WAYS, Item, Made, Place, Words
 from dechirer.core.dress.seen import Decided, new_step
 from dechirer.core.dress.spots import Spot
 from dechirer.core.dress.step import STEPS
@@ -31,7 +31,7 @@ def new_id(job: Decided, name: str, *others: str) -> str:
     base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:28].strip("-") or "item"
     if not base[0].isalpha():
         base = f"i-{base}"
-    taken = {item.id for item in job.dress.items} | {paper.id for paper in job.brief.papers} | {"base", *others}
+    taken = {item.id for item in job.dress.items} | {paper.id for paper in job.brief.papers} | {"base", FACE, *others}
     for spec, own in job.construct.attached():
         taken |= {layer.id for layer in own} if spec.many else {spec.id}
     taken |= {spec.piece for spec in ATTACHMENTS}

@@ -37,7 +37,7 @@ def place_item(item: Item, given: Given, spot: Spot | None, card: CardPlan, safe
     nothing = (0.0, 0.0, 0.0, 0.0)
     if spot is None:
         return _finish(Placed(Drawn(), Drawn(), nothing, nothing, trouble=f"the card has no face “{item.face}”"))
-    item = resolve_sides(item, spot)
+    item, given = resolve_sides(item, spot), structs.replace(given, face=spot.outline)
     region = region_of(spot, item.place.within, safe, card)
     box = _box_of(region, spot, safe if item.place.within == "safe" else 0.0)
     try:

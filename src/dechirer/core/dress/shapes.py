@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dechirer.core.brought import Art, ArtGroup
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.decisions import Item
-from dechirer.core.dress.edits import add_item, new_id
+from dechirer.core.dress.decisions import FACE, Item
+from dechirer.core.dress.edits import INK, add_item, new_id
 from dechirer.core.dress.seen import Decided
 from dechirer.core.dress.spots import Spot
+from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.length import make_length
 from dechirer.core.shape.silhouettes import unit_outline
 
@@ -31,6 +32,25 @@ DRAWN_MM, KEPT_MM = 400.0, 60.0
 """Curves are flattened for the larger size and kept at the smaller: enlarged, they are still true within 0.01 mm."""
 SHARE = 0.4
 LINE_MM = 0.2
+
+
+def place_face_outline(job: Decided, spot: Spot) -> tuple[Change, ...]:
+    """The changes that put a line of stitches along the outline of a face, set in from it and drawn by a pen.
+
+    It follows the face when the card changes.
+    """
+    step = make_step_of("stitch")
+    item = Item(new_id(job, "edge"), "edge", spot.id, "pen", of=FACE, steps=(step,), colour=INK)
+    return add_item(job, item)
+
+
+def make_step_of(kind: str) -> Step:
+    """A step of a kind as it begins.
+
+    Raises:
+        UnknownIdError: there is no such kind.
+    """
+    return STEPS[kind].decisions(f"{kind}-1")
 
 
 def place_shape(job: Decided, shape: str, spot: Spot) -> tuple[Change, ...]:

@@ -11,13 +11,13 @@ from typing import Any
 from msgspec import Struct, structs
 
 from dechirer.core.brought import Art, FontFile, Role
-from dechirer.core.dress.decisions import WAYS, Item, Words
-from dechirer.core.dress.drawn import Drawn, draw_art
+from dechirer.core.dress.decisions import FACE, WAYS, Item, Words
+from dechirer.core.dress.drawn import Drawn, Part, draw_art, polygons_of
 from dechirer.core.dress.outline import OUTLINE_ROLES, items_of, keep_one, middle_of, parts_in_order
 from dechirer.core.dress.placed import Placed
 from dechirer.core.dress.words.lettering import Lettering, set_words
 from dechirer.core.length import Length, parse_length
-from dechirer.core.shape.affine import Affine
+from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.curves import FLAT_MM
 
 COARSE_MM = 0.1
@@ -34,6 +34,7 @@ class Given(Struct, frozen=True):
         text: its words with blanks filled, and `fonts` the maker's typefaces.
         needed: the items it is made of or asks for, placed, by id.
         coarse: flatten roughly, for a picture while something is dragged.
+        face: the outline of the face it is on.
     """
 
     art: Art | None
@@ -41,6 +42,7 @@ class Given(Struct, frozen=True):
     fonts: tuple[FontFile, ...]
     needed: Mapping[str, Placed]
     coarse: bool = False
+    face: Points = ()
 
     def others(self) -> dict[str, Drawn]:
         """What the needed items are drawn as, by id."""
@@ -90,7 +92,10 @@ def draw_from_item(item: Item, given: Given) -> Source:
     """The outline of another item of the face, as large as that or as was typed."""
     assert item.of is not None
     role = WAYS[item.made].role
-    drawn = given.needed[item.of].drawn if item.of in given.needed else Drawn()
+    if item.of == FACE:
+        drawn = draw_face(given.face)
+    else:
+        drawn = given.needed[item.of].drawn if item.of in given.needed else Drawn()
     if role is not None:
         # Only the outline of the other: what is drawn on it stays there.
         main = [part for part in drawn.parts if part.role in OUTLINE_ROLES] or drawn.parts
@@ -100,6 +105,14 @@ def draw_from_item(item: Item, given: Given) -> Source:
     if item.width is None and item.height is None:
         return Source(drawn, "made of another item, as large as that", stays=stays)
     return structs.replace(sized(item, drawn), stays=stays)
+
+
+def draw_face(outline: Points) -> Drawn:
+    """The outline of a face as something to be made from."""
+    import shapely
+
+    area = shapely.make_valid(shapely.Polygon(outline)) if len(outline) > 2 else None
+    return Drawn((Part("cut", BLACK, polygons_of(area)),)) if area is not None else Drawn()
 
 
 def draw_from_words(item: Item, words: Words, given: Given) -> Source:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QPushButton, QToolButton, QWidget
 
 from dechirer.core.dress.at_hand import list_things
+from dechirer.core.dress.decisions import FACE
 from dechirer.core.dress.landing import MOST_SHOWN
 from dechirer.core.dress.shapes import SHAPES
 from dechirer.core.plan import Plan
@@ -67,6 +68,10 @@ class DressBar(QWidget):
             action = shapes.addAction(title)
             if action is not None:
                 action.triggered.connect(lambda _=False, shape=shape: self.shape_wanted.emit(shape))
+        shapes.addSeparator()
+        edge = shapes.addAction("stitches along this face's edge")
+        if edge is not None:
+            edge.triggered.connect(lambda _=False: self.shape_wanted.emit(FACE))
         line.addWidget(self.shape_button)
         self.thing_button, things = _menu_button("At hand ▾", "add-thing")
         self.thing_button.setToolTip("Something that is there already: stuck on this face, or put into the card")

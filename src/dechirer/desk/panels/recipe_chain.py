@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.decisions import FACE, Item
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import add_step, move_step, remove_step
 from dechirer.core.dress.step import Step, StepSpec, spec_of, step_groups
@@ -87,6 +87,8 @@ class RecipeChain(QScrollArea):
         if item.words is not None:
             return "words", f"“{item.words.text.splitlines()[0][:22]}”"
         if item.of is not None:
+            if item.of == FACE:
+                return "made of", "the face's own outline"
             other = plan.job.dress.item(item.of)
             return "made of", other.name[:24] if other else item.of
         art = next((each for each in plan.job.dress.art if each.id == item.art), None)

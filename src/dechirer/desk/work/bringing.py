@@ -13,11 +13,11 @@ from dechirer.core.brought import Art, FontFile
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.apart import take_apart
 from dechirer.core.dress.at_hand import list_things, place_thing
-from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.decisions import FACE, Item
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import forget_unused, place_again, place_art, place_made_of, place_words
 from dechirer.core.dress.outline import items_of
-from dechirer.core.dress.shapes import SHAPES, place_shape
+from dechirer.core.dress.shapes import SHAPES, place_face_outline, place_shape
 from dechirer.core.dress.spots import Spot
 from dechirer.desk.work.card_file import CardFile
 from dechirer.desk.work.document import Document
@@ -117,7 +117,9 @@ class Bringing(QObject):
     def add_shape(self, shape: str) -> None:
         """A shape that needs no file, in the middle of the face."""
         spot = self._spot()
-        if spot is not None:
+        if spot is not None and shape == FACE:
+            self._add("Stitches along the edge", place_face_outline(self.document.job, spot))
+        elif spot is not None:
             self._add(SHAPES[shape][0].capitalize(), place_shape(self.document.job, shape, spot))
 
     def add_thing(self, thing: str) -> None:

@@ -8,7 +8,7 @@ from typing import Any
 from msgspec import structs
 
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.decisions import AT_HAND, Item
+from dechirer.core.dress.decisions import AT_HAND, FACE, Item
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import place_exactly, place_in_middle
@@ -76,9 +76,10 @@ def bring_in(seen: DressSeen, dressed: Dressed) -> tuple[Mend, ...]:
         )
     if item.of is not None:
         root = item
-        while root.of is not None:
+        while root.of is not None and root.of != FACE:
             root = next(each for each in seen.dress.items if each.id == root.of)
-        mends.append(Mend(f"Put {root.name} in the middle", place_in_middle(root)))
+        if root.of is None:
+            mends.append(Mend(f"Put {root.name} in the middle", place_in_middle(root)))
         mends.append(as_guide(item))
     return tuple(mends)
 
