@@ -82,7 +82,7 @@ def test_stitches_along_a_face_follow_it_when_the_card_changes() -> None:
         edge = plan.dress.item("edge")
         assert edge is not None
         left, top, right, bottom = shapely.total_bounds(list(edge.placed.drawn.lines))
-        assert (right - left, bottom - top) == pytest.approx((25.4 * width - 5, 25.4 * height - 5))
+        assert (right - left, bottom - top) == pytest.approx((25.4 * width - 10, 25.4 * height - 10))
 
 
 @given(st.floats(4, 300), st.floats(0.5, 8), st.floats(0.5, 8), st.booleans())

@@ -14,10 +14,10 @@ from msgspec import Struct, structs
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.station import BRIEF
 from dechirer.core.card.stack import Stacked
-from dechirer.core.construct.station import CONSTRUCT
+from dechirer.core.construct.station import CARD, CONSTRUCT
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.dressed import DressPlan
-from dechirer.core.dress.station import DRESS, STACK
+from dechirer.core.dress.station import DRESS, STACK, stack_copy
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of
 from dechirer.core.job.model import Job
@@ -80,7 +80,10 @@ class Plan(Struct, frozen=True):
     def as_copy(self, number: int) -> Plan:
         """The plan with one kind of copies in front, for looking at it; the same for the first."""
         dress = self.dress.as_copy(number)
-        return self if dress is self.dress else structs.replace(self, made={**self.made, DRESS.id: dress})
+        if dress is self.dress:
+            return self
+        stacked = stack_copy(self.part(CARD), self.brief, dress)
+        return structs.replace(self, made={**self.made, DRESS.id: dress, STACK.id: stacked})
 
     @property
     def lay(self) -> LayPlan:

@@ -53,7 +53,8 @@ class DressPlan(Struct, frozen=True):
 
     `pieces` are the card's with the lines of the dress, and the pieces it adds; `slabs` the card's with its openings;
     `marks` what is seen of the dress on each face. `copies` are the wordings, `count` how many words are set in all;
-    `at_hand` is what is wanted and not cut.
+    `at_hand` is what is wanted and not cut; `other_marks` are those of later kinds of copies,
+    `shown` is the kind in front.
     """
 
     spots: tuple[Spot, ...]
@@ -67,6 +68,7 @@ class DressPlan(Struct, frozen=True):
     weak: tuple[Weak, ...] = ()
     at_hand: tuple[AtHand, ...] = ()
     other_marks: dict[int, tuple[Mark, ...]] = {}
+    shown: int = 0
 
     def spot(self, spot_id: str) -> Spot | None:
         """The face of that id, or None."""
@@ -122,7 +124,7 @@ class DressPlan(Struct, frozen=True):
         marks = (*(mark for mark in self.marks if mark.item not in differ), *self.other_marks.get(number, ()))
         order = {dressed.item.id: place for place, dressed in enumerate(items)}
         marks = tuple(sorted(marks, key=lambda mark: order.get(mark.item, -1)))
-        return structs.replace(self, items=items, marks=marks)
+        return structs.replace(self, items=items, marks=marks, shown=number)
 
     def on(self, spot_id: str) -> tuple[Dressed, ...]:
         """The items of a face on the first copy that has each, from back to front."""

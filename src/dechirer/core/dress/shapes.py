@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from msgspec import structs
+
 from dechirer.core.brought import Art, ArtGroup
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import FACE, Item
@@ -39,7 +41,7 @@ def place_face_outline(job: Decided, spot: Spot) -> tuple[Change, ...]:
 
     It follows the face when the card changes.
     """
-    step = make_step_of("stitch")
+    step = structs.replace(make_step_of("stitch"), by=job.dress.safe)
     item = Item(new_id(job, "edge"), "edge", spot.id, "pen", of=FACE, steps=(step,), colour=INK)
     return add_item(job, item)
 

@@ -40,6 +40,14 @@ def _stack(brief: Brief, dress: Dress, facts: BriefPlan, card: CardPlan, work: W
     return stack_card(brief, dress, facts, card, work)
 
 
+def stack_copy(card: CardPlan, facts: BriefPlan, dress: DressPlan) -> Stacked:
+    """What lies on what on the copies that a dress shows."""
+    from dechirer.core.dress.glued import GLUED, stack_dress
+
+    items = tuple(each for each in dress.items if each.item.made in GLUED and "/" not in each.item.face)
+    return stack_dress(card, facts, tuple(each for each in items if each.spot is not None), ())
+
+
 STACK = Part(
     STACKED.id,
     "dress",

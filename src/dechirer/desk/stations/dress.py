@@ -42,6 +42,7 @@ class DressStation(Station):
         super().__init__(document, parent)
         self._face = ""
         self._copy = 0
+        self._shown: tuple[Plan, int, Plan] | None = None
         self._picked = ""
         self._lit = ""
         self._wanted_pick = ""
@@ -127,7 +128,9 @@ class DressStation(Station):
 
     def _seen(self, plan: Plan) -> Plan:
         """The plan with the kind of copies that is looked at in front."""
-        return plan.as_copy(self._copy)
+        if self._shown is None or self._shown[0] is not plan or self._shown[1] != self._copy:
+            self._shown = (plan, self._copy, plan.as_copy(self._copy))
+        return self._shown[2]
 
     @property
     def item(self) -> Item | None:
@@ -158,10 +161,11 @@ class DressStation(Station):
             self.bar.show_plan(plan, self._face, self.dressed is not None, self._copy)
             self.panel.show_item(plan, self._face, self.dressed)
             self.chain.show_item(plan, self.dressed)
-        self.landing.setText(describe_landing(plan, self._face))
+        shown = self._seen(plan)
+        self.landing.setText(describe_landing(shown, self._face))
         self._draw_face()
         self._draw_folded()
-        self.flat.set_display(make_landing_scene(plan, self._face, self._picked))
+        self.flat.set_display(make_landing_scene(shown, self._face, self._picked))
 
     def _draw_face(self) -> None:
         if self.plan is not None and self._face:

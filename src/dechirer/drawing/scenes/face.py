@@ -274,6 +274,8 @@ def make_landing_scene(plan: Plan, spot_id: str, picked: str = "") -> Display:
 
 def _piece_of(plan: Plan, spot: Spot) -> Piece | None:
     found = plan.dress.piece(spot.piece)
+    if found is None and plan.dress.shown:
+        found = plan.dress.piece(f"{spot.piece}-{plan.dress.shown + 1}")
     return found or next((piece for piece in plan.dress.pieces if piece.id.startswith(f"{spot.piece}-")), None)
 
 
