@@ -190,6 +190,12 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.backer-beyond": lambda: dressed(
         item(made="window", backer_size=Size(parse_length("9 in"), parse_length("3 in")), **PAPER)
     ),
+    "dress.mates-differ": lambda: dressed(
+        item("one", **PAPER), item("two", width="21 mm", mate="one", down="bottom", y="9 mm", **PAPER)
+    ),
+    "dress.under-piece": lambda: dressed(
+        item("written", made="pen", words="Ahoy"), item("cover", width="40 mm", **PAPER)
+    ),
     "dress.stand-in-unknown": lambda: dressed(
         item(**PAPER), copies=Copies((Column("thing", "thing"),), (Row(("nowhere",)),))
     ),

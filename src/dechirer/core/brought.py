@@ -47,7 +47,8 @@ class Art(Decisions, frozen=True):
     """One import: its groups, its size in mm as it was settled, and how.
 
     `width` and `height` are those of the ink; `scale` is what the maker has corrected it by; `settled` says where the
-    size comes from and `doubt` what speaks against it. `licence` is the maker's note on how the file may be used.
+    size comes from and `doubt` what speaks against it. `licence` is the maker's note on how the file may be used; a
+    `locked` file is not scaled before it is unlocked.
     """
 
     id: Identifier
@@ -59,6 +60,7 @@ class Art(Decisions, frozen=True):
     doubt: Annotated[str, Meta(max_length=300)] = ""
     scale: Annotated[float, Meta(gt=1e-4, le=1e4)] = 1.0
     licence: Literal["unknown", "own", "free", "personal", "bought"] = "unknown"
+    locked: bool = False
     source: Annotated[str, Meta(max_length=200)] = ""
     lost: Annotated[tuple[str, ...], Meta(max_length=50)] = ()
 

@@ -170,7 +170,8 @@ class Item(Decisions, frozen=True):
 
     A piece, or what is stuck on, may lie on foam. `at_hand` is a piece that is there already in its size; `thick` and
     `grams` are of something at hand that is no paper of the job. A backer follows its opening, or is a rectangle; one
-    that is at hand is a rectangle of its own size.
+    that is at hand is a rectangle of its own size. The outline of a `mate` has to be the same, as both
+    lie on each other; what is `locked` is not scaled before it is unlocked.
     """
 
     id: Identifier
@@ -207,6 +208,11 @@ class Item(Decisions, frozen=True):
     foam: Annotated[Length, Field("On foam of", 0, 10, shows=lambda own: own.made in ("piece", "stuck"))] = given(
         "0 mm"
     )
+    mate: Annotated[
+        Identifier | None,
+        Field("Mates with", takes="item", none="nothing", shows=lambda own: own.made in ("piece", "window")),
+    ] = None
+    locked: Annotated[bool, Field("Size is locked", shows=lambda own: own.of is None)] = False
     at_hand: Annotated[bool, Field("At hand: not cut", shows=lambda own: own.made == "piece")] = False
     thick: Annotated[Length, Field("How thick", 0.01, 60, shows=lambda own: own.made in AT_HAND)] = given("2 mm")
     grams: Annotated[float, Field("Each weighs, g", 0, 500, shows=lambda own: own.made in AT_HAND)] = 0.0
@@ -301,6 +307,8 @@ class Dress(Decisions, frozen=True):
             for other in sorted(item.needs()):
                 require(other in items, f"item {item.id}: there is no item “{other}”")
                 require(other != item.id, f"item {item.id} is drawn from itself")
+            require(item.mate is None or item.mate in items, f"item {item.id}: there is no item “{item.mate}”")
+            require(item.mate != item.id, f"item {item.id} cannot mate with itself")
         require(not self._loops(), f"items go round in a circle: {', '.join(self._loops())}")
 
     def _loops(self) -> list[str]:

@@ -69,7 +69,7 @@ def place_all(
                 continue
             own = item_on(item, copy, dress)
             if own is not None:
-                placed[item.id] = _recall(own, dress, by_id.get(item.face), card, placed, copy, work)
+                placed[item.id] = _recall(own, dress, by_id, card, placed, copy, work)
         first = first if copy.number else placed
         for item in dress.items:
             if item.id in placed and (not copy.number or item.id in differ):
@@ -189,14 +189,18 @@ def find_differing(dress: Dress) -> frozenset[str]:
 def _recall(
     item: Item,
     dress: Dress,
-    spot: Spot | None,
+    spots: dict[str, Spot],
     card: CardPlan,
     placed: dict[str, Placed],
     copy: Copy,
     work: Work,
 ) -> Placed:
     """An item placed, remembered by all that it depends on."""
-    needed = {other: placed[other] for other in sorted(item.needs()) if other in placed}
+    spot = spots.get(item.face)
+    others = {each.id: spots.get(each.face) for each in dress.items if each.id in item.needs()}
+    needed = {
+        other: seen_from(placed[other], others.get(other), spot) for other in sorted(item.needs()) if other in placed
+    }
     given = Given(
         next((art for art in dress.art if art.id == item.art), None),
         fill_in(item.words.text, copy) if item.words else "",
@@ -205,10 +209,20 @@ def _recall(
         work.coarse,
     )
     sight = (card.slabs, card.tree) if item.place.within == "visible" else ()
-    made_of = tuple((name, each.serial) for name, each in needed.items())
+    made_of = tuple((name, each.serial, others.get(name)) for name, each in needed.items())
     safe = dress.safe.mm
     key = ("placed", depends_on(item), given.art, given.text, given.fonts, spot, safe, made_of, sight, work.coarse)
     return work.memory.recall(key, lambda: place_item(item, given, spot, card, safe))
+
+
+def seen_from(placed: Placed, spot: Spot | None, other: Spot | None) -> Placed:
+    """What lies on one side of a panel as it lies seen from its other side; elsewhere as it is."""
+    if spot is None or other is None or not spot.panel or spot.panel != other.panel or spot.side == other.side:
+        return placed
+    if spot.to_card is None or other.to_card is None or spot.piece != other.piece:
+        return placed
+    through = spot.to_card.then(other.to_card.inverse())
+    return structs.replace(placed, drawn=placed.drawn.moved(through))
 
 
 def _measure(item: Item, placed: Placed, copy: Copy) -> tuple[Figure, Figure]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Protocol
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
@@ -79,4 +79,5 @@ def remove_item(decided: Decided, item: Item) -> tuple[Change, ...]:
         if not more:
             break
         gone |= more
-    return (Change("dress.items", tuple(other for other in decided.dress.items if other.id not in gone)),)
+    left = (structs.replace(each, mate=None) if each.mate in gone else each for each in decided.dress.items)
+    return (Change("dress.items", tuple(other for other in left if other.id not in gone)),)

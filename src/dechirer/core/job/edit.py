@@ -20,10 +20,53 @@ def apply_changes(job: Job, changes: Iterable[Change]) -> Job:
         JobError: no such field, or the changed job is not valid; the job given is untouched.
     """
     try:
+        changes = tuple(changes)
+        _refuse_locked(job, changes)
         changed: Job = change_all(job, changes)
     except ValueError as error:  # a path that leads nowhere, or a value that is refused
         raise JobError(str(error)) from None
     return changed
+
+
+SCALES = ("width", "height", "fit_in", "scale")
+"""The fields that scale what they belong to."""
+
+
+def _refuse_locked(job: Job, changes: tuple[Change, ...]) -> None:
+    """Refuse to scale what is locked, unless it is unlocked at the same time; says what would no longer fit.
+
+    Raises:
+        FieldError: something is scaled that is locked.
+    """
+    open_now = {change.path.rpartition(".")[0] for change in changes if change.path.endswith(".locked")}
+    for change in changes:
+        owner, _, name = change.path.rpartition(".")
+        if name not in SCALES or owner in open_now or not owner.startswith(("dress.items.", "dress.art.")):
+            continue
+        try:
+            found = value_at(job, owner)
+        except PathError:
+            continue
+        if getattr(found, "locked", False) and getattr(found, name) != change.value:
+            fits = _fits_of(job, found.id)
+            breaks = f": {', '.join(fits)} would no longer fit" if fits else ""
+            raise FieldError(f"field {change.path}: the size of {found.name} is locked{breaks}. Unlock it first")
+
+
+def _fits_of(job: Job, id: str) -> list[str]:
+    """What is made to the size of an item, or of the items of an import."""
+    mine = {id, *(item.id for item in job.dress.items if item.art == id)}
+    found = []
+    for item in job.dress.items:
+        if item.id in mine and item.backer_size is not None:
+            found.append(f"the backer of {item.name}")
+        elif item.id not in mine and (item.mate in mine or item.needs() & mine):
+            found.append(item.name)
+        elif item.id in mine and item.mate is not None:
+            found += [each.name for each in job.dress.items if each.id == item.mate]
+    if job.brief.construction == "from-file" and job.construct.from_file.art == id:
+        found.append("the card and its slots")
+    return list(dict.fromkeys(found))
 
 
 def get_field(job: Job, path: str) -> Any:

@@ -156,6 +156,13 @@ class RolesBox(QDialog):
         self.true_width.returnPressed.connect(self._settle)
         line.addWidget(self.true_width)
         line.addWidget(QLabel("wide"))
+        self.locked = QCheckBox("locked")
+        self.locked.setObjectName("art-locked")
+        self.locked.setToolTip("It is not scaled before it is unlocked")
+        self.locked.clicked.connect(
+            lambda on: self.document.edit("Size locked", [Change(f"dress.art.{self.art_id}.locked", on)])
+        )
+        line.addWidget(self.locked)
         line.addStretch(1)
         return line
 
@@ -194,6 +201,7 @@ class RolesBox(QDialog):
         units = self.document.job.units
         size = format_size(art.width * art.scale, art.height * art.scale, units)
         self.title.setText(f"{art.name} · {size}")
+        self.locked.setChecked(art.locked)
         doubt = f" But {art.doubt}." if art.doubt else ""
         lost = f" Left out: {'; '.join(art.lost)}." if art.lost else ""
         self.size_words.setText(f"Its size is settled {art.settled}.{doubt}{lost}")

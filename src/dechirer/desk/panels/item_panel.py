@@ -46,6 +46,8 @@ FIELDS = (
     "backer",
     "backer_size",
     "foam",
+    "mate",
+    "locked",
     "at_hand",
     "thick",
     "grams",
@@ -194,10 +196,15 @@ class ItemPanel(QWidget):
         self.apart.setEnabled(item.words is None)
         path = f"dress.items.{item.id}"
         if self.fields is None:
-            self.fields = FieldPanel(self.document, path, only=FIELDS, shape="grid")
+            self.fields = FieldPanel(self.document, path, only=FIELDS, shape="grid", items=self._others)
             self.places.addWidget(self.fields)
         else:
             self.fields.set_path(path)
+
+    def _others(self) -> tuple[tuple[str, str], ...]:
+        """The other items, for what asks for one."""
+        mine = self._item.id if self._item is not None else ""
+        return tuple((each.id, each.name) for each in self.document.job.dress.items if each.id != mine)
 
     # --- editing ---------------------------------------------------------------------------------------------
 

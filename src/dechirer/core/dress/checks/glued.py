@@ -8,11 +8,11 @@ from collections.abc import Iterator
 
 from dechirer.core.card.assembly import Slab
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.checks.place import as_guide
+from dechirer.core.dress.checks.place import as_guide, ink_of
 from dechirer.core.dress.decisions import AT_HAND
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.edits import exact_mm, place_in_middle
+from dechirer.core.dress.edits import exact_mm, make_as, place_in_middle
 from dechirer.core.dress.glued import foam_areas
 from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.own_pieces import backer_areas
@@ -185,3 +185,40 @@ def find_small_parts(seen: DressSeen) -> Iterator[Finding]:
             "A small child can choke on them.",
             small[0].item.id,
         )
+
+
+DRAWN = ("pen", "foil", "print", "kiss", "score", "perforate")
+HIDDEN_SHARE = 0.05
+
+
+@CHECKS.add("dress.under-piece", of=make_dress)
+def find_what_is_glued_over(seen: DressSeen) -> Iterator[Finding]:
+    """What is drawn or printed on a face where a piece is glued over it."""
+    import shapely
+
+    items = list(seen.first_of_each())
+    for dressed in items:
+        item, spot, ink = dressed.item, dressed.spot, ink_of(dressed, DRAWN)
+        if spot is None or ink is None or item.made in ("piece", "guide", *AT_HAND):
+            continue
+        for other in items:
+            if other.item.made not in ("piece", "stuck") or other.item.face != item.face or other is dressed:
+                continue
+            cover = shapely.union_all(items_of(other.placed.drawn))
+            under = shapely.intersection(ink, cover)
+            whole, hidden = (each.area or each.length for each in (ink, under))
+            if whole and hidden / whole > HIDDEN_SHARE:
+                yield Finding(
+                    "dress.under-piece",
+                    "look",
+                    f"{other.item.name} is glued over {item.name}",
+                    f"{item.name} is put on the {spot.title} itself; {100 * hidden / whole:.0f} % of it lies under "
+                    f"{other.item.name}, which is cut and glued on.",
+                    "It is drawn and then covered.",
+                    item.id,
+                    (
+                        Mend("Make it a piece on top", make_as(seen, item, "piece")),
+                        as_guide(item),
+                    ),
+                )
+                break
