@@ -135,3 +135,46 @@ def taken(name: str, data: bytes, **more: object) -> Job:
     """A job whose card is a file."""
     job = quick_job("5x7in", **more)
     return apply_changes(job, take_card(job, read(name, data)))
+
+
+LOCK_SQUARE = 60.0
+"""How wide the square of 2 3/4 in is drawn in the lock card's files, in their own mm."""
+
+
+def _lock(larger: float, folds: str) -> bytes:
+    """A card with two doors, a tongue that passes a slot, and a square; its outline is `larger` while that stays."""
+    a, b, c, d = (each * larger for each in (50, 150, 200, 212))
+    high, mid = 120 * larger, 60 * larger
+    tongue = f"M 0 0 H {c} V {mid - 6} H {c + 5} Q {c + 5} {mid - 16} {d} {mid} Q {c + 5} {mid + 16} {c + 5} {mid + 6} "
+    outline = f"{tongue} H {c} V {high} H 0 Z"
+    square = box(100 * larger - LOCK_SQUARE / 2, mid - LOCK_SQUARE / 2, LOCK_SQUARE, LOCK_SQUARE)
+    slot = f"M {a - 8} {mid - 7} V {mid + 7}"
+    starts = range(4, 116, 9)
+    ways = {
+        "scored": scores(f"M {a} 0 V {high}", f"M {b} 0 V {high}"),
+        "dashed": layer("fold", "".join(f'<path d="M {x} {y} v 5" {FOLD}/>' for x in (a, b) for y in starts)),
+    }
+    return svg(f'<g transform="translate(8 9)">{cuts(outline, square, slot)}{ways[folds]}</g>')
+
+
+LOCK_FILES = {"scored": _lock(1.0, "scored"), "dashed": _lock(1.02, "dashed")}
+"""The two versions of a lock card: their outlines differ by 2 %, their square does not."""
+
+
+def _strings() -> bytes:
+    """Three sections of two panels of 5 1/2 x 8 1/2 in with a tab of 12 mm, each with its own strings for the pen."""
+    body = ""
+    for number in range(3):
+        x, wide = 5 + number * 310, 139.7
+        pens = "".join(
+            f'<path d="M {20 + 30 * n} 10 C {30 + 20 * n} 60 {10 + 25 * n} 90 {25 + 28 * n} 150" fill="none" '
+            f'stroke="#1f4d2b" stroke-width="0.4"/>'
+            for n in range(number + 1)
+        )
+        inner = cuts(f"M 0 0 H {2 * wide} L {2 * wide + 12} 6 V 210 L {2 * wide} 215.9 H 0 Z")
+        inner += scores(f"M {wide} 0 V 215.9", f"M {2 * wide} 0 V 215.9") + layer("pen", pens)
+        body += f'<g transform="translate({x} 4)"><g>{inner}</g></g>'
+    return svg(body, 950, 230)
+
+
+STRINGS_FILE = _strings()

@@ -100,6 +100,8 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "construct.flap-strip-narrow": lambda: typed(
         quick_job("220x80mm", fold="flap-row"), "construct.flap_row.strip", "1 mm"
     ),
+    "construct.sections-not-joined": lambda: changed(taken(*FILES["side fold"]), construct__from_file__joined=True),
+    "construct.section-tab": lambda: changed(taken(*FILES["three sections"]), construct__from_file__joined=True),
     "construct.outline-missing": lambda: changed(
         quick_job("5x5in", fold="hinged-shape"), construct__hinged_shape__shape="file"
     ),

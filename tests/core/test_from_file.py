@@ -15,11 +15,11 @@ from hypothesis import strategies as st
 from dechirer.core.audit import audit
 from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
-from dechirer.core.job.model import read_job_json, write_job_json
+from dechirer.core.job.model import Job, read_job_json, write_job_json
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.divide import divide, span
 from dechirer.formats.outputs.mat_svg import write_mat_svg
-from tests.card_files import BAD, FILES, read, taken
+from tests.card_files import BAD, FILES, box, cuts, layer, read, scores, svg, taken
 from tests.dressing import item
 from tests.helpers import changed, codes, examples, finding, quick_job
 
@@ -124,7 +124,7 @@ def test_equal_outlines_are_one_kind_with_a_count() -> None:
     plan = plan_of("three sections", count=4)
     assert [(piece.id, piece.count) for piece in plan.dress.pieces] == [("base", 4)]
     found = finding(plan, "construct.file-several")
-    joined = make_plan(apply_changes(plan.job, found.mends[0].changes))
+    joined = make_plan(apply_changes(plan.job, found.mends[1].changes))
     assert [(piece.id, piece.count) for piece in joined.dress.pieces] == [("base", 12)]
 
 
@@ -222,3 +222,41 @@ def test_parallel_folds_divide_into_one_panel_more_than_there_are_folds(
 
 def _area(ring: tuple[tuple[float, float], ...]) -> float:
     return 0.5 * sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(ring, (*ring[1:], ring[0]), strict=True))
+
+
+def strip(*tabs: bool) -> Job:
+    """Sections of three panels of 40 x 150 mm, with or without a tab of 12 mm."""
+    paths, folds, x = [], [], 0.0
+    for tab in tabs:
+        paths.append(box(x, 0, 120 + (12 if tab else 0), 150))
+        folds += [f"M {x + 40 * k} 0 V 150" for k in ((1, 2, 3) if tab else (1, 2))]
+        x += 150
+    job = taken("strip.svg", svg(cuts(*paths) + scores(*folds), x, 200))
+    return changed(job, construct__from_file__joined=True)
+
+
+def test_sections_are_joined_by_their_tabs_and_fold_to_and_fro() -> None:
+    plan = make_plan(strip(True, True, False))
+    assert [piece.id for piece in plan.dress.pieces] == ["base", "section-2", "section-3"]
+    assert [piece.width.value for piece in plan.dress.pieces] == pytest.approx([132, 132, 120])
+    assert len(plan.construct.tree.panels) == 9
+    closed = plan.construct.closed
+    assert (closed.width.value, closed.height.value) == pytest.approx((40, 150))
+    paper = plan.brief.paper("card").thickness.value
+    assert closed.thickness.value == pytest.approx(10 * paper)  # nine panels and a tab: the tabs lie at opposite edges
+    assert audit(plan, again=True) == ()
+    assert {face.name for face in plan.construct.tree.faces} >= {"front", "panel 9", "behind front"}
+
+
+def test_sections_without_tabs_are_said_to_have_none() -> None:
+    plan = make_plan(strip(False, False))
+    assert finding(plan, "construct.section-tab").severity == "look"
+    alone = make_plan(strip(True))
+    found = finding(alone, "construct.sections-not-joined")
+    assert "construct.sections-not-joined" not in codes(make_plan(apply_changes(alone.job, found.mends[0].changes)))
+
+
+def test_sections_that_differ_only_in_what_is_drawn_stay_apart() -> None:
+    pen = layer("pen", '<path d="M 10 20 H 30" fill="none" stroke="#1f4d2b" stroke-width="0.4"/>')
+    job = taken("two.svg", svg(cuts(box(0, 0, 100, 80), box(120, 0, 100, 80)) + pen))
+    assert [piece.id for piece in make_plan(job).dress.pieces] == ["base", "part-2"]

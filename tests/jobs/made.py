@@ -11,10 +11,14 @@ from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.apart import take_apart
 from dechirer.core.dress.decisions import Dress, Item, table_of
+from dechirer.core.dress.edits import correct_scale
+from dechirer.core.dress.shapes import make_shape
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.core.plan import make_plan
+from dechirer.core.starting import take_card
+from tests.card_files import LOCK_FILES, LOCK_SQUARE, STRINGS_FILE, read
 from tests.dressing import art, box_path, item, step, words
 from tests.helpers import attached, changed, quick_job, typed
 
@@ -54,6 +58,7 @@ RING = art(
     width=60.0,
     height=60.0,
 )
+HILL = art("M 0 60 L 0 30 C 20 -5 40 -5 60 10 L 100 45 L 100 60 Z", id="hill", width=100.0, height=60.0)
 KITE = "M 30 0 L 60 40 L 30 100 L 0 40 Z"
 FIGURE = art(
     groups=(ArtGroup("kite", "kite", "cut", (f"{KITE} M 30 14 L 47 40 L 30 76 L 13 40 Z",), rule="evenodd"),),
@@ -75,18 +80,27 @@ def job_1_slit_cards(size: str = "4.25 x 5.5 in", count: int = 4) -> Job:
 
 
 def job_2_window_with_foil_behind(reveal: str = "1/16") -> Job:
-    """5 x 7 side fold, liner of the same paper, a ring-shaped window whose middle is set back, foil behind, words."""
+    """5 x 7 side fold, liner of the same paper, a ring-shaped window whose middle is set back, foil at hand behind it,
+    words on the front and in the liner."""
     job = start("5x7in", "side-fold", liner=reveal)
     return dress(
         job,
-        item("ring", made="window", width="60 mm", islands="keep", paper="foil", margin="1/4 in"),
+        item(
+            "ring",
+            made="window",
+            width="60 mm",
+            islands="keep",
+            paper="foil",
+            margin="1/4 in",
+            backer_size=Size(parse_length("4.5 in"), parse_length("4.5 in")),
+        ),
         item(
             "front-words", made="pen", words=words("Ahoy", face="line-script", size="11 mm"), down="bottom", y="12 mm"
         ),
         item(
             "inside-words",
-            "inside right",
-            made="guide",
+            "liner/inside right",
+            made="pen",
             words=words("Come to the marsh", face="line-plain", size="6 mm"),
         ),
         arts=(replace(RING, id="art"),),
@@ -94,10 +108,14 @@ def job_2_window_with_foil_behind(reveal: str = "1/16") -> Job:
 
 
 def job_3_disc_hinged_at_its_top() -> Job:
-    """A disc card with a hinge of 1 1/2 in, and a petal envelope for it."""
+    """A disc card with a hinge of 1 1/2 in, layers on foam, and a petal envelope for it."""
     job = attached(start("5.25x5.25in", "hinged-shape", paper="heavy"), "envelope")
     job = types(job, construct__hinged_shape__hinge="1 1/2 in")
-    return changed(job, construct__envelope__style="petal")
+    layers = (
+        item("disc", made="piece", art="shape-disc", width="80 mm", foam="2 mm", paper="navy"),
+        item("kite", made="piece", art="figure", width="30 mm", foam="1 mm", paper="foil", steps=(step("outermost"),)),
+    )
+    return dress(changed(job, construct__envelope__style="petal"), *layers, arts=(make_shape("disc"), FIGURE))
 
 
 def job_4_figure_cut_as_a_frame(width: str = "3 3/4 in") -> Job:
@@ -150,13 +168,19 @@ def job_7_foiled_card_and_envelope() -> Job:
 
 
 def job_8_labels_on_borders() -> Job:
-    """One picture with two items, taken apart, each on a border of its own from coloured card."""
+    """One picture with two items, taken apart, each on a border of its own from coloured card, on foam."""
     two = art(box_path(40, 25), box_path(30, 30, 60, 0), width=90.0, height=30.0)
     job = dress(start("5x7in", "side-fold"), item("label", made="piece", paper="foil", width="4 in"), arts=(two,))
     job = apply_changes(job, take_apart(job, make_plan(job).dress.items[0]))
     borders = tuple(
         item(
-            f"border-{each.id}", made="piece", of=each.id, steps=(step("border", by="1/8 in"),), paper="navy", art=None
+            f"border-{each.id}",
+            made="piece",
+            of=each.id,
+            steps=(step("border", by="1/8 in"),),
+            paper="navy",
+            art=None,
+            foam="2 mm",
         )
         for each in job.dress.items
     )
@@ -164,14 +188,16 @@ def job_8_labels_on_borders() -> Job:
 
 
 def job_9_concertina_scene() -> Job:
-    """Two sections joined by a tab, 5 x 7 closed, dunes in front, and an envelope with an inlay."""
+    """Two sections joined by a tab, 5 x 7 closed, a hill from a file in front, and an envelope with an inlay."""
     job = attached(start("5x7in", "concertina", paper="heavy"), "envelope")
-    job = changed(job, construct__concertina__top="dunes", construct__envelope__inlay="foil")
+    job = changed(
+        job, construct__concertina__top="file", construct__concertina__art="hill", construct__envelope__inlay="foil"
+    )
     job = types(job, construct__concertina__panels="4", construct__concertina__step="1/2 in")
     return dress(
         job,
         item("opening", face="envelope/address side", made="window", width="30 mm"),
-        arts=(art(box_path(30, 20), width=30.0, height=20.0),),
+        arts=(art(box_path(30, 20), width=30.0, height=20.0), HILL),
     )
 
 
@@ -183,6 +209,19 @@ def job_10_eight_cards_one_worded_otherwise(names: tuple[str, ...] = (*["our fri
         item("to", made="pen", words=words("For {name}", face="line-plain", size="6 mm")),
         copies=table_of(("name",), tuple((name,) for name in names)),
     )
+
+
+def job_11_locking_gate_from_a_file(version: str = "scored") -> Job:
+    """Another's lock card in one of its two versions, sized by the square of 2 3/4 in that is in it."""
+    job = start("5x7in", "side-fold", count=2, paper="heavy")
+    file = read("lock.svg", LOCK_FILES[version])
+    job = apply_changes(job, take_card(job, file))
+    drawn = LOCK_SQUARE
+    job = apply_changes(job, correct_scale(job, job.dress.art[0], drawn, 2.75 * 25.4))
+    found = make_plan(job)
+    mend = next(each for each in found.findings if each.code == "construct.file-size").mends[0]
+    job = apply_changes(job, mend.changes)
+    return changed(job, dress__art__lock__locked=True)
 
 
 def job_12_money_holder(size: str = "5x4in") -> Job:
@@ -200,6 +239,7 @@ def job_13_envelope_alone(size: str = "6x4in", style: str = "hexagon") -> Job:
 def job_14_collar_with_strap() -> Job:
     """A collar card whose strap passes a slit, faced, with shadowed words."""
     job = changed(start("4.5x6in", "collar", paper="heavy"), construct__collar__facing="navy")
+    job = changed(job, **{"construct__folds__base-fold-back__kind": "ticks"})
     return dress(
         job,
         item("shadow", made="piece", of="word", art=None, steps=(step("border", by="2.4 mm"),), paper="navy"),
@@ -249,6 +289,25 @@ def job_16_stack_on_foam() -> Job:
     )
 
 
+def job_17_concertina_from_a_file(envelope: str = "9 in") -> Job:
+    """Three sections from one file with nested groups, strings drawn by a pen, joined by their tabs; letters on foam;
+    an envelope of 6.5 x 9 in."""
+    job = start("5x7in", "side-fold", paper="heavy")
+    job = apply_changes(job, take_card(job, read("strings.svg", STRINGS_FILE)))
+    job = attached(changed(job, construct__from_file__joined=True), "bought")
+    job = changed(job, construct__bought__size=Size(parse_length("6.5 in"), parse_length(envelope)))
+    letters = item(
+        "letters",
+        "panel 3",
+        made="piece",
+        words=words("FLY", face="lora", size="24 mm"),
+        paper="navy",
+        foam="1.5 mm",
+        steps=(step("border", by="1 mm"),),
+    )
+    return dress(job, letters, arts=job.dress.art)
+
+
 GOOD = {
     "1 small": job_1_slit_cards,
     "1 large": lambda: job_1_slit_cards("5 x 7 in"),
@@ -267,4 +326,7 @@ GOOD = {
     "14": job_14_collar_with_strap,
     "15": job_15_edge_topper,
     "16": job_16_stack_on_foam,
+    "11 scored": job_11_locking_gate_from_a_file,
+    "11 dashed": lambda: job_11_locking_gate_from_a_file("dashed"),
+    "17": job_17_concertina_from_a_file,
 }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable
 
@@ -50,9 +51,12 @@ def test_2_liner_and_foil() -> None:
     assert fold.at.value / IN == pytest.approx(9.875 / 2)
     assert fold.length.value / IN == pytest.approx(6.875)
     assert size_of(make_plan(made.job_2_window_with_foil_behind("1/8")), "liner") == pytest.approx((9.75, 6.75))
-    ring = plan.dress.piece("ring-backer")
-    assert ring is not None
-    assert ring.width.value == pytest.approx(60 + 2 * 6.35, abs=0.01)
+    # The foil is at hand, 4.5 in square: not cut, counted, and it leaves 1/4 in of glue round a ring of 60 mm.
+    assert plan.dress.piece("ring-backer") is None
+    foil = next(thing for thing in plan.dress.at_hand if thing.id == "ring-backer")
+    assert (foil.width, foil.height, foil.count) == pytest.approx((114.3, 114.3, 1))
+    inside = next(piece for piece in plan.dress.pieces if piece.id == "liner")
+    assert any(line.operation == "pen" for line in inside.lines)
     assert [slab.piece for slab in plan.dress.slabs].count("base") == 3  # front, back, and the middle that is set back
     assert "lay.wrong-side" not in codes(plan)  # card and liner are one paper, and each is drawn on its right side
 
@@ -64,6 +68,10 @@ def test_3_disc() -> None:
     assert inches(plan, "card.closed-height") == pytest.approx(5.141, abs=1e-3)
     body = plan.figures["envelope.long"].value
     assert body == pytest.approx(5.25 * IN + 6.35 + plan.construct.closed.thickness.value, abs=1e-6)
+    # Two layers over each other, 2 and 1 mm of foam, on two thicknesses of the base.
+    papers = {paper: plan.brief.paper(paper).thickness.value for paper in ("heavy", "navy", "foil")}
+    wanted = 2 * papers["heavy"] + papers["navy"] + papers["foil"] + 3.0
+    assert plan.construct.closed.thickness.value == pytest.approx(wanted)
     share = 1 + math.sqrt(2) / 2 if 2 * body > 11.5 * IN else 2.0
     assert plan.figures["envelope.width"].value == pytest.approx(share * body, abs=1e-6)
 
@@ -116,6 +124,10 @@ def test_8_each_label_has_a_border_of_its_own() -> None:
         assert border is not None
         assert border.width.value == pytest.approx(label.width.value + 2 * IN / 8, abs=0.03)
         assert (label.paper, border.paper) == ("foil", "navy")
+    flat = make_plan(made.start("5x7in", "side-fold"))
+    papers = {paper: plan.brief.paper(paper).thickness.value for paper in ("navy", "foil")}
+    thick = flat.construct.closed.thickness.value + 2.0 + papers["navy"] + papers["foil"]
+    assert plan.construct.closed.thickness.value == pytest.approx(thick)  # label on border on foam
     wide = sum(plan.dress.piece(f"label-{n}").width.value for n in (1, 2))  # type: ignore[union-attr]
     assert wide == pytest.approx(4 * IN * 70 / 90, abs=0.02)  # 40 and 30 of 90, of 4 in
 
@@ -125,6 +137,43 @@ def test_10_seven_and_one() -> None:
     counts = sorted(piece.count for piece in plan.dress.pieces)
     assert sum(counts) == 8
     assert sum(layout.repeats * len(layout.placements) for layout in plan.lay.layouts) == 8
+
+
+@pytest.mark.parametrize(("version", "larger"), [("scored", 1.0), ("dashed", 1.02)])
+def test_11_each_version_is_sized_by_its_square(version: str, larger: float) -> None:
+    """The square is 2 3/4 in in both; the outlines differ by 2 %. The doors fold over the middle, the lock's last."""
+    plan = make_plan(made.job_11_locking_gate_from_a_file(version))
+    scale = 2.75 * IN / 60
+    base = plan.dress.pieces[0]
+    hole = next(line for line in base.lines if line.role == "hole")
+    xs = [x for x, _ in hole.paths[0]]
+    assert max(xs) - min(xs) == pytest.approx(2.75 * IN, abs=0.02)
+    assert base.width.value == pytest.approx(212 * larger * scale, abs=0.6)  # the tongue's tip is round
+    assert base.height.value == pytest.approx(120 * larger * scale, abs=0.02)
+    assert sorted(mark.at.value for mark in base.folds) == pytest.approx(
+        [50 * larger * scale, 150 * larger * scale], abs=0.05
+    )
+    assert plan.construct.closed.height.value == pytest.approx(120 * larger * scale, abs=0.02)
+    assert [line.role for line in base.lines].count("slit") == 1
+    assert base.count == 2
+
+
+def test_17_three_sections_are_one_strip_scaled_together() -> None:
+    plan = make_plan(made.job_17_concertina_from_a_file())
+    sections = [piece for piece in plan.dress.pieces if piece.id in ("base", "section-2", "section-3")]
+    assert [size_of(plan, piece.id) for piece in sections] == [pytest.approx((291.4 / IN, 8.5), abs=0.001)] * 3
+    # Strings: one, two and three lines of the pen, each on its own section.
+    assert [sum(len(line.paths) for line in piece.lines if line.operation == "pen") for piece in sections] == [1, 2, 3]
+    closed = plan.construct.closed
+    assert (inches(plan, "card.closed-width"), inches(plan, "card.closed-height")) == pytest.approx(
+        (5.5, 8.5), abs=1e-3
+    )
+    # Six panels and two tabs over each other, the letters on their foam.
+    heavy, navy = (plan.brief.paper(paper).thickness.value for paper in ("heavy", "navy"))
+    assert closed.thickness.value >= 6 * heavy + 1.5 + navy - 1e-6
+    assert "construct.card-larger-than-envelope" not in codes(plan)
+    senses = [hinge.sense for hinge in plan.construct.tree.hinges]
+    assert all(one != other for one, other in itertools.pairwise(senses))
 
 
 @pytest.mark.parametrize("size", ["6x4in", "4x6in"])
@@ -181,9 +230,62 @@ WRONG: dict[str, tuple[Callable[[], Job], str]] = {
     ),
     "2: too little glue round the window": (
         lambda: apply_changes(
-            made.job_2_window_with_foil_behind(), [Change("dress.items.ring.width", made.parse_length("4.6 in"))]
+            made.job_2_window_with_foil_behind(), [Change("dress.items.ring.width", made.parse_length("4.2 in"))]
         ),
         "dress.backer-narrow",
+    ),
+    "8: foam over the envelope's ease": (
+        lambda: changed(
+            attached(made.job_8_labels_on_borders(), "bought"),
+            construct__bought__name="US A7",
+            **{"dress__items__border-label-1__foam": made.parse_length("6 mm")},
+        ),
+        "construct.card-larger-than-envelope",
+    ),
+    "11: the size of the other version": (
+        lambda: changed(
+            changed(made.job_11_locking_gate_from_a_file(), dress__art__lock__locked=False),
+            dress__art__lock__scale=1.25,
+        ),
+        "construct.file-size",
+    ),
+    "14: ticks are checked fold by fold": (
+        lambda: types(
+            changed(made.job_14_collar_with_strap(), **{"construct__folds__base-fold-strap__kind": "ticks"}),
+            construct__collar__neck="9 mm",
+        ),
+        "construct.neck-narrow",
+    ),
+    "17: an envelope without room for the bulk": (
+        lambda: made.job_17_concertina_from_a_file("8.7 in"),
+        "construct.card-larger-than-envelope",
+    ),
+    "17: a section without its tab": (
+        lambda: changed(
+            made.job_17_concertina_from_a_file(),
+            dress__art__strings__groups=tuple(
+                replace(group, role="off") if group.name == "score" else group
+                for group in made.job_17_concertina_from_a_file().dress.art[0].groups
+            ),
+        ),
+        "construct.sections-not-joined",
+    ),
+    "17: a line left unassigned": (
+        lambda: changed(
+            made.job_17_concertina_from_a_file(),
+            dress__art__strings__groups=tuple(
+                replace(group, role="unassigned") if group.role == "pen" else group
+                for group in made.job_17_concertina_from_a_file().dress.art[0].groups
+            ),
+        ),
+        "construct.file-unassigned",
+    ),
+    "17: letters over a fold": (
+        lambda: changed(
+            made.job_17_concertina_from_a_file(),
+            dress__items__letters__place=item(across="left", x="-15 mm").place,
+        ),
+        "dress.across-fold",
     ),
     "3: petals on a card that is not square": (
         lambda: types(made.job_3_disc_hinged_at_its_top(), brief__height="4 in"),

@@ -16,6 +16,8 @@ from dechirer.core.shape.divide import JOIN_MM, Part, Trouble, divide
 
 SAME_MM = 0.2
 """Outlines that lie this near to each other all round are equal."""
+ROW_MM = 20.0
+"""Outlines whose tops differ by less stand in one row."""
 FOLD_ROLES = ("score", "perforate")
 LAID_ON = ("pen", "foil", "kiss")
 """What of a drawing is run on its pieces besides cuts and folds."""
@@ -31,9 +33,11 @@ class Kind(Struct, frozen=True):
 
 
 class DrawnCard(Struct, frozen=True):
-    """What a drawing holds: its kinds of parts, the largest first; what is not clear in it; lines beside every part."""
+    """What a drawing holds: its kinds of parts, the largest first; every part by itself as it is read, row by row; what
+    is not clear in it; lines beside every part."""
 
     kinds: tuple[Kind, ...]
+    singles: tuple[Kind, ...]
     troubles: tuple[Trouble, ...]
     strays: tuple[Point, ...]
     unassigned: int = 0
@@ -74,9 +78,10 @@ def read_drawn_card(art: Art, *, inside: bool = False, join: float = JOIN_MM) ->
         parts += [(part, colour) for part in divided.parts]
         troubles += divided.troubles
         strays += divided.strays
-    kinds = _inventory(parts, laid, strays, several=len(layers) > 1)
+    kinds, singles = _inventory(parts, laid, strays, several=len(layers) > 1)
     return DrawnCard(
         kinds,
+        singles,
         tuple(troubles),
         tuple(strays),
         sum(group.role == "unassigned" for group in art.groups),
@@ -111,8 +116,8 @@ def _inventory(
     strays: list[Point],
     *,
     several: bool,
-) -> tuple[Kind, ...]:
-    """Parts that are equal as one kind, with what is laid on the first of them."""
+) -> tuple[tuple[Kind, ...], tuple[Kind, ...]]:
+    """Parts that are equal as one kind, with what is laid on them; and every part by itself."""
     import shapely
 
     shapes = [shapely.Polygon(part.outline) for part, _ in parts]
@@ -125,20 +130,27 @@ def _inventory(
             on.setdefault(min(owners, key=lambda place: shapes[place].area), []).append((group, line, closed))
         else:
             strays.append((middle.x, middle.y))
+    lines = [_make_lines(part, on.get(place, ())) for place, (part, _) in enumerate(parts)]
     found: list[list[int]] = []
     for place, (part, colour) in enumerate(parts):
         for same in found:
             other, its = parts[same[0]]
+            if len(lines[place]) != len(lines[same[0]]):
+                continue
             if (its == colour or not several) and _equal(part, shapes[place], other, shapes[same[0]]):
                 same.append(place)
                 break
         else:
             found.append([place])
     found.sort(key=lambda same: -shapes[same[0]].area)
-    return tuple(
-        Kind(parts[same[0]][0], len(same), parts[same[0]][1], _make_lines(parts[same[0]][0], on.get(same[0], ())))
-        for same in found
+    rows = sorted(
+        range(len(parts)), key=lambda place: (round(shapes[place].bounds[1] / ROW_MM), shapes[place].bounds[0])
     )
+
+    def kind(place: int, count: int) -> Kind:
+        return Kind(parts[place][0], count, parts[place][1], lines[place])
+
+    return tuple(kind(same[0], len(same)) for same in found), tuple(kind(place, 1) for place in rows)
 
 
 def _equal(part: Part, shape: Any, other: Part, its: Any) -> bool:

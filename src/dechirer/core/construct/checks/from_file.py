@@ -6,14 +6,16 @@ from collections.abc import Iterator
 
 from dechirer.core.brought import Art
 from dechirer.core.construct.drawn_card import DrawnCard
+from dechirer.core.construct.drawn_sections import LEAST_TAB_MM, tab_of
 from dechirer.core.construct.drawn_tree import middle_of, name_creases
-from dechirer.core.construct.kinds.from_file import FileFold, FilePart, FromFile, Read, make_from_file
+from dechirer.core.construct.kinds.from_file import FileFold, FilePart, FromFile, Read, make_from_file, read_strip
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import exact_length, format_length, format_size, make_length
 from dechirer.core.paper.colours import difference
 from dechirer.core.shape.divide import Trouble, span
+from dechirer.core.shape.outline import bounds
 
 OWN = "construct.from_file"
 FAR_MM = 0.5
@@ -192,6 +194,44 @@ def find_other_size(seen: Seen[FromFile]) -> Iterator[Finding]:
     )
 
 
+@CHECKS.add("construct.sections-not-joined", "construct.section-tab", of=make_from_file)
+def find_sections_that_do_not_join(seen: Seen[FromFile]) -> Iterator[Finding]:
+    """Sections that shall be joined have to be there, and their tabs wide enough to hold."""
+    found = _read(seen)
+    if found is None or found[2].card is None or not seen.own.joined:
+        return
+    strip = read_strip(found[2])
+    apart = Mend("Its outlines are not joined", (Change(f"{OWN}.joined", False),))
+    if strip is None:
+        yield Finding(
+            "construct.sections-not-joined",
+            "stop",
+            "The file has no two sections to join",
+            "Sections are outlines of one height with upright folds, side by side.",
+            "The card stays in parts.",
+            "base",
+            (apart,),
+        )
+        return
+    for section, _ in strip.sections[:-1]:
+        tab = tab_of(section)
+        width = bounds(tab).width if tab is not None else 0.0
+        if width < LEAST_TAB_MM:
+            yield Finding(
+                "construct.section-tab",
+                "look",
+                "A section has no tab wide enough",
+                f"It is {format_length(width, seen.units)}; a tab holds from {format_length(LEAST_TAB_MM, seen.units)} "
+                "(common practice)."
+                if tab is not None
+                else "Its last panel is as wide as the others; it is taped to the next one edge to edge.",
+                "The strip comes apart where it is joined.",
+                "base",
+                (apart,),
+            )
+            return
+
+
 @CHECKS.add("construct.file-several", "construct.part-without-paper", of=make_from_file)
 def find_inventory(seen: Seen[FromFile]) -> Iterator[Finding]:
     """Outlines that are there several times, and outlines of another colour that are on no paper of their own."""
@@ -200,7 +240,7 @@ def find_inventory(seen: Seen[FromFile]) -> Iterator[Finding]:
         return
     read, own = found[2], seen.own
     assert read.card is not None
-    if read.card.count > 1 and own.sections == 1:
+    if read.card.count > 1 and own.sections == 1 and not own.joined:
         yield Finding(
             "construct.file-several",
             "note",
@@ -208,10 +248,13 @@ def find_inventory(seen: Seen[FromFile]) -> Iterator[Finding]:
             "They are equal, so they are one kind of piece; one of it is taken for a card.",
             "Where the card is joined from several of them, the others are missing.",
             "base",
-            (Mend(f"{read.card.count} of it make one card", (Change(f"{OWN}.sections", read.card.count),)),),
+            (
+                Mend("Join them by their tabs", (Change(f"{OWN}.joined", True),)),
+                Mend(f"{read.card.count} of it make one card", (Change(f"{OWN}.sections", read.card.count),)),
+            ),
         )
     choices = {part.id: part for part in own.parts}
-    for id, kind in read.others:
+    for id, kind in () if own.joined else read.others:
         choice = choices.get(id, FilePart(id, None, kind.count))
         if choice.paper is not None or not choice.count or difference(kind.colour, read.card.colour) < NOT_THE_SAME:
             continue

@@ -16,6 +16,7 @@ from dechirer.core.card.piece import Line, Piece
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.drawn_card import DrawnCard, Kind, read_drawn_card
+from dechirer.core.construct.drawn_sections import SAME_HEIGHT, Strip, join_sections, piece_id, read_section
 from dechirer.core.construct.drawn_tree import FoldWay, make_tree
 from dechirer.core.construct.kinds.flat import make_flat_tree
 from dechirer.core.construct.specs import CONSTRUCTIONS
@@ -58,7 +59,8 @@ class FromFile(Decisions, frozen=True):
         Field("The file shows the", choices={"outside": "outside", "inside": "inside"}),
     ] = "outside"
     card: Annotated[int, Field("Outline that is the card, the largest being 1", 1, MOST_PARTS)] = 1
-    sections: Annotated[int, Field("Of it in one card", 1, 40)] = 1
+    sections: Annotated[int, Field("Of it in one card", 1, 40, shows=lambda own: not own.joined)] = 1
+    joined: Annotated[bool, Field("Its sections are joined by their tabs")] = False
     join: Annotated[Length, Field("Ends are joined up to", 0, 10)] = given("0.2 mm")
     front: Annotated[int, Field("Panel in front (0: as it is found)", 0, 60)] = 0
     folds: Annotated[tuple[FileFold, ...], Meta(max_length=200), Field("Folds", fixed=True, entry=FileFold)] = ()
@@ -103,6 +105,9 @@ def make_from_file(own: FromFile, card: Card) -> Made:
     read = read_file(own, card)
     if read is None or read.card is None:
         return _make_plain(card, read)
+    strip = read_strip(read) if own.joined else None
+    if strip is not None:
+        return _make_strip(strip, card, read)
     ways = {fold.id: FoldWay("" if fold.sense == "found" else fold.sense, fold.order) for fold in own.folds}
     base, tree = _make_card(read.card, card, ways, own)
     pieces = [base]
@@ -112,6 +117,41 @@ def make_from_file(own: FromFile, card: Card) -> Made:
         if choice.count:
             pieces.append(_make_other(id, kind, card, choice, len(pieces)))
     return Made(tree, tuple(pieces), {panel.id: "base" for panel in tree.panels}, found=read)
+
+
+def read_strip(read: Read) -> Strip | None:
+    """The sections of a file joined; None where it has fewer than two."""
+    assert read.card is not None
+    tall = bounds(read.card.part.outline).height
+    found = []
+    for kind in read.drawn.singles:
+        part, _ = at_origin(kind)
+        section = read_section(kind, part)
+        if section is not None and abs(section.height - tall) <= SAME_HEIGHT * tall:
+            found.append(section)
+    return join_sections(tuple(found)) if len(found) > 1 else None
+
+
+def _make_strip(strip: Strip, card: Card, read: Read) -> Made:
+    pieces = []
+    for place, (section, tree) in enumerate(strip.sections):
+        id = piece_id(place)
+        _, lines = at_origin(section.kind)
+        width, height = _sides(id, section.part)
+        piece = make_base(
+            card,
+            tree,
+            section.part.outline,
+            width=width,
+            height=height,
+            at=_places(id, tree),
+            inner=tuple(msgspec.structs.replace(line, id=f"{id}-{line.id}") for line in lines),
+            id=id,
+            letter=letter_of(place),
+            name="base" if not place else f"section {place + 1}",
+        )
+        pieces.append(keep_on_paper(piece))
+    return Made(strip.tree, tuple(pieces), strip.parts, patches=strip.patches, found=read)
 
 
 def _make_plain(card: Card, read: Read | None) -> Made:
