@@ -7,6 +7,7 @@ import io
 import pypdf
 import pytest
 import shapely
+from msgspec import structs
 
 from dechirer.core.brought import ArtGroup
 from dechirer.core.dress.apart import take_apart
@@ -15,7 +16,7 @@ from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan, make_plan
 from dechirer.formats.outputs.run_sheet import write_run_sheet
 from tests.dressing import art, box_path, dressed, item, step
-from tests.helpers import codes, finding, mended, quick_job
+from tests.helpers import changed, codes, finding, mended, quick_job
 
 PAPER = {"paper": "liner-paper"}
 BOXES = (box_path(20, 12), box_path(10, 10, 30, 1), box_path(10, 10, 50, 1))
@@ -149,3 +150,46 @@ def test_what_is_written_by_hand_is_checked_and_listed_and_run_by_no_tool(place:
     text = " ".join("".join(page.extract_text() for page in pages).split())
     assert "By hand" in text
     assert "Yours truly" in text
+
+
+# --- groups, anchors, counts --------------------------------------------------------------------------------------
+
+
+def test_groups_of_one_import_go_to_their_own_faces() -> None:
+    """Front and back of one file, each group on its own face, at the one size that was settled."""
+    front = ArtGroup("front", "front", "cut", (box_path(40, 30),))
+    back = ArtGroup("back", "back", "cut", (box_path(20, 10, 60, 0),))
+    drawing = art(groups=(front, back), id="both", width=80.0, height=30.0)
+    job = dressed(
+        item("one", art="both", group="front", paper="liner-paper"),
+        item("two", face="inside right", art="both", group="back", paper="liner-paper"),
+        job=quick_job("5x7in"),
+        arts=(drawing,),
+    )
+    plan = make_plan(job)
+    sizes = {piece.id: (piece.width.value, piece.height.value) for piece in plan.dress.pieces[1:]}
+    assert sizes == {"one": pytest.approx((40, 30)), "two": pytest.approx((20, 10))}
+    scaled = make_plan(changed(job, dress__art__both__scale=1.5))
+    assert scaled.dress.piece("two").width.value == pytest.approx(30)  # type: ignore[union-attr]
+
+
+def test_an_item_is_placed_by_another_and_goes_with_it() -> None:
+    base = item("base-thing", width="40 mm", height="20 mm", across="left", x="10 mm", paper="liner-paper")
+    mark = item("mark", made="pen", width="6 mm", anchor="base-thing", across="right", x="2 mm")
+    for x in ("10 mm", "25 mm"):
+        moved = structs.replace(base, place=item(across="left", x=x).place)
+        plan = make_plan(dressed(moved, mark, job=quick_job("5x7in")))
+        left, _, right, _ = plan.dress.item("base-thing").placed.drawn.box()  # type: ignore[union-attr]
+        its = plan.dress.item("mark").placed.drawn.box()  # type: ignore[union-attr]
+        assert its[2] == pytest.approx(right - 2)
+        assert right - left == pytest.approx(40)
+
+
+def test_equal_outlines_are_one_piece_with_a_count_and_spares() -> None:
+    """Eight equal squares and one other on each of three cards, and five spares."""
+    row = art(*(box_path(8, 8, 10 * n, 0) for n in range(8)), box_path(12, 8, 82, 0), id="row", width=94.0, height=8.0)
+    job = dressed(item("row", art="row", paper="liner-paper", spares=5), job=quick_job("5x7in", count=3), arts=(row,))
+    plan = make_plan(job)
+    counts = {piece.id: piece.count for piece in plan.dress.pieces}
+    assert counts == {"base": 3, "row-1": 8 * 3 + 5, "row-2": 3 + 5}
+    assert sum(layout.repeats * len(layout.placements) for layout in plan.lay.layouts) == 3 + 29 + 8

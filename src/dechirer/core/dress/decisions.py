@@ -164,14 +164,15 @@ class Item(Decisions, frozen=True):
     """One thing on a face: what it is drawn from (art, words, or another item), its recipe, its place, what it becomes.
 
     `width` and `height` set its size (empty: the art's own size, or one from the other); `fit_in` scales it into its
-    region less that distance instead. `part` takes one of its outlines, the largest being 1: size and place are then
-    that outline's. `paper` is what a piece is cut from, or a window's backer. `islands` says what
-    becomes of a window's loose middles.
+    region less that distance instead. `group` takes one group of its art, `part` one of its outlines, the largest being
+    1: size and place are then that outline's. `paper` is what a piece is cut from, or a window's backer. `islands` says
+    what becomes of a window's loose middles.
 
     A piece, or what is stuck on, may lie on foam. `at_hand` is a piece that is there already in its size; `thick` and
     `grams` are of something at hand that is no paper of the job. A backer follows its opening, or is a rectangle; one
-    that is at hand is a rectangle of its own size. The outline of a `mate` has to be the same, as both
-    lie on each other; what is `locked` is not scaled before it is unlocked.
+    that is at hand is a rectangle of its own size. The outline of a `mate` has to be the same, as both lie on each
+    other; what is `locked` is not scaled before it is unlocked. An item is placed in the box of its `anchor` where it
+    has one; of each piece there are `spares` more.
     """
 
     id: Identifier
@@ -189,6 +190,10 @@ class Item(Decisions, frozen=True):
         Length | None,
         Field("Fitted, less", -100, 300, hint="no", shows=lambda own: own.of is None and _sizes_itself(own)),
     ] = None
+    group: Annotated[
+        Identifier | None, Field("Only group", takes="group", none="all", shows=lambda own: own.art is not None)
+    ] = None
+    anchor: Annotated[Identifier | None, Field("Placed on", takes="item", none="the face")] = None
     part: Annotated[int | None, Field("Only outline number", 1, 400, hint="all", none="all")] = None
     paper: Annotated[Identifier | None, Field("Paper", takes="paper", none="none")] = None
     colour: Colour | None = None
@@ -208,6 +213,7 @@ class Item(Decisions, frozen=True):
     foam: Annotated[Length, Field("On foam of", 0, 10, shows=lambda own: own.made in ("piece", "stuck"))] = given(
         "0 mm"
     )
+    spares: Annotated[int, Field("Spares in all", 0, 200, shows=lambda own: own.made == "piece")] = 0
     mate: Annotated[
         Identifier | None,
         Field("Mates with", takes="item", none="nothing", shows=lambda own: own.made in ("piece", "window")),
@@ -229,6 +235,7 @@ class Item(Decisions, frozen=True):
         """The items it is made of or asks for: its source, those of its steps, the one its words fill."""
         others = [
             self.of,
+            self.anchor,
             *(getattr(step, "of", None) for step in self.steps),
             self.words.shape if self.words else None,
         ]

@@ -6,6 +6,8 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import Any
 
+from msgspec import structs
+
 from dechirer.core.card.making import make_flat_piece
 from dechirer.core.card.operations import OPERATION, OPERATIONS
 from dechirer.core.card.piece import Line, Piece
@@ -26,6 +28,8 @@ from dechirer.core.shape.outline import clockwise
 from dechirer.core.shape.webs import grow
 
 MOST_OWN_PIECES = 120
+SAME_MM = 0.03
+"""Outlines that lie this near to each other all round are cut as one kind."""
 ROUNDED_MM = 0.02
 """By so much the chords of a round border may fall short of its true size."""
 OFF_EDGE_MM = 0.5
@@ -51,13 +55,16 @@ def give_own_pieces(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground)
     if item.at_hand:
         count_at_hand(dressed, parts, ground.facts.paper(paper).thickness.value, spot, out)
         return
-    for number, area in enumerate(parts):
-        id, name = _name(dressed, number, len(parts), ground.many)
+    kinds = _equal_ones(parts, inks, slits)
+    for number, (area, many) in enumerate(kinds):
+        id, name = _name(dressed, number, len(kinds), ground.many)
         left, top, right, bottom = area.bounds
         home = Affine(e=-left, f=-top)
         inner = _inner_lines(dressed, area, inks, slits, (id, name))
         outline, size = rings_of(area, home)[0], (right - left, bottom - top)
-        out.own.append(make_outline_piece(id, name, outline, paper, inner, dressed, size))
+        piece = make_outline_piece(id, name, outline, paper, inner, dressed, size)
+        spares = item.spares if not dressed.copy.number else 0
+        out.own.append(structs.replace(piece, count=many * dressed.copy.count + spares))
     # What reaches past every outline is drawn on the face itself.
     whole = shapely.union_all(parts) if parts else shapely.MultiPolygon()
     on_face = out.on(spot.piece)
@@ -66,6 +73,33 @@ def give_own_pieces(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground)
         if part.role in OPERATION:
             beside = within(part, whole, False)
             on_face += lines_of(beside, f"{spot.piece}-{item.id}-ink-{place + 1}", item, spot.to_piece)
+
+
+def _equal_ones(parts: Sequence[Any], inks: Sequence[Part], slits: Sequence[Any]) -> list[tuple[Any, int]]:
+    """Outlines that are equal but for their place as one, with how many there are; what is drawn on them tells them
+    apart."""
+    import shapely
+
+    lines = [shape for part in inks for shape in (*part.areas, *part.lines)] + list(slits)
+    drawn_on = [any(part.intersects(line) for line in lines) for part in parts] if lines else [False] * len(parts)
+    found: list[tuple[Any, int]] = []
+    plain: list[int] = []
+    for part, marked in zip(parts, drawn_on, strict=True):
+        left, top, right, bottom = part.bounds
+        for place in plain if not marked else ():
+            other, many = found[place]
+            x0, y0, x1, y1 = other.bounds
+            alike = abs((x1 - x0) - (right - left)) < SAME_MM and abs((y1 - y0) - (bottom - top)) < SAME_MM
+            if not alike or abs(part.area - other.area) > SAME_MM * part.length:
+                continue
+            moved = shapely.transform(part, lambda points, by=(x0 - left, y0 - top): points + by)
+            if shapely.hausdorff_distance(moved.boundary, other.boundary) < SAME_MM:
+                found[place] = (other, many + 1)
+                break
+        else:
+            plain += [] if marked else [len(found)]
+            found.append((part, 1))
+    return found
 
 
 def _name(dressed: Dressed, number: int, of: int, many: bool) -> tuple[str, str]:

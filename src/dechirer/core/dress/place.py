@@ -40,6 +40,12 @@ def place_item(item: Item, given: Given, spot: Spot | None, card: CardPlan, safe
     item, given = resolve_sides(item, spot), structs.replace(given, face=spot.outline)
     region = region_of(spot, item.place.within, safe, card)
     box = _box_of(region, spot, safe if item.place.within == "safe" else 0.0)
+    anchor = given.needed.get(item.anchor or "")
+    if anchor is not None and not anchor.drawn.is_empty:
+        import shapely
+
+        box = anchor.drawn.box()
+        region = shapely.box(*box)
     try:
         if item.fit_in is not None:
             placed = _fit_to_region(item, given, region, box)

@@ -151,6 +151,9 @@ def draw_from_art(item: Item, given: Given, factor: float | None) -> Source:
     """
     art = given.art
     assert art is not None
+    if item.group is not None:
+        groups = tuple(group for group in art.groups if group.id == item.group)
+        art = structs.replace(art, groups=groups) if groups else art
     way, tolerance = WAYS[item.made], COARSE_MM if given.coarse else FLAT_MM
     # Where no group gives an opening its outline (a picture in many colours), all of it does.
     keeps = way.keeps and (item.made == "piece" or any(group.role in OUTLINE_ROLES for group in art.groups))

@@ -166,6 +166,9 @@ def choices_of(job: Job, path: str) -> tuple[tuple[Any, str], ...]:
     if slot.kind == "art":
         arts = tuple((art.id, art.name) for art in job.dress.art)
         return ((None, slot.field.none), *arts) if slot.optional else arts
+    if slot.kind == "group":
+        art = next((each for each in job.dress.art if each.id == getattr(owner_at(job, path)[0], "art", None)), None)
+        return ((None, slot.field.none), *((group.id, group.name) for group in (art.groups if art is not None else ())))
     return slot.choices if slot.kind == "choice" else ()
 
 

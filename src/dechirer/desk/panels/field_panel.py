@@ -75,7 +75,7 @@ def rows_of(job: Job, path: str, only: tuple[str, ...] = (), *, deep: bool = Tru
         if isinstance(value, Decisions):
             if deep:
                 yield from rows_of(job, f"{path}.{name}")
-        elif slot.is_typed or slot.kind in ("choice", "switch", "paper", "art", "item"):
+        elif slot.is_typed or slot.kind in ("choice", "switch", "paper", "art", "group", "item"):
             yield Row(f"{path}.{name}", slot)
 
 
