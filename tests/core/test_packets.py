@@ -13,10 +13,11 @@ from dechirer.core.construct.specs import ENVELOPES
 from dechirer.core.decide.refusal import FieldError
 from dechirer.core.job.edit import apply_changes, read_field
 from dechirer.core.job.model import Job
+from dechirer.core.length import parse_length
 from dechirer.core.paper.envelopes import find_named_envelope
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import bounds
-from tests.helpers import IN, add, changed, codes, finding, mended, quick_job, typed
+from tests.helpers import IN, add, attached, changed, codes, finding, mended, quick_job, typed
 
 
 @pytest.mark.parametrize("top", ["dunes", "waves", "roofs"])
@@ -214,3 +215,21 @@ def test_a_ribbon_goes_once_round_the_short_way_with_a_bow() -> None:
     body = 4 * 25.4 + 6.35 + thick
     assert plan.figures["envelope.ribbon"].value == pytest.approx(2 * body + 2 * thick + 450)
     assert "envelope.ribbon" not in make_plan(changed(job, construct__envelope__closure="gummed")).figures
+
+
+def test_a_compact_envelope_of_a_thick_square_card_goes_on_a_sheet_of_12_in_turned() -> None:
+    """Body 5.25 in + 1/4 in + its bulk: upright its flaps reach over 2 bodies; standing on its corner it is about
+    sqrt(2) (body + 20 mm) wide (plain geometry), less its blunt tips."""
+    job = attached(quick_job("5.25x5.25in", fold="top-fold"), "stack", "envelope")
+    job = changed(job, construct__envelope__style="compact")
+    job = changed(job, construct__stack__width=parse_length("4.5 in"), construct__stack__height=parse_length("4.5 in"))
+    plan = make_plan(job)
+    body = plan.figures["envelope.long"].value
+    assert body == pytest.approx(5.25 * IN + 6.35 + plan.construct.closed.thickness.value)
+    assert plan.figures["envelope.overlap"].value == pytest.approx(20)
+    assert plan.figures["envelope.height"].value == pytest.approx(2 * body + 20)
+    assert "construct.flaps-apart" not in codes(plan)
+    assert [code for code in codes(plan) if code == "lay.piece-too-large"] == []
+    placed = next(p for layout in plan.lay.layouts for p in layout.placements if p.piece.id == "envelope")
+    assert max(placed.box.width, placed.box.height) < 2**0.5 * (body + 20)
+    assert plan.lay.turned[0][0] == "envelope"
