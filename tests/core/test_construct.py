@@ -211,3 +211,22 @@ def test_a_fold_is_scored_as_often_as_it_says() -> None:
     mat = make_plan(job).run.mats[0]
     runs = [step for step in mat.steps if step.operation == "score"]
     assert sorted(step.line for step in runs) == ["base-fold-left"] * 3 + ["base-fold-right"]
+
+
+# --- each side, or in all -----------------------------------------------------------------------------------------
+
+
+def test_a_reveal_in_all_is_half_of_it_on_each_side() -> None:
+    """1/8 in in all is 1/16 a side: a liner of 9 7/8 x 6 7/8 in (trade figures), as 1/16 on each side gives."""
+    job = changed(quick_job("5x7in", liner="1/8"), construct__liner__counts="total")
+    liner = make_plan(job).construct.piece("liner")
+    assert liner is not None
+    assert (liner.width.value / IN, liner.height.value / IN) == pytest.approx((9.875, 6.875))
+    assert "reveal in all" in liner.width.explain("in")
+    job = attached(quick_job("5x7in"), "layers")
+    each = make_plan(job).construct.piece("layer-1")
+    total = make_plan(changed(job, **{"construct__layers__layer-1__counts": "total"})).construct.piece("layer-1")
+    assert each is not None
+    assert total is not None
+    border = job.construct.layers[0].border.mm
+    assert total.width.value - each.width.value == pytest.approx(border)

@@ -13,7 +13,7 @@ from dechirer.core.dress.shapes import place_face_outline
 from dechirer.core.dress.steps.lines import dashes_of
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
-from tests.dressing import dressed, item, step
+from tests.dressing import art, dressed, item, step
 from tests.helpers import changed, quick_job
 
 
@@ -99,3 +99,18 @@ def test_dashes_are_as_long_as_told_and_apart(length: float, dash: float, gap: f
         assert found[-1].coords[-1] == pytest.approx((length, 0), abs=1e-6)
     if len(found) > 2:
         assert math.isclose(covered, len(found) * found[0].length, rel_tol=1e-6)
+
+
+def test_a_mirror_may_keep_the_first_beside_it() -> None:
+    """A flag 30 mm wide and its mirror image 4 mm apart: 64 mm, as much area on both sides of the line between."""
+    flag = art("M 0 0 L 30 0 L 20 10 L 30 20 L 0 20 Z", id="art", width=30.0, height=20.0)
+    job = dressed(item(steps=(step("mirror", side="right", keep=True, gap="4 mm"),), paper="liner-paper"), arts=(flag,))
+    found = make_plan(job).dress.item("thing")
+    assert found is not None
+    left, _, right, _ = found.placed.drawn.box()
+    assert right - left == pytest.approx(64)
+    middle = (left + right) / 2
+    areas = found.placed.drawn.areas
+    assert [area.area for area in areas] == pytest.approx([500, 500])
+    assert areas[0].bounds[2] == pytest.approx(middle - 2)
+    assert areas[1].bounds[0] == pytest.approx(middle + 2)

@@ -120,6 +120,14 @@ class Attached:
         return structs.replace(width, note=note), structs.replace(height, note=note)
 
 
+def each_side(key: str, name: str, value: float, field: str, counts: str) -> Figure:
+    """A measure on each side (mm): as it was typed, or half of what was typed for both sides together."""
+    if counts != "total":
+        return Figure(key, name, value, field=field)
+    whole = Figure(f"{key}.total", f"{name} in all", value, field=field)
+    return derive(key, name, value / 2, "{" + whole.name + "} ÷ 2", whole)
+
+
 def less(whole: Figure, border: Figure, key: str, name: str) -> Figure:
     """A size smaller by a border on both sides, in mm."""
     formula = "{" + whole.name + "} − 2 × {" + border.name + "}"

@@ -119,7 +119,7 @@ def _liner_peek(plan: Plan, box: Box) -> list[Item]:
     liner = plan.job.construct.liner
     if liner is None or plan.construct.piece("liner") is None or plan.construct.kind.liner != "spread":
         return []
-    reveal = liner.reveal.mm
+    reveal = liner.each_mm
     paper = plan.brief.paper(plan.job.brief.base_paper).paper.colour
     side = _folds_at(plan) == "left"
     left, top = (box.left, box.top + reveal) if side else (box.left + reveal, box.top)

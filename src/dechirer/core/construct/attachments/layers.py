@@ -1,7 +1,7 @@
 """Layers: panels of paper on a face, smaller than it by an equal border all round; glued flat, or raised on foam."""
 
 from collections.abc import Iterator
-from typing import Annotated
+from typing import Annotated, Literal
 
 from msgspec import Meta
 
@@ -10,7 +10,7 @@ from dechirer.core.card.hidden import hidden_share, is_in_a_crowd
 from dechirer.core.card.panels import Face
 from dechirer.core.card.piece import Measure
 from dechirer.core.card.stack import AtHand
-from dechirer.core.construct.attached import FOAM_INSET_MM, LEAST_MM, Attached, less
+from dechirer.core.construct.attached import FOAM_INSET_MM, LEAST_MM, Attached, each_side, less
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -35,6 +35,10 @@ class Layer(Decisions, frozen=True):
         Length, Field("Border round the layer", -50, 200, drawn=True, shows=lambda own: own.at_hand is None)
     ]
     paper: Annotated[Identifier, Field("Paper", takes="paper")]
+    counts: Annotated[
+        Literal["each", "total"],
+        Field("The border is meant", choices={"each": "on each side", "total": "in all, both sides together"}),
+    ] = "each"
     foam: Annotated[Length, Field("On foam of", 0, 10)] = given("0 mm")
     at_hand: Annotated[Size | None, Field("Already there in size", 5, 1000, hint="none: cut one")] = None
 
@@ -70,7 +74,7 @@ def _add_layer(attached: Attached, layer: Layer, below: int) -> None:
         _put_at_hand(attached, layer, face, layer.at_hand)
         return
     path = f"construct.layers.{layer.id}"
-    border = Figure(f"{layer.id}.border", f"border of {layer.id}", layer.border.mm, field=f"{path}.border")
+    border = each_side(f"{layer.id}.border", f"border of {layer.id}", layer.border.mm, f"{path}.border", layer.counts)
     attached.figures.append(border)
     wide = Figure(f"{layer.id}.face-width", f"width of {face.name}", face.width, source="the card's panel")
     high = Figure(f"{layer.id}.face-height", f"height of {face.name}", face.height, source="the card's panel")
@@ -86,7 +90,8 @@ def _add_layer(attached: Attached, layer: Layer, below: int) -> None:
     box = bounds(face.to_flat.all(rectangle(face.width, face.height)))
     # One below the other where several layers lie on a face, so that each border can be read and typed into.
     y = box.top + box.height * (0.45 + 0.09 * below)
-    measure = Measure(border, (box.left, y), (box.left + border.value, y), "border", 0.0, ring)
+    typed = border.inputs[0] if border.inputs else border
+    measure = Measure(typed, (box.left, y), (box.left + border.value, y), "border", 0.0, ring)
     attached.measure_on_base(face.panel, measure)
 
 
@@ -181,7 +186,7 @@ def find_layer_behind_something(seen: Seen[tuple[Layer, ...]]) -> Iterator[Findi
         face = next((each for each in tree.faces if each.name == layer.face), None)
         if face is None or face is front or not is_in_a_crowd(tree, face):
             continue
-        hidden, bare = _hidden(seen, face, layer.border.mm)
+        hidden, bare = _hidden(seen, face, layer.border.mm / (2 if layer.counts == "total" else 1))
         if bare > LEAST_HIDDEN and hidden > LEAST_HIDDEN:
             path = f"construct.layers.{layer.id}.face"
             yield Finding(

@@ -1,12 +1,12 @@
 """Liner: a sheet inside the card, smaller than it by a reveal on each side; it has a fold of its own or none."""
 
 from collections.abc import Iterator
-from typing import Annotated
+from typing import Annotated, Literal
 
 from dechirer.core.card.fold import Fold
 from dechirer.core.card.making import make_piece
 from dechirer.core.card.piece import Measure
-from dechirer.core.construct.attached import LEAST_MM, Attached, less
+from dechirer.core.construct.attached import LEAST_MM, Attached, each_side, less
 from dechirer.core.construct.one_fold import half_of, make_side_fold_tree, make_top_fold_tree
 from dechirer.core.construct.specs import ATTACHMENTS, CONSTRUCTIONS, Start
 from dechirer.core.construct.whole import Seen
@@ -21,11 +21,20 @@ from dechirer.core.shape.outline import Box, bounds, rectangle
 
 
 class Liner(Decisions, frozen=True):
-    """A liner inside the card, smaller than the base by `reveal` on each side."""
+    """A liner inside the card, smaller than the base by `reveal` on each side, or by that in all: makers mean both."""
 
-    reveal: Annotated[Length, Field("Liner reveal, each side", -50, 200, drawn=True)]
+    reveal: Annotated[Length, Field("Liner reveal", -50, 200, drawn=True)]
     paper: Annotated[Identifier, Field("Paper", takes="paper")]
     fold: Annotated[Fold, Field("Fold of the liner")] = made(Fold)
+    counts: Annotated[
+        Literal["each", "total"],
+        Field("The reveal is meant", choices={"each": "on each side", "total": "in all, both sides together"}),
+    ] = "each"
+
+    @property
+    def each_mm(self) -> float:
+        """How much smaller it is on each side, in mm."""
+        return self.reveal.mm / (2 if self.counts == "total" else 1)
 
 
 def start_liner(at: Start) -> Liner:
@@ -47,7 +56,7 @@ def start_liner(at: Start) -> Liner:
 def add_liner(attached: Attached, liner: Liner) -> None:
     """A liner smaller than what it lies in by the reveal on each side; nothing when it would have no size."""
     card, base = attached.card, attached.made.pieces[0]
-    reveal = Figure("liner.reveal", "reveal", liner.reveal.mm, field="construct.liner.reveal")
+    reveal = each_side("liner.reveal", "reveal", liner.reveal.mm, "construct.liner.reveal", liner.counts)
     attached.figures.append(reveal)
     whole = (base.width, base.height) if attached.liner == "spread" else (card.width, card.height)
     width = less(whole[0], reveal, "liner.width", "liner width")
@@ -60,12 +69,13 @@ def add_liner(attached: Attached, liner: Liner) -> None:
     r = reveal.value
     guide = rectangle(width.value, height.value, at=(host.left + r, host.top + r))
     right, y = host.left + whole[0].value, host.top + whole[1].value * 0.8
-    attached.measure_on_base(panel, Measure(reveal, (right - r, y), (right, y), "reveal", 0.0, guide))
+    typed = reveal.inputs[0] if reveal.inputs else reveal
+    attached.measure_on_base(panel, Measure(typed, (right - r, y), (right, y), "reveal", 0.0, guide))
 
 
 def _put_spread(attached: Attached, liner: Liner, width: Figure, height: Figure) -> tuple[Box, str]:
     """A liner that folds with the card; the box of the base it lies in, and the panel its reveal is drawn on."""
-    r = liner.reveal.mm
+    r = liner.each_mm
     hinge = attached.made.tree.hinges[0]
     upright = abs(hinge.start[0] - hinge.end[0]) < 1e-9
     tree = (
@@ -99,7 +109,7 @@ def _put_spread(attached: Attached, liner: Liner, width: Figure, height: Figure)
 def _put_centre(attached: Attached, liner: Liner, width: Figure, height: Figure) -> tuple[Box, str]:
     """A liner on the middle panel, without a fold; the box of that panel, and its id."""
     attached.add_flat("liner", "liner", liner.paper, width, height)
-    root, r = attached.made.tree.root, liner.reveal.mm
+    root, r = attached.made.tree.root, liner.each_mm
     host = bounds(root.outline)
     ring = rectangle(width.value, height.value, at=(host.left + r, host.top + r))
     attached.put("liner", liner.paper, root.id, "inside", ring)

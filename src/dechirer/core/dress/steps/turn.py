@@ -2,6 +2,8 @@
 
 from typing import Annotated, Any, Literal
 
+from msgspec import structs
+
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import given
 from dechirer.core.dress.drawn import Drawn
@@ -16,9 +18,11 @@ def _mirror_words(step: Any, _units: str, _names: dict[str, str]) -> str:
 
 
 class Mirror(Step, frozen=True, tag="mirror"):
-    """Mirrored left to right, or top to bottom."""
+    """Mirrored left to right, or top to bottom; the first may be kept beside it."""
 
     side: Annotated[Literal["left", "right", "top", "bottom"], Field("towards")] = "left"
+    keep: Annotated[bool, Field("and keep the first")] = False
+    gap: Annotated[Length, Field("apart", -200, 500, shows=lambda own: own.keep)] = given("0 mm")
 
 
 @STEPS.add(
@@ -33,10 +37,32 @@ class Mirror(Step, frozen=True, tag="mirror"):
 )
 def mirror(drawn: Drawn, step: Mirror, _others: dict[str, Drawn]) -> Drawn:
     """Mirrored left to right, or top to bottom."""
+    if step.keep:
+        return _beside(drawn, step)
     x, y = middle_of(drawn)
     if step.side in ("left", "right"):
         return drawn.moved(Affine(a=-1.0, e=2 * x))
     return drawn.moved(Affine(d=-1.0, f=2 * y))
+
+
+def _beside(drawn: Drawn, step: Mirror) -> Drawn:
+    """What is drawn, and beside it the same mirrored at its edge."""
+    left, top, right, bottom = drawn.box()
+    half = step.gap.mm / 2
+    maps = {
+        "left": Affine(a=-1.0, e=2 * (left - half)),
+        "right": Affine(a=-1.0, e=2 * (right + half)),
+        "top": Affine(d=-1.0, f=2 * (top - half)),
+        "bottom": Affine(d=-1.0, f=2 * (bottom + half)),
+    }
+    other = drawn.moved(maps[step.side])
+    parts = tuple(
+        structs.replace(
+            one, areas=(*one.areas, *two.areas), lines=(*one.lines, *two.lines), folds=(*one.folds, *two.folds)
+        )
+        for one, two in zip(drawn.parts, other.parts, strict=True)
+    )
+    return structs.replace(drawn, parts=parts)
 
 
 def _fit_words(step: Any, units: str, _names: dict[str, str]) -> str:
