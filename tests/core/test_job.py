@@ -15,8 +15,9 @@ from dechirer.core.job.edit import apply_changes, get_field, read_field, show_fi
 from dechirer.core.job.history import History
 from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
 from dechirer.core.job.schema import make_schema
+from dechirer.core.plan import Planner
 from dechirer.demo import load_demo_job
-from tests.helpers import changed, quick_job, typed
+from tests.helpers import attached, changed, quick_job, typed
 
 
 def test_a_job_reads_back_as_it_was_written_and_fits_its_schema(demo: Job) -> None:
@@ -160,3 +161,18 @@ def test_shipped_machines_are_sound() -> None:
         assert machine.reader is not None
         assert {tool for holder in machine.holders for tool in holder.takes} >= {"thin-card-blade", "creasing-point"}
     assert machines["heron-12"].cut_width == pytest.approx(11.5 * 25.4)  # common practice: a 12 in mat cuts 11.5
+
+
+def test_a_length_typed_in_another_way_is_another_decision() -> None:
+    """5 in typed anew as 127 mm is kept as typed, and what is remembered of the first does not speak of the second."""
+    job = quick_job("5x7in")
+    again = typed(job, "brief.width", "127 mm")
+    assert again != job
+    assert str(again.brief.width) == "127 mm"
+    planner = Planner()
+    assert planner.plan(job).job.brief.width.mm == planner.plan(again).job.brief.width.mm
+    layered = attached(job, "layers")
+    inches = typed(layered, "construct.layers.layer-1.border", "1/2 in")
+    mm = typed(layered, "construct.layers.layer-1.border", "12.7 mm")
+    planner.plan(inches)
+    assert str(planner.plan(mm).job.construct.layers[0].border) == "12.7 mm"

@@ -82,7 +82,8 @@ class LengthError(ValueError):
 
 
 class Length:
-    """An exact length and the text it was typed as. Two lengths are equal when their values are.
+    """An exact length and the text it was typed as. Two lengths are equal when both are: 5 in typed anew as 127 mm is
+    another decision, and what is remembered of the one does not speak of the other.
 
     A plain class and not a dataclass, because msgspec would write a dataclass as its fields; treat it as frozen.
     """
@@ -99,7 +100,7 @@ class Length:
         return float(self.exact_mm)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Length) and self.exact_mm == other.exact_mm
+        return isinstance(other, Length) and self.exact_mm == other.exact_mm and self.typed == other.typed
 
     def __hash__(self) -> int:
         return hash(self.exact_mm)
