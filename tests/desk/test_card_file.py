@@ -11,6 +11,7 @@ from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QComboBox, QDialog, QFileDialog, QWidget
 
+from dechirer.core.decide.change import Change
 from dechirer.desk.stations.construct import ConstructStation
 from dechirer.formats.export import export_plan
 from tests.card_files import BAD, FILES
@@ -112,9 +113,14 @@ def test_a_fold_is_marked_by_itself_in_the_window(desk: Desk) -> None:
     desk.room.document.open_job(quick_job("5x7in", fold="gate"), None, saved=True)
     desk.settle()
     desk.station("construct")
-    assert desk.find("folds-base") is not None
+    desk.click("each-fold")
+    box = desk.find("folds-box", QDialog)
     choose(desk, "choice-construct.folds.base-fold-right.kind", "ticks")
     piece = desk.settle().construct.pieces[0]
     assert {mark.hinge: mark.kind for mark in piece.folds} == {"fold-left": "score", "fold-right": "ticks"}
     desk.room.do("undo")
     assert {mark.kind for mark in desk.settle().construct.pieces[0].folds} == {"score"}
+    desk.room.document.edit("flat", [Change("brief.construction", "flat")])
+    desk.settle()
+    assert desk.window.findChild(QComboBox, "choice-construct.folds.base-fold-right.kind") is None or box.isVisible()
+    box.close()

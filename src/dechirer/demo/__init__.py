@@ -17,6 +17,8 @@ DEMOS: dict[str, str] = {
     "prize": "Prize money, held by straps",
     "stack": "Kite in layers on foam",
     "topper": "Topper with a row of lifting flaps",
+    "boathouse": "Boat house, a card from a file",
+    "winners": "Winners' cards: numerals that differ, gems, seeds",
     "helpers": "Thank-you discs for helpers",
     "places": "Place cards",
 }

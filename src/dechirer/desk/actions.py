@@ -25,6 +25,8 @@ DEMOS: tuple[tuple[str, str, str], ...] = (
     ("prize", "prize money", "A rolled note held by straps"),
     ("stack", "layers on foam", "A kite in layers"),
     ("topper", "lifting flaps", "A topper with a row of motifs"),
+    ("boathouse", "boat house", "A card from a file, with doors"),
+    ("winners", "winners' cards", "Numerals that differ, gems and seeds"),
     ("helpers", "thank-you discs", "Discs hinged on themselves"),
     ("places", "place cards", "Many small cards"),
 )

@@ -20,7 +20,7 @@ FOLD_WORDS: dict[FoldKind, str] = {
 class OneFold(Decisions, frozen=True):
     """How one fold is marked where it is not as the others of its piece; its id is `piece-hinge`.
 
-    `times` is how often it is scored, where it is scored otherwise than the run says (0: as the run says).
+    `times` is how often it is scored, where it is scored otherwise than the run says.
     """
 
     id: Identifier
@@ -29,8 +29,8 @@ class OneFold(Decisions, frozen=True):
         Field("Marked", choices={"as-others": "as the others", **FOLD_WORDS}),
     ] = "as-others"
     times: Annotated[
-        int, Field("times (0: as the run)", 0, 4, shows=lambda own: own.kind in ("as-others", "score"))
-    ] = 0
+        int | None, Field("times", 1, 4, hint="any", shows=lambda own: own.kind in ("as-others", "score"))
+    ] = None
 
 
 class Fold(Decisions, frozen=True):

@@ -114,7 +114,7 @@ def remark(piece: Piece, fold: Fold | None, folds: Mapping[str, OneFold]) -> Pie
         lines = [line for line in lines if line.id != id]
         made = make_fold_lines(own, mark.start, mark.end, id=id, sense=mark.sense)
         lines[place:place] = [
-            structs.replace(line, times=one.times if line.operation == "score" else 0) for line in made
+            structs.replace(line, times=(one.times or 0) if line.operation == "score" else 0) for line in made
         ]
         settings = tuple(
             each for each in mark.settings if kind == "perforate" or not each.key.endswith((".dash", ".land"))

@@ -259,7 +259,7 @@ class Row(Decisions, frozen=True):
     """A row of the table of copies: an entry for each column, and how many are made (0: a share of what is left)."""
 
     entries: Annotated[tuple[Entry, ...], Meta(max_length=20)]
-    count: Annotated[int, Field("How many copies", 0, 2000)] = 0
+    count: Annotated[int, Meta(ge=0, le=2000)] = 0
 
 
 class Copies(Decisions, frozen=True):

@@ -14,14 +14,9 @@ from dechirer.core.decide.decisions import Decisions
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_panel import FieldPanel, lists_of, make_take_off, rows_of, words_label
-from dechirer.desk.widgets.flow import FlowLayout
 from dechirer.desk.work.document import Document
 
-Shown = tuple[str, str, bool | tuple[str, ...]]
-"""A row: its path, its title and whether it can be taken off; or a piece, its name and its folds."""
 TALLEST_PX = 138
-MOST_FOLDS = 12
-"""A piece with more folds has them marked alike."""
 """The rows take at most this much of the drawing's room; beyond it they scroll."""
 
 
@@ -75,10 +70,7 @@ class Extras(QScrollArea):
 
     def show_plan(self, plan: Plan) -> None:
         """Show what the job has; rebuilt only when a row came or went."""
-        rows: list[Shown] = list(_rows_of(self.document.job, folded=plan.construct.is_folded))
-        folds = list(_folds_of(plan))
-        rows[1:1] = [each for each in folds if each[0] == "base"]
-        rows += [each for each in folds if each[0] != "base"]
+        rows = tuple(_rows_of(self.document.job, folded=plan.construct.is_folded))
         if rows != self._key:
             self._key = rows
             self._rebuild(rows)
@@ -86,7 +78,7 @@ class Extras(QScrollArea):
             panel.show_job()
         self._fit()
 
-    def _rebuild(self, rows: list[Shown]) -> None:
+    def _rebuild(self, rows: tuple[tuple[str, str, bool], ...]) -> None:
         self._panels.clear()
         while self._column.count():
             item = self._column.takeAt(0)
@@ -94,31 +86,9 @@ class Extras(QScrollArea):
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
-        for path, title, last in rows:
-            if isinstance(last, tuple):
-                self._column.addWidget(self._make_folds(path, title, last))
-            else:
-                self._column.addWidget(self._make_row(path, title, last))
+        for row in rows:
+            self._column.addWidget(self._make_row(*row))
         self.setVisible(bool(rows))
-
-    def _make_folds(self, piece: str, name: str, hinges: tuple[str, ...]) -> QWidget:
-        """Every fold of a piece, to be marked otherwise than the others."""
-        row = QWidget()
-        row.setObjectName(f"folds-{piece}")
-        line = FlowLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.addWidget(words_label(f"Each fold of the {name}", strong=True))
-        for hinge in hinges:
-            path = f"construct.folds.{piece}-{hinge}"
-            holder = QWidget()
-            inner = QHBoxLayout(holder)
-            inner.setContentsMargins(0, 0, 0, 0)
-            inner.setSpacing(4)
-            panel = self._panels[path] = FieldPanel(self.document, path)
-            inner.addWidget(words_label(hinge.removeprefix("fold-").replace("-", " ")))
-            inner.addWidget(panel)
-            line.addWidget(holder)
-        return row
 
     def _make_file_buttons(self) -> QVBoxLayout:
         """What a card that is a file wants besides its fields: another file, and what its lines are."""
@@ -150,14 +120,6 @@ class Extras(QScrollArea):
         if removable:
             line.addWidget(make_take_off(self.document, path, title), 0, Qt.AlignmentFlag.AlignTop)
         return row
-
-
-def _folds_of(plan: Plan) -> Iterator[tuple[str, str, tuple[str, ...]]]:
-    """A row for each piece that has several folds, so that one can be marked otherwise than the others: its id, its
-    name, its hinges."""
-    for piece in plan.construct.pieces:
-        if 1 < len(piece.folds) <= MOST_FOLDS:
-            yield piece.id, piece.name, tuple(mark.hinge for mark in piece.folds)
 
 
 FILE_PATH = "construct.from_file"

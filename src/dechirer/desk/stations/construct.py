@@ -50,6 +50,12 @@ class ConstructStation(Station):
         self.add_menu = QMenu(self.add)
         self.add_menu.aboutToShow.connect(self._fill_add_menu)
         self.add.setMenu(self.add_menu)
+        self.folds = QToolButton()
+        self.folds.setObjectName("each-fold")
+        self.folds.setText("Folds…")
+        self.folds.setToolTip("How each fold is marked, where it is not as the others of its piece")
+        self.folds.setProperty("quiet", True)
+        self.folds.clicked.connect(lambda: self.open_box("folds"))
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setObjectName("opening")
         self.slider.setAccessibleName("How far the card is closed")
@@ -75,6 +81,7 @@ class ConstructStation(Station):
         self.side.setWordWrap(False)
         self.side.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # it may be cut short
         top.addWidget(self.side, 1)
+        top.addWidget(self.folds)
         top.addWidget(self.add)
         column.addLayout(top)
         column.addWidget(self.extras)
@@ -107,6 +114,7 @@ class ConstructStation(Station):
             return
         job, construct = plan.job, plan.construct
         self.slider.setEnabled(construct.is_folded)
+        self.folds.setVisible(any(piece.folds for piece in construct.pieces))
         self.extras.show_plan(plan)
         self._draw_flat()
         self._draw_folded()
@@ -125,7 +133,13 @@ class ConstructStation(Station):
         )
 
     def open_box(self, what: str) -> QDialog | None:
-        """Ask for the card's `file`, or open the box for the `roles` of its lines; the box that was opened."""
+        """Ask for the card's `file`, or open the box for the `roles` of its lines or of `folds`; the box opened."""
+        if what == "folds":
+            from dechirer.desk.boxes.folds_box import FoldsBox
+
+            folds = FoldsBox(self.document, lambda: self.plan, self)
+            folds.show()
+            return folds
         if what == "file":
             self.card_file.ask_file()
             return None

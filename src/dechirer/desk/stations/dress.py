@@ -306,7 +306,7 @@ class DressStation(Station):
     # --- boxes -----------------------------------------------------------------------------------------------
 
     def open_box(self, what: str) -> QDialog | None:
-        """Open the box for the picked item's `words` or `roles`, or take it `apart`; the box that was opened."""
+        """Open the box for the picked item's `words` or `roles`, `copies`, or take it `apart`; the box opened."""
         dressed, item = self.dressed, self.item
         if dressed is None or item is None:
             return None
@@ -319,16 +319,20 @@ class DressStation(Station):
             from dechirer.desk.boxes.roles_box import RolesBox
 
             box = RolesBox(self.document, item.art, self)
+        elif what == "copies":
+            return self._open_copies()
         elif what == "apart":
             self.bringing.take_apart(dressed)
         if box is not None:
             box.show()
         return box
 
-    def _open_copies(self) -> None:
+    def _open_copies(self) -> QDialog:
         from dechirer.desk.boxes.copies_box import CopiesBox
 
-        CopiesBox(self.document, self).show()
+        box = CopiesBox(self.document, self)
+        box.show()
+        return box
 
 
 VIEW = DressStation
