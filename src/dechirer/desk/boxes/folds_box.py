@@ -31,8 +31,8 @@ class FoldsBox(QDialog):
         page = QVBoxLayout(self)
         page.addWidget(heading("How each fold is marked"))
         told = small(
-            "Scored, perforated, ticked or left unmarked, where a fold is not as the others of its piece; scored as often "
-            "as the run says, where no times are given."
+            "Scored, perforated, ticked or left unmarked, where a fold is not as the others of its piece; scored as "
+            "often as the run says, where no times are given."
         )
         told.setWordWrap(True)
         page.addWidget(told)
