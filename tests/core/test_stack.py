@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.at_hand import list_things, place_thing
-from dechirer.core.dress.decisions import table_of
+from dechirer.core.dress.decisions import Column, Copies, Row, table_of
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
@@ -200,3 +200,17 @@ def test_thickness_is_that_of_the_highest_place_whatever_is_glued_on(spots: list
     # A place may be high because of what is beside it under the same sheet, with air below: papers pressed flat count.
     assert thickness(plan) <= solid + max(top for _, _, top in tops) + 1e-6
     assert thickness(plan) >= solid + max(round(foam, 3) for _, _, foam in spots) + own - 1e-6
+
+
+def test_what_only_a_later_copy_has_is_reckoned_with() -> None:
+    """The first card goes without the label on its foam, the second has it: the envelope is for the second."""
+    label = item("label", foam="2 mm", **PAPER)
+    table = Copies((Column("label", "label"),), (Row(("-",), 1), Row(("",), 1)))
+    job = dressed(label, job=quick_job("5x7in", count=2), copies=table)
+    plan = make_plan(job)
+    own = of_paper(plan, "liner-paper")
+    assert thickness(plan) == pytest.approx(bare(job) + 2 + own)
+    found = plan.dress.piece("label")
+    assert found is not None
+    assert found.count == 1
+    assert plan.as_copy(1).stacked.slabs != plan.stacked.slabs

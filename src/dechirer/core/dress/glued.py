@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from msgspec import Struct, structs
+from msgspec import structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.card.assembly import FOAM, THING, Slab, raise_axes, reach_further
@@ -38,17 +38,15 @@ def stack_dress(card: CardPlan, facts: BriefPlan, items: tuple[Dressed, ...], la
         items: the items of the first copy; `later` those of other copies that differ from it. The closed size is that
             of all of them laid over each other, so that no copy is larger or thicker.
     """
-    figures, grams = _measure(items)
+    figures, grams = _measure(items, later)
     matter = make_matter(card, facts)
     matter = structs.replace(matter, figures=(*matter.figures, *figures), grams=grams)
     first = tuple(_Stack(card, facts).laid(items))
     widest = tuple(_Stack(card, facts).laid(_over_each_other(items, later))) if later else first
-    closed = measure_closed(raise_axes(card.tree, reach_further(card.reach, widest)), widest, _asked(facts), matter)
+    closed = measure_closed(
+        raise_axes(card.tree, reach_further(card.reach, widest)), widest, (facts.width, facts.height), matter
+    )
     return Stacked(closed, first, raise_axes(card.tree, reach_further(card.reach, first)), tuple(figures))
-
-
-def _asked(facts: BriefPlan) -> tuple[Figure, Figure]:
-    return facts.width, facts.height
 
 
 def thing_of(item: Item) -> str:
@@ -56,10 +54,12 @@ def thing_of(item: Item) -> str:
     return f"{THING}{item.id}"
 
 
-def _measure(items: tuple[Dressed, ...]) -> tuple[list[Figure], tuple[Figure, ...]]:
-    """The thicknesses of foam and of things at hand, and what the things weigh."""
+def _measure(items: tuple[Dressed, ...], later: tuple[Dressed, ...]) -> tuple[list[Figure], tuple[Figure, ...]]:
+    """The thicknesses of foam and of things at hand, and what the things weigh; each item once, as the first copy that
+    has it has it."""
     figures, grams = [], []
-    for dressed in items:
+    once = {dressed.item.id: dressed for dressed in reversed((*items, *later))}
+    for dressed in once.values():
         item = dressed.item
         path = f"dress.items.{item.id}"
         if item.foam.mm:
@@ -73,13 +73,6 @@ def _measure(items: tuple[Dressed, ...]) -> tuple[list[Figure], tuple[Figure, ..
                 told = f"{number} of {item.grams:g} g"
                 grams.append(Figure(f"{item.id}.grams", item.name, number * item.grams, "mass", source=told))
     return figures, tuple(grams)
-
-
-class _Wide(Struct, frozen=True):
-    """An item with all that any copy has of it."""
-
-    dressed: Dressed
-    areas: tuple[Any, ...]
 
 
 def _over_each_other(items: tuple[Dressed, ...], later: tuple[Dressed, ...]) -> list[Dressed]:
