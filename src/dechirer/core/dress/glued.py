@@ -15,6 +15,7 @@ from dechirer.core.construct.attached import FOAM_INSET_MM
 from dechirer.core.construct.construct import make_matter
 from dechirer.core.construct.whole import CardPlan
 from dechirer.core.dress.decisions import AT_HAND, Item
+from dechirer.core.dress.drawn import mapper
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.mark import rings_of
 from dechirer.core.dress.outline import items_of
@@ -153,6 +154,8 @@ class _Stack:
 
     def _glue(self, dressed: Dressed, spot: Spot) -> None:
         """An item's outlines on top of what is there, on their foam where they have any."""
+        import shapely
+
         assert spot.to_card is not None
         item, panel = dressed.item, self.slabs[spot.slab].panel
         outward = self._is_outward(spot)
@@ -161,14 +164,16 @@ class _Stack:
         else:
             paper = item.paper or self._base_paper()
             thickness = self._facts.paper(paper).thickness.value
-        for area in simpler(items_of(dressed.placed.drawn)):
-            ground = self._ground(area, spot, panel, outward)
+        areas = simpler(items_of(dressed.placed.drawn))
+        for area, lies in zip(areas, mapper(spot.to_card)(areas), strict=True):
+            ground = self._ground(lies, spot, panel, outward)
             rings = rings_of(area, spot.to_card)
             if item.foam.mm:
                 for pad in foam_areas(area):
                     ring = rings_of(pad, spot.to_card)[0]
                     self.slabs.append(_slab("foam", FOAM + item.id, panel, (ring,), ground, item.foam.mm, outward))
                 ground += item.foam.mm if outward else -item.foam.mm
+            self._areas[len(self.slabs)] = shapely.Polygon(lies.exterior)
             self.slabs.append(_slab(item.id, paper, panel, rings, ground, thickness, outward))
 
     def _base_paper(self) -> str:
@@ -180,14 +185,10 @@ class _Stack:
         slab = self.slabs[spot.slab]
         return spot.side == "outside" if abs(slab.bottom) < ON_A_PANEL_MM else slab.bottom > 0
 
-    def _ground(self, area: Any, spot: Spot, panel: str, outward: bool) -> float:
-        """How high what lies under an area reaches, outward or inward."""
+    def _ground(self, lies: Any, spot: Spot, panel: str, outward: bool) -> float:
+        """How high what lies under an area on the card's sheet reaches, outward or inward."""
         import shapely
 
-        from dechirer.core.dress.drawn import mapper
-
-        assert spot.to_card is not None
-        lies = mapper(spot.to_card)([area])[0]
         slab, box = self.slabs[spot.slab], lies.bounds
         ground = slab.top if outward else slab.bottom
         for index, other in enumerate(self.slabs):

@@ -35,7 +35,9 @@ def rings_of(polygon: Any, map: Affine) -> tuple[Points, ...]:
     import shapely
 
     def points_of(ring: Any) -> Points:
-        return tuple(map((x, y)) for x, y in shapely.get_coordinates(ring)[:-1].tolist())
+        x, y = shapely.get_coordinates(ring)[:-1].T
+        across, down = map.a * x + map.c * y + map.e, map.b * x + map.d * y + map.f
+        return tuple(zip(across.tolist(), down.tolist(), strict=True))
 
     return tuple(clockwise(points_of(ring)) for ring in (polygon.exterior, *polygon.interiors))
 
