@@ -260,3 +260,10 @@ def test_sections_that_differ_only_in_what_is_drawn_stay_apart() -> None:
     pen = layer("pen", '<path d="M 10 20 H 30" fill="none" stroke="#1f4d2b" stroke-width="0.4"/>')
     job = taken("two.svg", svg(cuts(box(0, 0, 100, 80), box(120, 0, 100, 80)) + pen))
     assert [piece.id for piece in make_plan(job).dress.pieces] == ["base", "part-2"]
+
+
+def test_a_file_smaller_than_a_card_may_be_is_taken_and_told() -> None:
+    plan = make_plan(taken("tiny.svg", svg(cuts(box(0, 0, 30, 9)))))
+    assert str(plan.job.brief.width) == "5 in"
+    assert plan.dress.pieces[0].height.value == pytest.approx(9)
+    assert "construct.file-size" in codes(plan)

@@ -8,7 +8,7 @@ from typing import Any
 from dechirer.core.brief.brief import make_brief
 from dechirer.core.brought import Art
 from dechirer.core.construct.card import make_anew, make_card
-from dechirer.core.construct.checks.from_file import NOT_THE_SAME
+from dechirer.core.construct.checks.from_file import NOT_THE_SAME, state_size
 from dechirer.core.construct.construct import make_bare, stack_bare
 from dechirer.core.construct.drawn_card import read_drawn_card
 from dechirer.core.construct.drawn_tree import name_creases
@@ -19,7 +19,7 @@ from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.lay.lay import make_lay
-from dechirer.core.length import Length, exact_length, make_length, parse_length
+from dechirer.core.length import Length, make_length, parse_length
 from dechirer.core.memory import Memory
 from dechirer.core.paper.colours import difference
 from dechirer.core.paper.envelopes import SPARE_MM
@@ -105,7 +105,8 @@ def _fits(job: Job, width: float, height: float, per_sheet: int) -> bool:
 def take_card(job: Job, art: Art) -> tuple[Change, ...]:
     """The changes that make a file the card: its outline, cuts and folds at its settled size.
 
-    Other outlines get the paper on hand that is nearest to their colour, where one is near enough.
+    What is smaller or larger than a card may be keeps the stated size, and the checks tell its own. Other outlines get
+    the paper on hand that is nearest to their colour, where one is near enough.
     """
     there = any(each.id == art.id for each in job.dress.art)
     memory = Memory()
@@ -126,7 +127,7 @@ def take_card(job: Job, art: Art) -> tuple[Change, ...]:
     )
     taken = apply_changes(job, changes)
     closed = stack_bare(_make(taken, memory.recall), make_brief(taken.brief)).closed
-    return *changes, *_size(*(exact_length(side.value, job.units) for side in (closed.width, closed.height)))
+    return *changes, *state_size(closed, job.units)
 
 
 def _make(job: Job, recall: Callable[[Any, Callable[[], Any]], Any] = make_anew) -> CardPlan:

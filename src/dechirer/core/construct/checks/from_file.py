@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from dechirer.core.brief.decisions import Brief
 from dechirer.core.brought import Art
+from dechirer.core.card.stack import Closed
 from dechirer.core.construct.drawn_card import DrawnCard
 from dechirer.core.construct.drawn_sections import LEAST_TAB_MM, tab_of
 from dechirer.core.construct.drawn_tree import middle_of, name_creases
 from dechirer.core.construct.kinds.from_file import FileFold, FilePart, FromFile, Read, make_from_file, read_strip
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
+from dechirer.core.decide.decisions import slots_of
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import exact_length, format_length, format_size, make_length
 from dechirer.core.paper.colours import difference
@@ -162,6 +165,15 @@ def find_lines_without_a_use(seen: Seen[FromFile]) -> Iterator[Finding]:
         )
 
 
+def state_size(closed: Closed, units: str) -> tuple[Change, ...]:
+    """The changes that state the size a card closes to; none for one smaller or larger than a card may be."""
+    width, height = (exact_length(side.value, units) for side in (closed.width, closed.height))
+    slots = slots_of(Brief)
+    if not slots["width"].allows(width.mm) or not slots["height"].allows(height.mm):
+        return ()
+    return Change("brief.width", width), Change("brief.height", height)
+
+
 @CHECKS.add("construct.file-size", of=make_from_file)
 def find_other_size(seen: Seen[FromFile]) -> Iterator[Finding]:
     """The card of a file folds to its own size, whatever is stated."""
@@ -174,8 +186,8 @@ def find_other_size(seen: Seen[FromFile]) -> Iterator[Finding]:
         return
     units = seen.units
     shown = format_size(width, height, units)
-    sized = (Change("brief.width", exact_length(width, units)), Change("brief.height", exact_length(height, units)))
-    mends = [Mend(f"It is {shown}", sized)]
+    sized = state_size(closed, units)
+    mends = [Mend(f"It is {shown}", sized)] if sized else []
     factor = card.width.value / width
     if abs(card.height.value / height / factor - 1) <= RATIO:
         art = found[1]
