@@ -7,6 +7,7 @@ import math
 
 import pytest
 import shapely
+import shapely.affinity
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -230,3 +231,30 @@ def test_peeling_cuts_the_front_only_by_half() -> None:
     operations = [each.operation for each in mat.passes]
     assert operations.index("kiss") < operations.index("cut")
     assert {choice.tool for choice in plan.run.choices if choice.operation == "kiss"} == {"thin-card-blade"}
+
+
+def test_the_lower_edge_of_a_topper_may_be_as_its_upper_one() -> None:
+    """140 x 195 mm with both edges: the outline is the same turned over, and as high as was asked."""
+    job = quick_job("195x140mm", fold="flap-row")
+    plan = make_plan(changed(job, construct__flap_row__lower="as-upper"))
+    piece = plan.construct.pieces[0]
+    ring = shapely.Polygon(piece.outline)
+    over = shapely.affinity.scale(ring, 1, -1, origin=(0, piece.height.value / 2))
+    assert ring.symmetric_difference(over).area < 0.5
+    assert piece.height.value == pytest.approx(140)
+    assert ring.area < shapely.Polygon(make_plan(job).construct.pieces[0].outline).area
+
+
+def test_flaps_of_a_collar_have_facings_of_their_own() -> None:
+    job = changed(quick_job("4.5x6in", fold="collar"), construct__collar__flap_facing="liner-paper")
+    plan = make_plan(job)
+    for side in ("left", "right"):
+        facing, flap = plan.construct.piece(f"facing-{side}"), plan.construct.tree.panel(f"flap-{side}")
+        assert facing is not None
+        assert facing.paper == "liner-paper"
+        wanted = shapely.Polygon(flap.outline).buffer(-2, join_style="mitre")
+        assert shapely.Polygon(facing.outline).area == pytest.approx(wanted.area, rel=1e-3)
+    closed = plan.construct.closed.thickness.value
+    bare = make_plan(quick_job("4.5x6in", fold="collar")).construct.closed.thickness.value
+    assert closed >= bare
+    assert not plan.stops, codes(plan)

@@ -9,11 +9,12 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dechirer.core.brought import ArtGroup
 from dechirer.core.dress.shapes import place_face_outline
 from dechirer.core.dress.steps.lines import dashes_of
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
-from tests.dressing import art, dressed, item, step
+from tests.dressing import art, box_path, dressed, item, step
 from tests.helpers import changed, quick_job
 
 
@@ -114,3 +115,23 @@ def test_a_mirror_may_keep_the_first_beside_it() -> None:
     assert [area.area for area in areas] == pytest.approx([500, 500])
     assert areas[0].bounds[2] == pytest.approx(middle - 2)
     assert areas[1].bounds[0] == pytest.approx(middle + 2)
+
+
+def test_nested_outlines_are_taken_by_their_depth() -> None:
+    """A frame in a window in a frame: 40, 30 and 20 mm squares, and a speck of 5 mm in the last."""
+    rings = (box_path(40, 40), box_path(30, 30, 5, 5), box_path(20, 20, 10, 10), box_path(5, 5, 17, 17))
+    group = ArtGroup("rings", "rings", "cut", (" ".join(rings),), rule="evenodd")
+    for depth, side in ((1, 40), (2, 30), (3, 20), (4, 5)):
+        job = dressed(
+            item(steps=(step("nested", depth=depth),), paper="liner-paper"),
+            arts=(art(groups=(group,), width=40.0, height=40.0),),
+        )
+        found = make_plan(job).dress.item("thing")
+        assert found is not None
+        assert [area.area for area in found.placed.drawn.areas] == [pytest.approx(side * side)]
+    deep = dressed(
+        item(steps=(step("nested", depth=6),), paper="liner-paper"),
+        arts=(art(groups=(group,), width=40.0, height=40.0),),
+    )
+    remarks = make_plan(deep).dress.item("thing").placed.drawn.remarks  # type: ignore[union-attr]
+    assert "no deeper than 4" in remarks[-1].words

@@ -25,7 +25,9 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Row
+from dechirer.core.dress.edits import palette_of
 from dechirer.core.dress.words.typefaces import FOLDER
+from dechirer.core.paper.colours import name_colour
 from dechirer.demo import load_demo_job
 from dechirer.desk.panels.drag_name import DragName
 from dechirer.desk.panels.field_edit import FieldEdit
@@ -574,3 +576,24 @@ def test_stitches_along_the_face_and_things_at_hand_come_from_their_menus(desk: 
     before = plan.construct.closed.thickness.value
     type_line(desk, "line-dress.items.gem.thick", "5 mm")
     assert desk.settle().construct.closed.thickness.value == pytest.approx(before + 3)
+
+
+def test_colours_of_the_job_are_taken_again_and_kept(desk: Desk) -> None:
+    """The ink of one item for another; a colour kept with the job is still there when nothing uses it."""
+    one = item("one", made="pen", colour="#123456")
+    two = item("two", made="pen", colour="#654321")
+    opened(desk, dressed(one, two, job=quick_job("5x7in")))
+    station = desk.room.stations["dress"]
+    assert isinstance(station, DressStation)
+    station.pick("two")
+    menu = station.panel.colours
+    menu.aboutToShow.emit()
+    next(action for action in menu.actions() if action.text() == "Keep this colour with the job").trigger()
+    desk.settle()
+    menu.aboutToShow.emit()
+    wanted = name_colour("#123456")
+    next(action for action in menu.actions() if action.text() == wanted).trigger()
+    job = desk.settle().job
+    assert job.dress.item("two").colour == "#123456"  # type: ignore[union-attr]
+    assert job.dress.palette == ("#654321",)
+    assert "#654321" in palette_of(job)

@@ -293,13 +293,15 @@ def table_of(columns: tuple[str, ...], rows: tuple[tuple[str, ...], ...]) -> Cop
 class Dress(Decisions, frozen=True):
     """Everything on the faces: the art and typefaces brought in, the items, the table of copies.
 
-    `safe` is how far anything stays from a face's edges and folds; `for_sale` whether copies are sold.
+    `palette` are colours that are kept to be used again; `safe` is how far anything stays from a face's edges and
+    folds; `for_sale` whether copies are sold.
     """
 
     art: Annotated[tuple[Art, ...], Meta(max_length=60)] = ()
     fonts: Annotated[tuple[FontFile, ...], Meta(max_length=12)] = ()
     items: Annotated[tuple[Item, ...], Meta(max_length=200)] = ()
     copies: Copies = Copies()
+    palette: Annotated[tuple[Colour, ...], Meta(max_length=40)] = ()
     safe: Annotated[Length, Field("Safe zone", 0, 100)] = given("5 mm")
     pen_tip: Annotated[Length, Field("Tip of the pen", 0.05, 5)] = given("0.4 mm")
     for_sale: Annotated[bool, Field("Copies are sold")] = False

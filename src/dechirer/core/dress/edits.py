@@ -22,6 +22,7 @@ from dechirer.core.paper.colours import difference
 
 INK = "#23262b"
 """The ink things are drawn in at first."""
+MOST_COLOURS = 40
 SHARE = 0.6
 """Art too large for its face comes as large as this share of it."""
 
@@ -153,6 +154,21 @@ def move_item(job: Decided, item: Item, by: int) -> tuple[Change, ...]:
     other = min(max(index + by, 0), len(items) - 1)
     items.insert(other, items.pop(index))
     return (Change("dress.items", tuple(items)),)
+
+
+def palette_of(job: Decided) -> tuple[str, ...]:
+    """The colours at hand in a job: those that were kept, inks of items, colours of art, papers; each once."""
+    arts = [group.colour for art in job.dress.art for group in art.groups if group.role != "off"]
+    inks = [item.colour for item in job.dress.items if item.colour is not None]
+    papers = [paper.colour for paper in job.brief.papers]
+    return tuple(dict.fromkeys(colour.lower() for colour in (*job.dress.palette, *inks, *arts, *papers)))[:MOST_COLOURS]
+
+
+def keep_colour(job: Decided, colour: str) -> tuple[Change, ...]:
+    """The change that keeps a colour with the job; none for one that is kept already."""
+    if colour.lower() in {each.lower() for each in job.dress.palette}:
+        return ()
+    return (Change("dress.palette", (*job.dress.palette, colour)[-MOST_COLOURS:]),)
 
 
 def make_as(job: Decided, item: Item, made: Made) -> tuple[Change, ...]:

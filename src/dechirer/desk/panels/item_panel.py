@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QListWidget,
     QListWidgetItem,
+    QMenu,
     QPushButton,
     QScrollArea,
     QSizePolicy,
@@ -25,9 +26,9 @@ from PyQt6.QtWidgets import (
 )
 
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.decisions import WAYS, Item, Made
+from dechirer.core.dress.decisions import AT_HAND, WAYS, Item, Made
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.edits import INK, make_as, move_item, ways_for
+from dechirer.core.dress.edits import INK, keep_colour, make_as, move_item, palette_of, ways_for
 from dechirer.core.dress.seen import remove_item
 from dechirer.core.paper.colours import name_colour
 from dechirer.core.plan import Plan
@@ -129,11 +130,20 @@ class ItemPanel(QWidget):
         self.more = QPushButton()
         self.more.setObjectName("item-more")
         self.more.clicked.connect(lambda: self.wanted.emit("words" if self._item and self._item.words else "roles"))
-        for widgets in ((self.made,), (self.paper_words, self.paper, self.ink)):
+        self.palette_button = QToolButton()
+        self.palette_button.setObjectName("item-palette")
+        self.palette_button.setText("▾")
+        self.palette_button.setToolTip("A colour that the job has already, or one kept with it")
+        self.palette_button.setAccessibleName("A colour of this job")
+        self.palette_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.colours = QMenu(self.palette_button)
+        self.colours.aboutToShow.connect(self._fill_colours)
+        self.palette_button.setMenu(self.colours)
+        for widgets in ((self.made,), (self.paper_words, self.paper, self.ink, self.palette_button)):
             line = QHBoxLayout()
             line.setSpacing(5)
             for widget in widgets:
-                line.addWidget(widget, 0 if isinstance(widget, QLabel) else 1)
+                line.addWidget(widget, 0 if isinstance(widget, QLabel | QToolButton) else 1)
             column.addLayout(line)
         column.addLayout(self.places)
         column.addWidget(self.islands)
@@ -188,6 +198,7 @@ class ItemPanel(QWidget):
         self.paper_words.setVisible(papered or inked)
         self.paper_words.setText("backer" if item.made == "window" else "in" if inked else "on")
         self.ink.setVisible(inked)
+        self.palette_button.setVisible(inked or item.made in AT_HAND)
         self.ink.setText(name_colour(item.colour) if item.colour else "its own colours")
         self.ink.setIcon(QIcon(_swatch(item.colour or "")))
         self.islands.setVisible(item.made in ("window", "art"))
@@ -231,6 +242,25 @@ class ItemPanel(QWidget):
         found = QColorDialog.getColor(QColor(self._item.colour or INK), self, "Ink")
         if found.isValid():
             self._edit("Ink", "colour", found.name())
+
+    def _fill_colours(self) -> None:
+        """The colours of the job, and a way to keep the one in use."""
+        self.colours.clear()
+        for colour in palette_of(self.document.job):
+            action = self.colours.addAction(_swatch(colour), name_colour(colour))
+            if action is not None:
+                action.triggered.connect(lambda _=False, colour=colour: self._edit("Ink", "colour", colour))
+        item = self._now()
+        self.colours.addSeparator()
+        keep = self.colours.addAction("Keep this colour with the job")
+        if keep is not None:
+            keep.setEnabled(item is not None and item.colour is not None)
+            keep.triggered.connect(self._keep_colour)
+
+    def _keep_colour(self) -> None:
+        item = self._now()
+        if item is not None and item.colour is not None:
+            self.document.edit("Colour kept", keep_colour(self.document.job, item.colour))
 
     def _move(self, by: int) -> None:
         item = self._now()

@@ -13,7 +13,7 @@ from msgspec import structs
 from dechirer.core.card.assembly import Made, Patch, Threaded
 from dechirer.core.card.fold import FOLD_KINDS, Fold
 from dechirer.core.card.foldline import TICK_MM, perforation_starts
-from dechirer.core.card.making import derive, make_piece, times
+from dechirer.core.card.making import derive, letter_of, make_piece, times
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
 from dechirer.core.card.piece import Line, Measure, Piece
 from dechirer.core.construct.base import make_base
@@ -46,7 +46,7 @@ class Collar(Decisions, frozen=True):
 
     `flap` is how deep the flaps are (0: none); `strap` how broad the strap is, `neck` how broad at its fold; `slit_at`
     how far below the top the slit lies, and `tuck` how far the strap goes in behind it. `facing` is the paper of a
-    piece glued on the strap, smaller than it by `reveal` on each side.
+    piece glued on the strap, `flap_facing` of one on each flap, smaller than that by `reveal` on each side.
     """
 
     flap: Annotated[Length, Field("Depth of the flaps (0: none)", 0, 300, drawn=True)] = given("30 mm")
@@ -55,8 +55,15 @@ class Collar(Decisions, frozen=True):
     slit_at: Annotated[Length, Field("Slit below the top", 5, 500, drawn=True)] = given("60 mm")
     tuck: Annotated[Length, Field("The strap goes in by", 3, 200, drawn=True)] = given("20 mm")
     facing: Annotated[Identifier | None, Field("Strap faced with", takes="paper", none="not faced")] = None
+    flap_facing: Annotated[Identifier | None, Field("Flaps faced with", takes="paper", none="not faced")] = None
     reveal: Annotated[
-        Length, Field("Facing smaller by, each side", 0, 50, shows=lambda own: own.facing is not None)
+        Length,
+        Field(
+            "Facing smaller by, each side",
+            0,
+            50,
+            shows=lambda own: own.facing is not None or own.flap_facing is not None,
+        ),
     ] = given("2 mm")
     clearance: Annotated[Length, Field("Clearance of the slit", -20, 50)] = given("1 mm")
 
@@ -183,8 +190,8 @@ def make_collar(wanted: Collar, card: Card) -> Made:
         measures=_measure(wanted, card, tree, typed, slit.value, length.value),
     )
     pieces, patches = [base], []
-    if wanted.facing is not None:
-        facing, patch = _make_facing(wanted, card, tree)
+    for panel, paper in _faced(wanted, tree):
+        facing, patch = _make_facing(wanted, card, tree, panel, paper, letter_of(len(pieces)))
         if facing is not None and patch is not None:
             pieces.append(facing)
             patches.append(patch)
@@ -274,34 +281,46 @@ def _thread(wanted: Collar, tree: PanelTree, top: float) -> tuple[Threaded, ...]
     return (Threaded("strap", rest, end, -2, spread="front"),) if rest and end else ()
 
 
-def _make_facing(wanted: Collar, card: Card, tree: PanelTree) -> tuple[Piece | None, Patch | None]:
-    """The strap's facing: the strap without its fold, smaller by the reveal; nothing when none of it is left."""
-    assert wanted.facing is not None
+def _faced(wanted: Collar, tree: PanelTree) -> list[tuple[str, str]]:
+    """The panels that are faced, and with which paper."""
+    found = [("strap", wanted.facing)] if wanted.facing is not None else []
+    if wanted.flap_facing is not None:
+        found += [(panel.id, wanted.flap_facing) for panel in tree.panels if panel.id.startswith("flap-")]
+    return found
+
+
+def _make_facing(
+    wanted: Collar, card: Card, tree: PanelTree, on: str, paper: str, letter: str
+) -> tuple[Piece | None, Patch | None]:
+    """The facing of the strap or a flap: that without its fold, smaller by the reveal; nothing when none is left."""
+    id = "facing" if on == "strap" else f"facing-{on.removeprefix('flap-')}"
+    name = f"{tree.panel(on).name} facing"
     reveal = Figure("collar.reveal", "facing reveal", wanted.reveal.mm, field="construct.collar.reveal")
-    strap = tree.panel("strap").outline
-    ring = offset(strap, -wanted.reveal.mm, corners="mitre")
+    ring = offset(tree.panel(on).outline, -wanted.reveal.mm, corners="mitre")
     if not ring:
         return None, None
     box = bounds(ring)
     move = translate(-box.left, -box.top)
     broad = Figure("collar.strap", "strap", wanted.strap.mm, field="construct.collar.strap")
-    width = derive("facing.width", "facing width", box.width, "{strap} − 2 × {facing reveal}", broad, reveal)
-    source = "the strap, less the facing reveal all round"
-    height = Figure("facing.height", "facing height", box.height, source=source, inputs=(reveal,))
+    source = f"the {tree.panel(on).name}, less the facing reveal all round"
+    width = Figure(f"{id}.width", f"{name} width", box.width, source=source, inputs=(reveal,))
+    if on == "strap":
+        width = derive("facing.width", "facing width", box.width, "{strap} − 2 × {facing reveal}", broad, reveal)
+    height = Figure(f"{id}.height", f"{name} height", box.height, source=source, inputs=(reveal,))
     outline = move.all(ring)
-    # It lies as it is read: the strap's outside, folded down.
+    # It lies as it is read: the outside, folded down.
     panel = PanelTree(
-        (Panel("facing", "strap facing", outline),),
+        (Panel(id, name, outline),),
         (),
-        (Face("front", "facing", "outside", box.width, box.height, Affine(-1, 0, 0, -1, box.width, box.height)),),
+        (Face("front", id, "outside", box.width, box.height, Affine(-1, 0, 0, -1, box.width, box.height)),),
     )
     piece = make_piece(
-        "facing",
-        "B",
-        "strap facing",
+        id,
+        letter,
+        name,
         panel,
         outline,
-        paper=wanted.facing,
+        paper=paper,
         count=card.count,
         fold=Fold(kind="unmarked"),
         field="",
@@ -309,7 +328,7 @@ def _make_facing(wanted: Collar, card: Card, tree: PanelTree) -> tuple[Piece | N
         height=height,
         at={},
     )
-    return piece, Patch("facing", "strap", ring, wanted.facing, "outside")
+    return piece, Patch(id, on, ring, paper, "outside")
 
 
 @CHECKS.add("construct.strap-wider-than-slot", "construct.slit-near-edge", of=make_collar)

@@ -87,13 +87,17 @@ def _make_motifs() -> tuple[Motif, ...]:
 class FlapRow(Decisions, frozen=True):
     """A row of motifs spread by equal gaps over the whole length of a topper whose upper edge follows them.
 
-    `edge` is the paper left round the motifs; `strip` the uncut strip down the middle of a motif that its flaps hang
-    on; `lift_deg` how far they are lifted.
+    The `lower` edge is straight, or the same turned over. `edge` is the paper left round the motifs; `strip` the uncut
+    strip down the middle of a motif that its flaps hang on; `lift_deg` how far they are lifted.
     """
 
     edge: Annotated[Length, Field("Paper round the motifs", 1, 100)] = given("6 mm")
     strip: Annotated[Length, Field("Strip the flaps hang on", 0.5, 100)] = given("3 mm")
     lift_deg: Annotated[int, Field("The flaps lift by, in degrees", 0, 120)] = 50
+    lower: Annotated[
+        Literal["straight", "as-upper"],
+        Field("Lower edge", choices={"straight": "straight", "as-upper": "as the upper edge"}),
+    ] = "straight"
     motifs: Annotated[tuple[Motif, ...], Meta(min_length=1, max_length=24), Field("Motif")] = msgspec.field(
         default_factory=_make_motifs
     )
@@ -129,11 +133,17 @@ def place_motifs(row: FlapRow, width: float, height: float, card: Card) -> tuple
 def edge_outline(row: FlapRow, spots: tuple[PlacedMotif, ...], width: float, height: float) -> Points:
     """The topper's outline: everything below the motifs' middles, and round them at the edge's distance."""
     level = row.edge.mm + max(motif.height.mm for motif in row.motifs) / 2
-    below = rectangle(width, max(1.0, height - level), at=(0.0, level))
+    both = row.lower == "as-upper" and height > 2 * level + LEAST_STRIP_MM
+    below = rectangle(width, max(1.0, height - (2 if both else 1) * level), at=(0.0, level))
     round_them = [offset(spot.outline, row.edge.mm) for spot in spots]
+    tips = [_apex(spot.outline, row.edge.mm) for spot in spots]
+    if both:
+        over = Affine(d=-1.0, f=height)
+        round_them += [over.all(ring) for ring in tuple(round_them)]
+        tips += [over.all(tip) for tip in tuple(tips)]
     whole = merge(below, *round_them)
     softened = offset(offset(whole, NOTCH_MM), -NOTCH_MM) or whole
-    return keep_within(merge(softened, *(_apex(spot.outline, row.edge.mm) for spot in spots)), rectangle(width, height))
+    return keep_within(merge(softened, *tips), rectangle(width, height))
 
 
 def _apex(outline: Points, edge: float) -> Points:

@@ -19,6 +19,7 @@ from dechirer.core.dress.words.typefaces import SHIPPED, find_typeface
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import fine_length, parse_length
 from dechirer.core.paper.colours import contrast, name_colour
+from dechirer.core.words import plural
 
 READABLE = 4.5
 """Contrast of words to their ground (WCAG 2.2, 1.4.3)."""
@@ -308,7 +309,7 @@ def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
         yield Finding(
             "dress.pen-crowded",
             "look",
-            f"The pen fills {len(small)} openings of {item.name}",
+            f"The pen fills {len(small)} {plural(len(small), 'opening')} of {item.name}",
             f"They are narrower than the pen's {tip:g} mm.",
             "Loops and counters become blots.",
             item.id,

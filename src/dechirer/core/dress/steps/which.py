@@ -74,3 +74,38 @@ def take(drawn: Drawn, step: Take, _others: dict[str, Drawn]) -> Drawn:
     if step.count > len(items):
         found = found.with_remark("few", f"there are only {len(items)} items", middle_of(drawn))
     return found
+
+
+class Nested(Step, frozen=True, tag="nested"):
+    """The outlines at one depth: 1 are the outermost, 2 those inside them, and so on; each filled."""
+
+    depth: Annotated[int, Field("depth", 1, 40)] = 2
+
+
+@STEPS.add(
+    "nested",
+    decisions=Nested,
+    title="take nested",
+    about="Takes the outlines that lie so deep in others: 1 the outermost, 2 those in them.",
+    group="Which part",
+    order=43,
+    words=lambda step, _units, _names: str(step.depth),
+)
+def take_nested(drawn: Drawn, step: Nested, _others: dict[str, Drawn]) -> Drawn:
+    """The outlines at one depth, filled."""
+    import shapely
+
+    rings = [shapely.Polygon(ring) for item in items_of(drawn) for ring in (item.exterior, *item.interiors)]
+    if not rings:
+        return drawn
+    tree = shapely.STRtree(rings)
+    deep = [1] * len(rings)
+    spots = [ring.representative_point() for ring in rings]
+    # A ring is as deep as there are larger ones round it.
+    for inner, outer in tree.query(spots, predicate="within").T.tolist():
+        deep[inner] += inner != outer and rings[outer].area > rings[inner].area
+    found = [ring for ring, depth in zip(rings, deep, strict=True) if depth == step.depth]
+    if not found:
+        deepest = max(deep, default=0)
+        return drawn.with_remark("few", f"outlines lie no deeper than {deepest}", middle_of(drawn))
+    return with_outline(drawn, shapely.MultiPolygon(found) if len(found) > 1 else found[0])
