@@ -446,6 +446,19 @@ def test_what_stands_in_a_place_takes_it_over_with_its_joins() -> None:
     assert "dress.stand-in-unknown" not in codes(make_plan(apply_changes(gone, found.mends[0].changes)))
 
 
+def test_what_stands_in_a_place_may_itself_be_made_of_a_later_item() -> None:
+    """A border of something that comes after the item it stands for is drawn all the same."""
+    late = item("late", made="guide", width="10 mm", down="bottom", y="5 mm")
+    framed = item("framed", made="guide", of="late", steps=(step("border", by="3 mm"),))
+    sign = item("sign", width="8 mm", paper="liner-paper")
+    table = Copies((Column("sign", "sign"),), (Row(("",), 1), Row(("framed",), 1)))
+    plan = make_plan(dressed(sign, framed, late, job=quick_job("5x7in", count=2), copies=table))
+    second = plan.dress.piece("sign-2")
+    assert second is not None
+    assert second.width.value == pytest.approx(8, abs=0.05)  # its size rule is the first one's
+    assert not plan.stops, codes(plan)
+
+
 def test_what_is_made_of_words_that_differ_differs_too() -> None:
     name = item(
         "name",

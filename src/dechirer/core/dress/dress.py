@@ -57,9 +57,10 @@ def place_all(
     items: list[Dressed] = []
     first: dict[str, Placed] = {}
     differ = find_differing(dress) if len(copies) > 1 else frozenset()
+    order = _in_order(dress)
     for copy in copies:
         placed: dict[str, Placed] = {}
-        for item in _in_order(dress.items):
+        for item in order:
             if work.cancelled():
                 break
             if only is not None and item.face not in only:
@@ -152,14 +153,27 @@ def _count_pieces(card: ConstructPlan, pieces: tuple[Piece, ...]) -> Figure:
     )
 
 
-def _in_order(items: tuple[Item, ...]) -> list[Item]:
-    """Items so that each comes after those it is made of or asks for."""
+def _in_order(dress: Dress) -> list[Item]:
+    """Items so that each comes after those it is made of or asks for, and those that ask for what stands in its place
+    where that leaves no circle."""
+    needs = {item.id: item.needs() for item in dress.items}
+    more = dict(needs)
+    for place, column in enumerate(dress.copies.columns):
+        if column.carries in more:
+            stands = {row.entries[place] for row in dress.copies.rows} & needs.keys()
+            more[column.carries] = more[column.carries].union(*(needs[stand] for stand in stands))
+    done = _sort(dress.items, more)
+    return done if len(done) == len(dress.items) else _sort(dress.items, needs)
+
+
+def _sort(items: tuple[Item, ...], needs: dict[str, set[str]]) -> list[Item]:
+    """Items so that each comes after those it needs; those that wait for each other are left out."""
     done: list[Item] = []
     ready: set[str] = set()
     waiting = list(items)
     while waiting:
         for item in waiting:
-            if item.needs() <= ready:
+            if needs[item.id] <= ready:
                 done.append(item)
                 ready.add(item.id)
                 waiting.remove(item)
