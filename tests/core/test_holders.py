@@ -114,6 +114,31 @@ def test_a_dome_keeps_its_glue_zone() -> None:
     assert "construct.glue-zone" not in codes(mended(tight, "construct.glue-zone"))
 
 
+def test_a_long_dome_has_round_ends_and_lies_along_the_roll() -> None:
+    job = money("5x3in", holder="dome", dome=parse_length("36 mm"), dome_length=parse_length("90 mm"))
+    plan = make_plan(job)
+    assert not [each for each in plan.findings if each.severity == "stop"]
+    hole = next(line for line in plan.construct.pieces[0].lines if line.id == "base-dome")
+    # Worked geometry: a slot of 91 x 37 mm is a rectangle of 54 x 37 mm with two half discs.
+    middle = 5 * 25.4 / 2, 3 * 25.4 / 2
+    slot = shapely.LineString([(middle[0] - 27, middle[1]), (middle[0] + 27, middle[1])]).buffer(18.5, quad_segs=200)
+    assert shapely.Polygon(hole.paths[0]).symmetric_difference(slot).area < 1.0
+    assert shapely.Polygon(hole.paths[0]).bounds == pytest.approx(slot.bounds, abs=0.01)
+    zone = 2 * (6 + 25.4 / 8)
+    assert plan.figures["money.glue-free"].value == pytest.approx(36 + zone)
+    assert plan.figures["money.glue-free-length"].value == pytest.approx(90 + zone)
+    # 36 mm alone does not take a roll of 72 mm; 60 mm of length do not either, and the mend takes it.
+    for short in ("0 mm", "60 mm"):
+        wrong = changed(job, construct__money_holder__dome_length=parse_length(short))
+        assert finding(make_plan(wrong), "construct.note-does-not-fit").severity == "stop"
+        assert "construct.note-does-not-fit" not in codes(mended(wrong, "construct.note-does-not-fit"))
+    narrow = typed(job, "brief.width", "4")
+    assert finding(make_plan(narrow), "construct.glue-zone").severity == "stop"
+    right = mended(narrow, "construct.glue-zone")
+    assert "construct.glue-zone" not in codes(right)
+    assert right.job.brief.height == job.brief.height  # high enough as it is
+
+
 widths = st.lists(st.floats(5, 40), min_size=2, max_size=8)
 
 

@@ -87,6 +87,10 @@ def test_a_note_is_named_and_held_in_a_dome(open_desk: Callable[[Job], Desk]) ->
     desk.type_number("construct-flat", "money.dome", "95 mm")
     assert desk.settle().figures["money.opening"].value == pytest.approx(96)
     assert desk.find("line-construct.money_holder.rim").isVisible()
+    type_line(desk, "line-construct.money_holder.dome_length", "120 mm")
+    assert desk.settle().figures["money.opening-length"].value == pytest.approx(121)
+    desk.type_number("construct-flat", "money.dome_length", "110 mm")
+    assert desk.settle().figures["money.opening-length"].value == pytest.approx(111)
 
 
 def test_motifs_are_sized_on_the_drawing_added_and_taken_out(open_desk: Callable[[Job], Desk]) -> None:

@@ -44,6 +44,14 @@ def arc(centre: Point, radius: float, start_deg: float, end_deg: float) -> Point
     )
 
 
+def oblong(centre: Point, length: float, breadth: float) -> Points:
+    """A slot with round ends along x (mm); a circle of its breadth where it is no longer than broad."""
+    if length - breadth <= FLAT_MM:
+        return circle(centre, breadth / 2)
+    (x, y), half, radius = centre, (length - breadth) / 2, breadth / 2
+    return (*arc((x + half, y), radius, -90, 90), *arc((x - half, y), radius, 90, 270))
+
+
 def unit_outline(shape: str, width: float, height: float) -> Points:
     """An outline that fills a box of width x height (mm) from the origin.
 

@@ -31,7 +31,7 @@ from dechirer.core.length import Length, format_length, format_size, make_length
 from dechirer.core.paper.banknotes import find_banknote, roll_diameter
 from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.outline import bounds, is_inside
-from dechirer.core.shape.silhouettes import arc, circle
+from dechirer.core.shape.silhouettes import arc, circle, oblong
 
 PAST_MM = 10.0
 """How far the roll reaches past each strap, so that it does not slip out (common practice, no published figure)."""
@@ -58,8 +58,9 @@ class MoneyHolder(Decisions, frozen=True):
     """A front and a back of one outline that hold a rolled banknote, by standing straps or in a clear dome.
 
     `thickness` is the note's own, `core` what it is rolled on. The straps have a hole for the roll with `clearance`
-    and `wall` of paper round it. `dome` is the size of a bought dome's opening, `depth` its height, `rim` its flange,
-    and `free` what round it stays free of glue. `hanging` is the diameter of a hole to hang it by (0: none).
+    and `wall` of paper round it. `dome` is the size of a bought dome's opening, `dome_length` its length along the roll
+    where it is long with round ends (0, or no more than `dome`: round), `depth` its height, `rim` its flange, and
+    `free` what round it stays free of glue. `hanging` is the diameter of a hole to hang it by (0: none).
     """
 
     note: Annotated[Size, Field("Note", 20, 300, takes="note")] = msgspec.field(default_factory=_make_note)
@@ -76,6 +77,7 @@ class MoneyHolder(Decisions, frozen=True):
     clearance: Annotated[Length, Field("Clearance of the hole", -5, 30)] = given("1 mm")
     wall: Annotated[Length, Field("Paper round the hole", 1, 60, drawn=True)] = given("5 mm")
     dome: Annotated[Length, Field("Opening of the dome", 5, 400, drawn=True)] = given("90 mm")
+    dome_length: Annotated[Length, Field("Length of a long dome (0: round)", 0, 400, shows=_in_a_dome)] = given("0 mm")
     depth: Annotated[Length, Field("Depth of the dome", 1, 100, shows=_in_a_dome)] = given("20 mm")
     rim: Annotated[Length, Field("Flange of the dome", 1, 60, shows=_in_a_dome)] = given("6 mm")
     free: Annotated[Length, Field("Free of glue round the flange", 0, 60, shows=_in_a_dome)] = given("1/8 in")
@@ -102,6 +104,7 @@ class _Sizes:
                 ("clearance", "clearance"),
                 ("wall", "wall"),
                 ("dome", "dome"),
+                ("dome_length", "dome length"),
                 ("depth", "dome depth"),
                 ("rim", "flange"),
                 ("free", "free of glue"),
@@ -173,6 +176,35 @@ class _Sizes:
             given["free"],
             note="The flange lies between the layers; round it a strip stays free of glue.",
         )
+        self.opening_length, self.free_length = self.opening, self.glue_free
+        self.long = wanted.dome_length.mm > wanted.dome.mm
+        if self.long:
+            self._size_length(wanted)
+
+    def _size_length(self, wanted: MoneyHolder) -> None:
+        """The same along a long dome: its ends are round, so the flange and what is free go round them alike."""
+        given = self.given
+        self.opening_length = derive(
+            "money.opening-length",
+            "length of the dome's hole",
+            wanted.dome_length.mm + wanted.clearance.mm,
+            "{dome length} + {clearance}",
+            given["dome_length"],
+            given["clearance"],
+        )
+        self.free_length = derive(
+            "money.glue-free-length",
+            "no glue along",
+            wanted.dome_length.mm + 2 * (wanted.rim.mm + wanted.free.mm),
+            "{dome length} + 2 × ({flange} + {free of glue})",
+            given["dome_length"],
+            given["rim"],
+            given["free"],
+        )
+
+    def glue_zone(self, middle: Point) -> Points:
+        """What stays free of glue round the dome (mm)."""
+        return oblong(middle, self.free_length.value, self.glue_free.value)
 
 
 def strap_outline(hinge: Point, size: float, direction: float) -> Points:
@@ -236,11 +268,18 @@ def _cut_straps(cuts: _Cuts, sizes: _Sizes, middle: Point) -> None:
 
 
 def _cut_dome(cuts: _Cuts, sizes: _Sizes, middle: Point) -> None:
-    cuts.hole("base-dome", "hole for the dome", circle(middle, sizes.opening.value / 2))
+    x, y = middle
+    cuts.hole("base-dome", "hole for the dome", oblong(middle, sizes.opening_length.value, sizes.opening.value))
     dome = sizes.given["dome"]
     half = dome.value / 2
-    ends = (middle[0] - half, middle[1]), (middle[0] + half, middle[1])
-    cuts.measures.append(Measure(dome, *ends, "dome", 0.0))
+    if not sizes.long:
+        cuts.measures.append(Measure(dome, (x - half, y), (x + half, y), "dome", 0.0))
+        return
+    along = sizes.given["dome_length"].value / 2
+    cuts.measures += [
+        Measure(dome, (x, y - half), (x, y + half), "dome", 0.0),
+        Measure(sizes.given["dome_length"], (x - along, y), (x + along, y), "dome length", 0.0),
+    ]
 
 
 @CONSTRUCTIONS.add("money-holder", title="Money holder", order=90, decisions=MoneyHolder)
@@ -290,6 +329,8 @@ def make_money_holder(wanted: MoneyHolder, card: Card) -> Made:
     figures = [sizes.roll, sizes.hole, sizes.strap, sizes.spacing, *sizes.given.values()]
     if wanted.holder == "dome":
         figures += [sizes.opening, sizes.glue_free]
+    if wanted.holder == "dome" and sizes.long:
+        figures += [sizes.opening_length, sizes.free_length]
     parts = {panel.id: "base" for panel in tree.panels}
     return Made(tree, (base, back), parts, tuple(figures), (patch,), bulk=bulk)
 
@@ -324,10 +365,9 @@ def _make_back(
     tree = PanelTree((panel,), (), (Face("back", "back-layer", "outside", width.value, height.value, Affine()),))
     measures = []
     if wanted.holder == "dome":
-        radius, (x, y) = sizes.glue_free.value / 2, (width.value / 2, height.value / 2)
-        measures.append(
-            Measure(sizes.glue_free, (x - radius, y), (x + radius, y), "no glue within", 0.0, circle((x, y), radius))
-        )
+        x, y = width.value / 2, height.value / 2
+        half, zone = sizes.free_length.value / 2, sizes.glue_zone((x, y))
+        measures.append(Measure(sizes.free_length, (x - half, y), (x + half, y), "no glue within", 0.0, zone))
     piece = make_piece(
         "back",
         "B",
@@ -443,10 +483,20 @@ def _check_straps(seen: Seen[MoneyHolder], sizes: _Sizes) -> Iterator[Finding]:
         )
 
 
+def _name_dome(wanted: MoneyHolder, units: str) -> str:
+    if wanted.dome_length.mm > wanted.dome.mm:
+        return f"{format_size(wanted.dome_length.mm, wanted.dome.mm, units)} with round ends"
+    return f"{format_length(wanted.dome.mm, units)} across"
+
+
 def _check_dome(seen: Seen[MoneyHolder], sizes: _Sizes) -> Iterator[Finding]:
     wanted, made, units = seen.own, seen.made, seen.units
-    across = math.hypot(sizes.height.value, sizes.roll.value)
-    if across > wanted.dome.mm or sizes.roll.value > wanted.depth.mm:
+    roll = sizes.roll.value
+    # The roll's corners lie in the round ends: what is straight between them is free to be added.
+    straight = max(0.0, wanted.dome_length.mm - wanted.dome.mm)
+    within = math.hypot(max(0.0, sizes.height.value - straight), roll)
+    across = math.hypot(sizes.height.value, roll)
+    if within > wanted.dome.mm or roll > wanted.depth.mm:
         larger = make_length(max(wanted.dome.mm, math.ceil(across + 2)), units)
         deeper = make_length(max(wanted.depth.mm, math.ceil(sizes.roll.value + 2)), units)
         yield Finding(
@@ -454,7 +504,7 @@ def _check_dome(seen: Seen[MoneyHolder], sizes: _Sizes) -> Iterator[Finding]:
             "stop",
             "The note does not go into its dome",
             f"The roll is {format_size(sizes.height.value, sizes.roll.value, units)}; the dome is "
-            f"{format_length(wanted.dome.mm, units)} across and {format_length(wanted.depth.mm, units)} deep.",
+            f"{_name_dome(wanted, units)} and {format_length(wanted.depth.mm, units)} deep.",
             "The dome does not close over it.",
             "base-dome",
             (
@@ -467,23 +517,31 @@ def _check_dome(seen: Seen[MoneyHolder], sizes: _Sizes) -> Iterator[Finding]:
                 ),
             ),
         )
-    zone = circle(bounds(made.tree.root.outline).middle, sizes.glue_free.value / 2)
+    zone = sizes.glue_zone(bounds(made.tree.root.outline).middle)
     if not _within(made.tree.root.outline, zone, FRAME_MM):
-        need = make_length(math.ceil(sizes.glue_free.value + 2 * FRAME_MM + 2), units)
+        need = [math.ceil(each.value + 2 * FRAME_MM + 2) for each in (sizes.free_length, sizes.glue_free)]
+        sides = max(seen.card.width.value, need[0]), max(seen.card.height.value, need[1])
+        if wanted.shape != "rectangle":
+            sides = (max(sides),) * 2
+        wide, high = sides
         yield Finding(
             "construct.glue-zone",
             "stop",
             "No room is left to glue round the dome",
             f"With its flange and {format_length(wanted.free.mm, units)} free of glue it takes "
-            f"{format_length(sizes.glue_free.value, units)}, and {FRAME_MM:.0f} mm is wanted round that.",
+            f"{format_length(sizes.free_length.value, units)}, and {FRAME_MM:.0f} mm is wanted round that.",
             "Front and back come apart.",
             "base-dome",
             (
                 Mend(
-                    f"Make the card {format_size(need.mm, need.mm, units)}",
-                    (
-                        Change("brief.width", need),
-                        Change("brief.height", need),
+                    f"Make the card {format_size(wide, high, units)}",
+                    tuple(
+                        Change(f"brief.{side}", make_length(to, units))
+                        for side, now, to in (
+                            ("width", seen.card.width.value, wide),
+                            ("height", seen.card.height.value, high),
+                        )
+                        if to > now
                     ),
                 ),
             ),
