@@ -11,8 +11,11 @@ from msgspec import structs
 
 from dechirer.core.brought import ArtGroup
 from dechirer.core.dress.apart import take_apart
+from dechirer.core.dress.decisions import Place
+from dechirer.core.dress.gather import gather
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
+from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
 from dechirer.formats.outputs.run_sheet import write_run_sheet
 from tests.dressing import art, box_path, dressed, item, step
@@ -52,6 +55,43 @@ def test_each_part_is_as_large_and_where_it_was(more: dict[str, object]) -> None
             pytest.approx((side * scale, high * scale), abs=1e-3) for side, high in ((20, 12), *[(10, 10)] * 2)
         ]
     assert "dress.size-of-whole" not in codes(after)
+
+
+@pytest.mark.parametrize(
+    "more", [{}, {"width": "90 mm"}, {"turn_deg": 30.0}, {"mirrored": True, "turn_deg": 90.0}, {"height": "30 mm"}]
+)
+@pytest.mark.parametrize("round_", [0, 2])
+def test_scattered_parts_are_gathered_as_the_file_has_them(more: dict[str, object], round_: int) -> None:
+    job = sheet(**more)
+    before = make_plan(job)
+    parts = apply_changes(job, take_apart(job, before.dress.items[0]))
+    ids = [each.id for each in parts.dress.items]
+    scattered = parts
+    for place, each in enumerate(ids):
+        if place != round_:
+            lies = structs.replace(Place(), x=parse_length(f"{place * 13} mm"), y=parse_length(f"{-place * 9} mm"))
+            scattered = changed(scattered, **{f"dress__items__{each}__place": lies})
+            scattered = changed(scattered, **{f"dress__items__{each}__width": parse_length("5 mm")})
+    plan = make_plan(scattered)
+    assert boxes_on_face(plan) != boxes_on_face(before)
+    after = make_plan(apply_changes(scattered, gather(scattered, plan.dress.items[round_])))
+    assert boxes_on_face(after) == [pytest.approx(each, abs=0.011) for each in boxes_on_face(before)]
+
+
+def test_gathering_takes_the_scale_and_leaves_what_is_locked_or_of_no_file() -> None:
+    job = sheet()
+    parts = apply_changes(job, take_apart(job, make_plan(job).dress.items[0]))
+    first, second, third = (each.id for each in parts.dress.items)
+    larger = changed(parts, **{f"dress__items__{first}__width": parse_length("40 mm")})
+    larger = changed(larger, **{f"dress__items__{third}__locked": True})
+    plan = make_plan(apply_changes(larger, gather(larger, make_plan(larger).dress.items[0])))
+    widths = {each.item.id: each.width.value for each in plan.dress.items}
+    assert widths == pytest.approx({first: 40, second: 20, third: 10}, abs=1e-3)
+    boxes = {each.item.id: each.placed.source for each in plan.dress.items}
+    assert boxes[second][0] - boxes[first][0] == pytest.approx(2 * 30, abs=2e-3)
+    assert boxes[second][1] - boxes[first][1] == pytest.approx(2 * 1, abs=2e-3)
+    alone = sheet()
+    assert gather(alone, make_plan(alone).dress.items[0]) == ()
 
 
 def test_a_size_typed_for_a_part_is_the_parts_own() -> None:

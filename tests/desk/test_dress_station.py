@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import (
 )
 
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.decisions import Row
+from dechirer.core.dress.decisions import Place, Row
 from dechirer.core.dress.edits import palette_of
 from dechirer.core.dress.words.typefaces import FOLDER
 from dechirer.core.paper.colours import name_colour
@@ -499,6 +499,13 @@ def test_items_are_reordered_taken_apart_and_taken_off(desk: Desk) -> None:
     desk.click("take-apart")
     desk.settle()
     assert items(desk) == ["dunes", "gulls-1", "gulls-2", "gulls-3"]
+    lies = {each.item.id: each.placed.source for each in desk.settle().dress.items}
+    desk.room.document.edit("moved", [Change("dress.items.gulls-3.place", Place())])
+    desk.settle()
+    station.pick("gulls-1")
+    desk.click("gather")
+    for each in desk.settle().dress.items:
+        assert each.placed.source == pytest.approx(lies[each.item.id], abs=0.01)
     station.pick("gulls-2")
     desk.click("item-off")
     desk.settle()
@@ -508,6 +515,8 @@ def test_items_are_reordered_taken_apart_and_taken_off(desk: Desk) -> None:
     station.refused.connect(said.append)
     desk.click("take-apart")
     assert "one outline" in said[0]
+    desk.click("gather")
+    assert "dunes" in said[1]
 
 
 @pytest.mark.parametrize("name", ["kites", "dunes", "gate", "topper", "helpers", "places"])

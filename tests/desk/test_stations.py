@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from collections.abc import Callable
+
+import pytest
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QLabel, QLineEdit, QListWidget, QToolButton
 
 from dechirer.core.dress.step import STEPS, step_groups
+from dechirer.core.job.model import Job
 from dechirer.core.stations import STATIONS
+from dechirer.demo import load_demo_job
 from tests.desk.conftest import Desk
 from tests.dressing import dressed, item
 
@@ -43,3 +48,13 @@ def test_every_step_stands_in_the_menu(desk: Desk) -> None:
     names = {action.objectName() for action in menu.actions() if action.objectName()}
     assert names == {f"add-step-{spec.id}" for spec in STEPS}
     assert sum(len(specs) for specs in step_groups().values()) == len(STEPS)
+
+
+@pytest.mark.parametrize("name", ["kites", "winners", "boathouse"])
+def test_every_station_fits_the_window_as_it_opens(open_desk: Callable[[Job], Desk], name: str) -> None:
+    desk = open_desk(load_demo_job(name))
+    desk.settle()
+    for station in desk.room.ids:
+        desk.station(station)
+        desk.settle()
+        assert desk.window.size() == QSize(1280, 800)

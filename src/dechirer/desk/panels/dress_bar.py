@@ -21,10 +21,12 @@ MADE_OF = (
     ("A window of its outline", "window"),
     ("A frame with even webs between its parts", "frame"),
 )
+FIXED = QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
 
 
 class DressBar(QWidget):
-    """The face in front, and buttons that bring something onto it.
+    """The face in front, and buttons that bring something onto it; `copy` chooses the copy it is seen on, and stands
+    where the card is drawn.
 
     Signals:
         face_chosen(id): another face is wanted. copy_chosen(number): another kind of copies is.
@@ -51,16 +53,22 @@ class DressBar(QWidget):
         self.document, self._may_forget = document, may_forget
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(8)
+        line.setSpacing(4)
         self.faces = QComboBox()
         self.faces.setObjectName("dress-faces")
         self.faces.setAccessibleName("The face in front of you")
         self.faces.setMinimumContentsLength(9)
+        self.faces.setSizeAdjustPolicy(FIXED)
         self.faces.activated.connect(lambda _row: self.face_chosen.emit(str(self.faces.currentData())))
         line.addWidget(heading("Face"))
         line.addWidget(self.faces)
         tip = "SVG, DXF, PNG, JPEG or a typeface; dropping and pasting do too"
         line.addWidget(_button("Bring in art…", "bring-art", tip, self.art_wanted.emit))
+        self.again, self._again_menu = _menu_button("▾", "art-again")
+        self.again.setToolTip("Art that is in the job already, to be placed once more")
+        self.again.setAccessibleName("Art again")
+        self._again_menu.aboutToShow.connect(self._fill_again)
+        line.addWidget(self.again)
         line.addWidget(_button("Words", "add-words", "Words in the middle of this face", self.words_wanted.emit))
         self.shape_button, shapes = _menu_button("Shape ▾", "add-shape")
         self.shape_button.setToolTip("A shape that needs no file, in the middle of this face")
@@ -84,10 +92,6 @@ class DressBar(QWidget):
             if action is not None:
                 action.triggered.connect(lambda _=False, id=id: self.thing_wanted.emit(id))
         line.addWidget(self.thing_button)
-        self.again, self._again_menu = _menu_button("Art again ▾", "art-again")
-        self.again.setToolTip("Art that is in the job already, to be placed once more")
-        self._again_menu.aboutToShow.connect(self._fill_again)
-        line.addWidget(self.again)
         self.of_button, menu = _menu_button("Made of it ▾", "made-of")
         for words, kind in MADE_OF:
             action = menu.addAction(words)
@@ -100,11 +104,11 @@ class DressBar(QWidget):
         self.copy.setObjectName("dress-copy")
         self.copy.setAccessibleName("The copy in front of you")
         self.copy.setMinimumContentsLength(8)
+        self.copy.setSizeAdjustPolicy(FIXED)
         self.copy.activated.connect(lambda _row: self.copy_chosen.emit(int(self.copy.currentData())))
-        line.addWidget(self.copy)
         line.addStretch(1)
         self.safe = FieldPanel(document, "dress", only=("safe",))
-        self.safe.setMinimumWidth(140)
+        self.safe.setMinimumWidth(124)
         line.addWidget(self.safe)
 
     def show_plan(self, plan: Plan, face: str, picked: bool, copy: int) -> None:

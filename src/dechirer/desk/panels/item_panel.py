@@ -62,7 +62,7 @@ class ItemPanel(QWidget):
     """A list of the face's items, topmost first, and the picked one's choices.
 
     Signals:
-        picked(item): an item was chosen. `wanted(what)`: `words`, `roles` or `apart` of the picked item.
+        picked(item): an item was chosen. `wanted(what)`: `words`, `roles`, `apart` or `gather` of the picked item.
     """
 
     picked = pyqtSignal(str)
@@ -98,13 +98,23 @@ class ItemPanel(QWidget):
             button.setProperty("quiet", True)
             button.clicked.connect(lambda _=False, run=run: run())
             buttons.addWidget(button)
-        self.apart = QToolButton()
-        self.apart.setText("Take apart")
-        self.apart.setObjectName("take-apart")
-        self.apart.setToolTip("Each outline of it becomes an item of its own")
-        self.apart.setProperty("quiet", True)
-        self.apart.clicked.connect(lambda: self.wanted.emit("apart"))
-        buttons.addWidget(self.apart)
+        self.apart, self.gather = QToolButton(), QToolButton()
+        for button, words, name, tip, what in (
+            (self.apart, "Take apart", "take-apart", "Each outline of it becomes an item of its own", "apart"),
+            (
+                self.gather,
+                "Gather",
+                "gather",
+                "What else is of its file on this face comes to where the file has it, at the scale of this one",
+                "gather",
+            ),
+        ):
+            button.setText(words)
+            button.setObjectName(name)
+            button.setToolTip(tip)
+            button.setProperty("quiet", True)
+            button.clicked.connect(lambda _=False, what=what: self.wanted.emit(what))
+            buttons.addWidget(button)
         buttons.addStretch(1)
         column.addLayout(buttons)
         column.addWidget(_Scrolled(self._make_form()))
@@ -208,6 +218,7 @@ class ItemPanel(QWidget):
         self.more.setText("Edit the words…" if item.words else "Roles and size…")
         self.more.setVisible(item.of is None)
         self.apart.setEnabled(item.words is None)
+        self.gather.setEnabled(item.art is not None)
         path = f"dress.items.{item.id}"
         if self.fields is None:
             self.fields = FieldPanel(self.document, path, only=FIELDS, shape="grid", items=self._others)

@@ -106,6 +106,7 @@ class DressStation(Station):
         middle.setSpacing(8)
         left = QVBoxLayout()
         left.setSpacing(2)
+        left.addWidget(self.bar.copy)
         left.addWidget(small("On the card: click a panel to face it"))
         left.addWidget(self.folded, 5)
         left.addWidget(self.slider)
@@ -306,7 +307,7 @@ class DressStation(Station):
     # --- boxes -----------------------------------------------------------------------------------------------
 
     def open_box(self, what: str) -> QDialog | None:
-        """Open the box for the picked item's `words` or `roles`, `copies`, or take it `apart`; the box opened."""
+        """Open the box for the item's `words` or `roles`, or `copies`; take it `apart`, or `gather` its file."""
         dressed, item = self.dressed, self.item
         if dressed is None or item is None:
             return None
@@ -323,6 +324,8 @@ class DressStation(Station):
             return self._open_copies()
         elif what == "apart":
             self.bringing.take_apart(dressed)
+        elif what == "gather":
+            self.bringing.gather(dressed)
         if box is not None:
             box.show()
         return box

@@ -126,6 +126,7 @@ def _style_sheet() -> str:
     QToolButton:disabled { color: {soft}; }
     QToolButton:checked { background: {accent-fill}; color: {on-accent}; }
     QToolButton[quiet="true"] { color: {accent}; }
+    QToolButton[quiet="true"]:disabled { color: {soft}; }
     QToolButton[quiet="true"]:checked { background: {accent-wash}; color: {accent}; }
     QToolButton[main="true"] { background: {accent-fill}; color: {on-accent}; font-weight: 600; padding: 5px 14px; }
     QToolButton::menu-indicator { image: none; }

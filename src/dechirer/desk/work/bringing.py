@@ -16,6 +16,7 @@ from dechirer.core.dress.at_hand import list_things, place_thing
 from dechirer.core.dress.decisions import FACE, Item
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import forget_unused, place_again, place_art, place_made_of, place_words
+from dechirer.core.dress.gather import gather
 from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.shapes import SHAPES, place_face_outline, place_shape
 from dechirer.core.dress.spots import Spot
@@ -156,6 +157,14 @@ class Bringing(QObject):
             self.refused.emit(f"{item.name} is one outline already.")
             return
         self.document.edit(f"{item.name} taken apart", take_apart(self.document.job, dressed))
+
+    def gather(self, dressed: Dressed) -> None:
+        """Bring what is of the same file on this face to where the file has it, beside an item."""
+        changes = gather(self.document.job, dressed)
+        if not changes:
+            self.refused.emit(f"Nothing else on this face, unless it is locked, is of the file of {dressed.item.name}.")
+            return
+        self.document.edit(f"Gathered round {dressed.item.name}", changes)
 
     def _add(self, label: str, changes: tuple[Change, ...]) -> None:
         """Make an edit that adds an item, and tell which."""
