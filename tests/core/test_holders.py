@@ -15,9 +15,11 @@ from dechirer.core.brief.brief import make_brief
 from dechirer.core.card.folding import fold, pressed
 from dechirer.core.construct.attachments.stack import LayerStack, stack_levels
 from dechirer.core.construct.card import make_card
+from dechirer.core.construct.envelopes.bought import Bought
 from dechirer.core.construct.kinds.flap_row import FlapRow, Motif, place_motifs
 from dechirer.core.decide.change import take_off
 from dechirer.core.decide.refusal import FieldError
+from dechirer.core.decide.values import Size
 from dechirer.core.job.edit import apply_changes, read_field, show_field
 from dechirer.core.job.model import Job, JobError
 from dechirer.core.length import make_length, parse_length
@@ -112,6 +114,18 @@ def test_a_dome_keeps_its_glue_zone() -> None:
     tight = typed(typed(job, "brief.width", "4 1/2"), "brief.height", "4 1/2")
     assert finding(make_plan(tight), "construct.glue-zone").severity == "stop"
     assert "construct.glue-zone" not in codes(mended(tight, "construct.glue-zone"))
+
+
+def test_what_is_too_thick_for_a_flat_envelope_is_told_none() -> None:
+    # USPS Domestic Mail Manual 101 (from memory): a large envelope is at most 3/4 in thick.
+    deep = money("6x6in", holder="dome")
+    assert make_plan(deep).construct.bought is None
+    shallow = changed(deep, construct__money_holder__depth=parse_length("18 mm"))
+    assert make_plan(shallow).construct.bought is not None
+    own = changed(deep, construct__bought=Bought("C4", Size(parse_length("300 mm"), parse_length("300 mm"))))
+    assert finding(make_plan(own), "construct.card-larger-than-envelope").severity == "stop"
+    roomy = changed(own, construct__money_holder__depth=parse_length("18 mm"))
+    assert "construct.card-larger-than-envelope" not in codes(make_plan(roomy))
 
 
 def test_a_long_dome_has_round_ends_and_lies_along_the_roll() -> None:

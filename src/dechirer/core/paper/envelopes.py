@@ -9,6 +9,10 @@ from dechirer.core.paper.standards import load_sizes
 SPARE_MM = 2.0
 """Least room each way for a card to slide into a bought envelope, besides its thickness (common sizes leave 1/8 in)."""
 
+MOST_THICK_MM = 19.05
+"""What is thicker goes into no flat envelope: 3/4 in, the most of a large envelope in the USPS Domestic Mail Manual,
+section 101 (from memory)."""
+
 
 class BoughtEnvelope(Struct, frozen=True):
     """A standard envelope: its name and size in mm."""
@@ -19,7 +23,10 @@ class BoughtEnvelope(Struct, frozen=True):
 
 
 def find_bought_envelope(width: float, height: float, bulk: float) -> BoughtEnvelope | None:
-    """The smallest standard envelope the closed card goes into, with SPARE_MM and its thickness to spare each way."""
+    """The smallest standard envelope the closed card goes into, with SPARE_MM and its thickness to spare each way; None
+    for one thicker than MOST_THICK_MM."""
+    if bulk > MOST_THICK_MM:
+        return None
     need = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
     fits = []
     for size in load_sizes():

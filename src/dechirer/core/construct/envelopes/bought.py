@@ -13,7 +13,7 @@ from dechirer.core.decide.field import Choices, Field
 from dechirer.core.decide.values import Name, Size
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import format_size
-from dechirer.core.paper.envelopes import SPARE_MM, BoughtEnvelope, find_named_envelope
+from dechirer.core.paper.envelopes import MOST_THICK_MM, SPARE_MM, BoughtEnvelope, find_named_envelope
 from dechirer.core.paper.standards import load_sizes
 
 
@@ -84,18 +84,19 @@ def find_card_larger_than_envelope(seen: Seen[Bought]) -> Iterator[Finding]:
         return
     need = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
     inner = sorted((envelope.width, envelope.height))
-    if need[0] <= inner[0] + 1e-9 and need[1] <= inner[1] + 1e-9:
+    if bulk <= MOST_THICK_MM and need[0] <= inner[0] + 1e-9 and need[1] <= inner[1] + 1e-9:
         return
     flat = sorted((width + SPARE_MM, height + SPARE_MM))
     thick = flat[0] <= inner[0] and flat[1] <= inner[1]
-    why = f"{bulk:.1f} mm thick" if thick else "larger than it"
+    why = f"{bulk:.1f} mm thick" if thick or bulk > MOST_THICK_MM else "larger than it"
+    most = f" None that is flat takes more than {MOST_THICK_MM:.0f} mm." if bulk > MOST_THICK_MM else ""
     yield Finding(
         "construct.card-larger-than-envelope",
         "stop",
         f"The closed card does not go into {'your own' if own is not None else f'a {envelope.name}'} envelope",
         f"It is {format_size(width, height, units)} and {why}; the envelope is "
         f"{format_size(envelope.width, envelope.height, units)}, and {SPARE_MM:.0f} mm and the thickness are wanted to "
-        "spare each way.",
+        f"spare each way.{most}",
         "It bulges, tears the envelope, or does not go in.",
         "envelope",
         tuple(mends),

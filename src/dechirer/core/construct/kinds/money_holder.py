@@ -275,10 +275,10 @@ def _cut_dome(cuts: _Cuts, sizes: _Sizes, middle: Point) -> None:
     if not sizes.long:
         cuts.measures.append(Measure(dome, (x - half, y), (x + half, y), "dome", 0.0))
         return
-    along = sizes.given["dome_length"].value / 2
+    along, above = sizes.given["dome_length"].value / 2, y - half - FRAME_MM
     cuts.measures += [
         Measure(dome, (x, y - half), (x, y + half), "dome", 0.0),
-        Measure(sizes.given["dome_length"], (x - along, y), (x + along, y), "dome length", 0.0),
+        Measure(sizes.given["dome_length"], (x - along, above), (x + along, above), "dome length", 0.0),
     ]
 
 
