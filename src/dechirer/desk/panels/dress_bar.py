@@ -100,16 +100,20 @@ class DressBar(QWidget):
         line.addWidget(self.of_button)
         tip = "What differs from copy to copy: how many, words, what stands in an item's place"
         line.addWidget(_button("Copies…", "copies", tip, self.copies_wanted.emit))
-        self.copy = QComboBox()
-        self.copy.setObjectName("dress-copy")
-        self.copy.setAccessibleName("The copy in front of you")
-        self.copy.setMinimumContentsLength(8)
-        self.copy.setSizeAdjustPolicy(FIXED)
-        self.copy.activated.connect(lambda _row: self.copy_chosen.emit(int(self.copy.currentData())))
+        self.copy = self._make_copy_choice()
         line.addStretch(1)
         self.safe = FieldPanel(document, "dress", only=("safe",))
         self.safe.setMinimumWidth(124)
         line.addWidget(self.safe)
+
+    def _make_copy_choice(self) -> QComboBox:
+        copy = QComboBox()
+        copy.setObjectName("dress-copy")
+        copy.setAccessibleName("The copy in front of you")
+        copy.setMinimumContentsLength(8)
+        copy.setSizeAdjustPolicy(FIXED)
+        copy.activated.connect(lambda _row: self.copy_chosen.emit(int(copy.currentData())))
+        return copy
 
     def show_plan(self, plan: Plan, face: str, picked: bool, copy: int) -> None:
         """Show the faces and kinds of copies there are and what can be done; `picked` says whether an item is."""

@@ -90,7 +90,7 @@ class DressStation(Station):
         bar.words_wanted.connect(self.bringing.add_words)
         bar.shape_wanted.connect(self.bringing.add_shape)
         bar.thing_wanted.connect(self.bringing.add_thing)
-        bar.copies_wanted.connect(self._open_copies)
+        bar.copies_wanted.connect(lambda: self.open_box("copies"))
         bar.copy_chosen.connect(self.show_copy)
         bar.made_of_wanted.connect(self.bringing.add_made_of)
         bar.again_wanted.connect(self.bringing.add_again)
@@ -309,10 +309,14 @@ class DressStation(Station):
     def open_box(self, what: str) -> QDialog | None:
         """Open the box for the item's `words` or `roles`, or `copies`; take it `apart`, or `gather` its file."""
         dressed, item = self.dressed, self.item
-        if dressed is None or item is None:
-            return None
         box: QDialog | None = None
-        if what == "words" and item.words is not None:
+        if what == "copies":
+            from dechirer.desk.boxes.copies_box import CopiesBox
+
+            box = CopiesBox(self.document, self)
+        elif dressed is None or item is None:
+            return None
+        elif what == "words" and item.words is not None:
             from dechirer.desk.boxes.words_box import WordsBox
 
             box = WordsBox(self.document, item.id, self.bringing.importer, self)
@@ -320,21 +324,12 @@ class DressStation(Station):
             from dechirer.desk.boxes.roles_box import RolesBox
 
             box = RolesBox(self.document, item.art, self)
-        elif what == "copies":
-            return self._open_copies()
         elif what == "apart":
             self.bringing.take_apart(dressed)
         elif what == "gather":
             self.bringing.gather(dressed)
         if box is not None:
             box.show()
-        return box
-
-    def _open_copies(self) -> QDialog:
-        from dechirer.desk.boxes.copies_box import CopiesBox
-
-        box = CopiesBox(self.document, self)
-        box.show()
         return box
 
 
