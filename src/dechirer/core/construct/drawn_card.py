@@ -12,7 +12,7 @@ from dechirer.core.card.operations import OPERATION, OPERATIONS
 from dechirer.core.card.piece import Line
 from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.curves import FLAT_MM, areas_of, flatten_all
-from dechirer.core.shape.divide import JOIN_MM, Part, Trouble, divide
+from dechirer.core.shape.divide import JOIN_MM, Part, Trouble, divide, equal_but_for_place
 
 SAME_MM = 0.2
 """Outlines that lie this near to each other all round are equal."""
@@ -155,16 +155,9 @@ def _inventory(
 
 def _equal(part: Part, shape: Any, other: Part, its: Any) -> bool:
     """Whether two parts are equal but for their place: outline, openings and panels."""
-    import shapely
-
     if len(part.holes) != len(other.holes) or len(part.panels) != len(other.panels):
         return False
-    dx, dy = its.bounds[0] - shape.bounds[0], its.bounds[1] - shape.bounds[1]
-    sides = [(b - a) for a, b in zip(shape.bounds, its.bounds, strict=True)]
-    if abs(sides[2] - dx) > SAME_MM or abs(sides[3] - dy) > SAME_MM:
-        return False
-    moved = shapely.transform(shape, lambda points, by=(dx, dy): points + by)
-    return bool(shapely.hausdorff_distance(moved.exterior, its.exterior) <= SAME_MM)
+    return equal_but_for_place(shape.exterior, its.exterior, SAME_MM)
 
 
 def _make_lines(part: Part, laid: Iterable[tuple[ArtGroup, Points, bool]]) -> tuple[Line, ...]:

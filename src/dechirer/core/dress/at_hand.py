@@ -6,9 +6,9 @@ from msgspec import Struct
 
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Item, Made, Place
-from dechirer.core.dress.edits import add_item, exact_mm, new_id
+from dechirer.core.dress.edits import exact_mm, new_id
 from dechirer.core.dress.seen import Decided
-from dechirer.core.dress.shapes import make_shape, shape_art
+from dechirer.core.dress.shapes import add_shaped, shape_art
 from dechirer.core.dress.spots import Spot
 from dechirer.core.length import make_length
 from dechirer.core.paper.banknotes import load_banknotes
@@ -63,15 +63,13 @@ def place_thing(job: Decided, thing_id: str, spot: Spot) -> tuple[Change, ...]:
     """
     thing = list_things()[thing_id]
     width, height = thing.width or spot.width, thing.height
-    art = shape_art(thing.shape)
-    there = any(each.id == art for each in job.dress.art)
     turned = thing.made == "held" and width > spot.width and spot.height > spot.width
     item = Item(
         new_id(job, thing.title),
         thing.title,
         spot.id,
         thing.made,
-        art=art,
+        art=shape_art(thing.shape),
         width=exact_mm(width) if thing.width else make_length(width, job.units),
         height=exact_mm(height),
         colour=thing.colour or None,
@@ -79,5 +77,4 @@ def place_thing(job: Decided, thing_id: str, spot: Spot) -> tuple[Change, ...]:
         grams=thing.grams,
         place=Place(turn_deg=90.0) if turned else Place(),
     )
-    new = () if there else (Change("dress.art", (*job.dress.art, make_shape(thing.shape))),)
-    return (*new, *add_item(job, item))
+    return add_shaped(job, item, thing.shape)

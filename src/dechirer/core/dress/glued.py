@@ -15,7 +15,7 @@ from dechirer.core.construct.attached import FOAM_INSET_MM
 from dechirer.core.construct.construct import make_matter
 from dechirer.core.construct.whole import CardPlan
 from dechirer.core.dress.decisions import AT_HAND, Item
-from dechirer.core.dress.drawn import mapper
+from dechirer.core.dress.drawn import mapper, polygons_of
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.mark import rings_of
 from dechirer.core.dress.outline import items_of
@@ -95,9 +95,9 @@ def _widened(dressed: Dressed, others: Iterable[Dressed], shapely: Any) -> Dress
     every = [area for each in (dressed, *others) for area in items_of(each.placed.drawn)]
     if dressed.item.made in ("window", "art") or not every:
         return dressed
-    whole = shapely.get_parts(shapely.union_all(every))
+    whole = polygons_of(shapely.union_all(every))
     main = next((each for each in (dressed, *others) if items_of(each.placed.drawn)), dressed).placed.drawn.parts[0]
-    parts = (structs.replace(main, areas=tuple(each for each in whole if each.geom_type == "Polygon"), lines=()),)
+    parts = (structs.replace(main, areas=whole, lines=()),)
     return structs.replace(dressed, placed=structs.replace(dressed.placed, drawn=structs.replace(drawn, parts=parts)))
 
 

@@ -24,6 +24,7 @@ from dechirer.core.dress.steps.which import Fill
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.algebra import polygon
+from dechirer.core.shape.divide import equal_but_for_place
 from dechirer.core.shape.outline import clockwise
 from dechirer.core.shape.webs import grow
 
@@ -78,22 +79,16 @@ def give_own_pieces(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground)
 def _equal_ones(parts: Sequence[Any], inks: Sequence[Part], slits: Sequence[Any]) -> list[tuple[Any, int]]:
     """Outlines that are equal but for their place as one, with how many there are; what is drawn on them tells them
     apart."""
-    import shapely
-
     lines = [shape for part in inks for shape in (*part.areas, *part.lines)] + list(slits)
     drawn_on = [any(part.intersects(line) for line in lines) for part in parts] if lines else [False] * len(parts)
     found: list[tuple[Any, int]] = []
     plain: list[int] = []
     for part, marked in zip(parts, drawn_on, strict=True):
-        left, top, right, bottom = part.bounds
         for place in plain if not marked else ():
             other, many = found[place]
-            x0, y0, x1, y1 = other.bounds
-            alike = abs((x1 - x0) - (right - left)) < SAME_MM and abs((y1 - y0) - (bottom - top)) < SAME_MM
-            if not alike or abs(part.area - other.area) > SAME_MM * part.length:
+            if abs(part.area - other.area) > SAME_MM * part.length:
                 continue
-            moved = shapely.transform(part, lambda points, by=(x0 - left, y0 - top): points + by)
-            if shapely.hausdorff_distance(moved.boundary, other.boundary) < SAME_MM:
+            if equal_but_for_place(part.boundary, other.boundary, SAME_MM):
                 found[place] = (other, many + 1)
                 break
         else:

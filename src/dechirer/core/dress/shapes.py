@@ -62,10 +62,14 @@ def place_shape(job: Decided, shape: str, spot: Spot) -> tuple[Change, ...]:
         KeyError: no such shape.
     """
     title, _ = SHAPES[shape]
-    id = shape_art(shape)
-    there = any(art.id == id for art in job.dress.art)
     width = make_length(max(5.0, min(spot.width, spot.height) * SHARE), job.units)
-    item = Item(new_id(job, title), title, spot.id, "art", art=id, width=width)
+    item = Item(new_id(job, title), title, spot.id, "art", art=shape_art(shape), width=width)
+    return add_shaped(job, item, shape)
+
+
+def add_shaped(job: Decided, item: Item, shape: str) -> tuple[Change, ...]:
+    """The changes that add an item drawn from a shape, and the shape's art where the job has it not yet."""
+    there = any(art.id == shape_art(shape) for art in job.dress.art)
     new = () if there else (Change("dress.art", (*job.dress.art, make_shape(shape))),)
     return (*new, *add_item(job, item))
 

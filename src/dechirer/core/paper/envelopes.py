@@ -22,12 +22,20 @@ class BoughtEnvelope(Struct, frozen=True):
     height: float
 
 
-def find_bought_envelope(width: float, height: float, bulk: float) -> BoughtEnvelope | None:
-    """The smallest standard envelope the closed card goes into, with SPARE_MM and its thickness to spare each way; None
-    for one thicker than MOST_THICK_MM."""
+def find_least_inside(width: float, height: float, bulk: float) -> tuple[float, float] | None:
+    """The shorter and the longer side of the smallest inside a closed card goes into (mm), with SPARE_MM and its
+    thickness to spare each way; None for one thicker than MOST_THICK_MM."""
     if bulk > MOST_THICK_MM:
         return None
-    need = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
+    short, long = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
+    return short, long
+
+
+def find_bought_envelope(width: float, height: float, bulk: float) -> BoughtEnvelope | None:
+    """The smallest standard envelope the closed card goes into, if any."""
+    need = find_least_inside(width, height, bulk)
+    if need is None:
+        return None
     fits = []
     for size in load_sizes():
         inner = sorted((size.width_mm, size.height_mm))

@@ -361,6 +361,18 @@ def _divide_one(
     )
 
 
+def equal_but_for_place(one: Any, other: Any, near: float) -> bool:
+    """Whether two lines or rings lie nearer than that (mm) to each other all round, once their boxes are laid on each
+    other."""
+    import shapely
+
+    (x0, y0, x1, y1), (left, top, right, bottom) = one.bounds, other.bounds
+    if not (abs((x1 - x0) - (right - left)) < near and abs((y1 - y0) - (bottom - top)) < near):
+        return False
+    moved = shapely.transform(one, lambda points, by=(left - x0, top - y0): points + by)
+    return bool(shapely.hausdorff_distance(moved, other) < near)
+
+
 def without(shape: Any, holes: Sequence[Any]) -> Any:
     """A polygon without others; openings that lie apart inside it, the usual case, need no geometry."""
     import shapely

@@ -90,31 +90,15 @@ class ItemPanel(QWidget):
             ("▼", "item-back", "Put it further back", lambda: self._move(-1)),
             ("Take off", "item-off", "Take it off the face, with what is made of it", self._remove),
         ):
-            button = QToolButton()
-            button.setText(words)
-            button.setObjectName(name)
-            button.setToolTip(tip)
+            button = _quiet_button(words, name, tip, run)
             button.setAccessibleName(tip)
-            button.setProperty("quiet", True)
-            button.clicked.connect(lambda _=False, run=run: run())
             buttons.addWidget(button)
-        self.apart, self.gather = QToolButton(), QToolButton()
-        for button, words, name, tip, what in (
-            (self.apart, "Take apart", "take-apart", "Each outline of it becomes an item of its own", "apart"),
-            (
-                self.gather,
-                "Gather",
-                "gather",
-                "What else is of its file on this face comes to where the file has it, at the scale of this one",
-                "gather",
-            ),
-        ):
-            button.setText(words)
-            button.setObjectName(name)
-            button.setToolTip(tip)
-            button.setProperty("quiet", True)
-            button.clicked.connect(lambda _=False, what=what: self.wanted.emit(what))
-            buttons.addWidget(button)
+        tip = "Each outline of it becomes an item of its own"
+        self.apart = _quiet_button("Take apart", "take-apart", tip, lambda: self.wanted.emit("apart"))
+        tip = "What else is of its file on this face comes to where the file has it, at the scale of this one"
+        self.gather = _quiet_button("Gather", "gather", tip, lambda: self.wanted.emit("gather"))
+        buttons.addWidget(self.apart)
+        buttons.addWidget(self.gather)
         buttons.addStretch(1)
         column.addLayout(buttons)
         column.addWidget(_Scrolled(self._make_form()))
@@ -325,3 +309,13 @@ def _swatch(colour: str) -> QIcon:
     icon = QIcon(picture)
     icon.addPixmap(picture, QIcon.Mode.Selected)  # its colour is what it is for, chosen or not
     return icon
+
+
+def _quiet_button(words: str, name: str, tip: str, run: Callable[[], None]) -> QToolButton:
+    button = QToolButton()
+    button.setText(words)
+    button.setObjectName(name)
+    button.setToolTip(tip)
+    button.setProperty("quiet", True)
+    button.clicked.connect(lambda _=False: run())
+    return button

@@ -114,8 +114,8 @@ def _check_straps(seen: Seen[MoneyHolder], sizes: MoneySizes) -> Iterator[Findin
         )
 
 
-def _name_dome(wanted: MoneyHolder, units: str) -> str:
-    if wanted.dome_length.mm > wanted.dome.mm:
+def _name_dome(wanted: MoneyHolder, sizes: MoneySizes, units: str) -> str:
+    if sizes.long:
         return f"{format_size(wanted.dome_length.mm, wanted.dome.mm, units)} with round ends"
     return f"{format_length(wanted.dome.mm, units)} across"
 
@@ -135,7 +135,7 @@ def _check_dome(seen: Seen[MoneyHolder], sizes: MoneySizes) -> Iterator[Finding]
             "stop",
             "The note does not go into its dome",
             f"The roll is {format_size(sizes.height.value, sizes.roll.value, units)}; the dome is "
-            f"{_name_dome(wanted, units)} and {format_length(wanted.depth.mm, units)} deep.",
+            f"{_name_dome(wanted, sizes, units)} and {format_length(wanted.depth.mm, units)} deep.",
             "The dome does not close over it.",
             "base-dome",
             (

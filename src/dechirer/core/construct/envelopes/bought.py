@@ -13,7 +13,13 @@ from dechirer.core.decide.field import Choices, Field
 from dechirer.core.decide.values import Name, Size
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import format_size
-from dechirer.core.paper.envelopes import MOST_THICK_MM, SPARE_MM, BoughtEnvelope, find_named_envelope
+from dechirer.core.paper.envelopes import (
+    MOST_THICK_MM,
+    SPARE_MM,
+    BoughtEnvelope,
+    find_least_inside,
+    find_named_envelope,
+)
 from dechirer.core.paper.standards import load_sizes
 
 
@@ -82,14 +88,14 @@ def find_card_larger_than_envelope(seen: Seen[Bought]) -> Iterator[Finding]:
             tuple(mends),
         )
         return
-    need = sorted((width + bulk + SPARE_MM, height + bulk + SPARE_MM))
+    need = find_least_inside(width, height, bulk)
     inner = sorted((envelope.width, envelope.height))
-    if bulk <= MOST_THICK_MM and need[0] <= inner[0] + 1e-9 and need[1] <= inner[1] + 1e-9:
+    if need is not None and need[0] <= inner[0] + 1e-9 and need[1] <= inner[1] + 1e-9:
         return
     flat = sorted((width + SPARE_MM, height + SPARE_MM))
     thick = flat[0] <= inner[0] and flat[1] <= inner[1]
-    why = f"{bulk:.1f} mm thick" if thick or bulk > MOST_THICK_MM else "larger than it"
-    most = f" None that is flat takes more than {MOST_THICK_MM:.0f} mm." if bulk > MOST_THICK_MM else ""
+    why = f"{bulk:.1f} mm thick" if thick or need is None else "larger than it"
+    most = f" None that is flat takes more than {MOST_THICK_MM:.0f} mm." if need is None else ""
     yield Finding(
         "construct.card-larger-than-envelope",
         "stop",

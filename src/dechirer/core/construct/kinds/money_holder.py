@@ -150,51 +150,27 @@ class MoneySizes:
         self.inward = self.spacing.value >= 2 * self.strap.value + BETWEEN_MM
 
     def _size_dome(self, wanted: MoneyHolder) -> None:
-        """The hole a bought dome sits in, and what stays free of glue round it."""
-        given = self.given
-        self.opening = derive(
-            "money.opening",
-            "hole for the dome",
-            wanted.dome.mm + wanted.clearance.mm,
-            "{dome} + {clearance}",
-            given["dome"],
-            given["clearance"],
-        )
-        self.glue_free = derive(
-            "money.glue-free",
-            "no glue within",
-            wanted.dome.mm + 2 * (wanted.rim.mm + wanted.free.mm),
-            "{dome} + 2 × ({flange} + {free of glue})",
-            given["dome"],
-            given["rim"],
-            given["free"],
-            note="The flange lies between the layers; round it a strip stays free of glue.",
-        )
-        self.opening_length, self.free_length = self.opening, self.glue_free
+        """The hole a bought dome sits in, and what stays free of glue round it; along a long one besides: its ends are
+        round, so flange and what is free go round them alike."""
         self.long = wanted.dome_length.mm > wanted.dome.mm
+        self.opening = self._open_for("dome", "opening", "hole for the dome")
+        note = "The flange lies between the layers; round it a strip stays free of glue."
+        self.glue_free = self._keep_free_of_glue("dome", "glue-free", "no glue within", note)
+        self.opening_length, self.free_length = self.opening, self.glue_free
         if self.long:
-            self._size_length(wanted)
+            self.opening_length = self._open_for("dome_length", "opening-length", "length of the dome's hole")
+            self.free_length = self._keep_free_of_glue("dome_length", "glue-free-length", "no glue along")
 
-    def _size_length(self, wanted: MoneyHolder) -> None:
-        """The same along a long dome: its ends are round, so the flange and what is free go round them alike."""
-        given = self.given
-        self.opening_length = derive(
-            "money.opening-length",
-            "length of the dome's hole",
-            wanted.dome_length.mm + wanted.clearance.mm,
-            "{dome length} + {clearance}",
-            given["dome_length"],
-            given["clearance"],
-        )
-        self.free_length = derive(
-            "money.glue-free-length",
-            "no glue along",
-            wanted.dome_length.mm + 2 * (wanted.rim.mm + wanted.free.mm),
-            "{dome length} + 2 × ({flange} + {free of glue})",
-            given["dome_length"],
-            given["rim"],
-            given["free"],
-        )
+    def _open_for(self, side: str, key: str, name: str) -> Figure:
+        dome, clearance = self.given[side], self.given["clearance"]
+        formula = f"{{{dome.name}}} + {{clearance}}"
+        return derive(f"money.{key}", name, dome.value + clearance.value, formula, dome, clearance)
+
+    def _keep_free_of_glue(self, side: str, key: str, name: str, note: str = "") -> Figure:
+        dome, rim, free = self.given[side], self.given["rim"], self.given["free"]
+        value = dome.value + 2 * (rim.value + free.value)
+        formula = f"{{{dome.name}}} + 2 × ({{flange}} + {{free of glue}})"
+        return derive(f"money.{key}", name, value, formula, dome, rim, free, note=note)
 
     def glue_zone(self, middle: Point) -> Points:
         """What stays free of glue round the dome (mm)."""

@@ -64,8 +64,7 @@ def stitch_along(drawn: Drawn, step: Stitch, _others: dict[str, Drawn]) -> Drawn
 
     def stitches(part: Part) -> list[Any]:
         inner = [each for area in part.areas for each in polygons_of(grow(area, -step.by.mm))]
-        rings = [ring for area in inner for ring in (area.exterior, *area.interiors)]
-        return _dash_all([*rings, *part.lines], step.dash.mm, step.gap.mm)
+        return _dash_all([*_rings(inner), *part.lines], step.dash.mm, step.gap.mm)
 
     return _each_part(drawn, stitches)
 
@@ -95,8 +94,8 @@ def hatch(drawn: Drawn, step: Hatch, _others: dict[str, Drawn]) -> Drawn:
         found: list[Any] = list(part.lines)
         for area in part.areas:
             found += _hatch_one(area, step.by.mm, step.turn_deg)
-            found += _edges(structs.replace(part, areas=(area,), lines=())) if step.edge else []
-        return found[:MOST_LINES] if len(found) > MOST_LINES else found
+            found += [_open(ring) for ring in _rings((area,))] if step.edge else []
+        return found[:MOST_LINES]
 
     done = _each_part(drawn, fill)
     count = sum(len(part.lines) for part in done.parts)
@@ -130,7 +129,7 @@ def fill_with_contours(drawn: Drawn, step: Contours, _others: dict[str, Drawn]) 
             number = 0
             left = [area]
             while left and len(found) < MOST_LINES:
-                found += [_open(ring) for each in left for ring in (each.exterior, *each.interiors)]
+                found += [_open(ring) for ring in _rings(left)]
                 number += 1
                 left = list(polygons_of(grow(area, -number * step.by.mm)))
         return found
@@ -145,8 +144,11 @@ def _each_part(drawn: Drawn, lines: Callable[[Part], list[Any]]) -> Drawn:
 
 
 def _edges(part: Part) -> list[Any]:
-    rings = [_open(ring) for area in part.areas for ring in (area.exterior, *area.interiors)]
-    return [*rings, *part.lines]
+    return [*(_open(ring) for ring in _rings(part.areas)), *part.lines]
+
+
+def _rings(areas: Iterable[Any]) -> list[Any]:
+    return [ring for area in areas for ring in (area.exterior, *area.interiors)]
 
 
 def _open(ring: Any) -> Any:
