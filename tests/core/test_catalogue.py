@@ -171,6 +171,15 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "construct.flap-covers-lock": lambda: typed(
         quick_job("4x5in", fold="lock-gate"), "construct.lock_gate.flap", "3 in"
     ),
+    "construct.flap-too-shallow": lambda: typed(
+        quick_job("4x5in", fold="flap-lock"), "construct.flap_lock.flap", "45 mm"
+    ),
+    "construct.halves-narrow": lambda: typed(
+        typed(quick_job("4x5in", fold="flap-lock"), "construct.flap_lock.neck", "7 mm"),
+        "construct.flap_lock.breadth",
+        "12 mm",
+    ),
+    "construct.neck-too-long": lambda: typed(quick_job("4x5in", fold="flap-lock"), "construct.flap_lock.neck", "30 mm"),
     "construct.not-square": lambda: typed(quick_job("4x5in", fold="lock-gate"), "construct.lock_gate.head", "3 in"),
     "construct.strap-too-long": lambda: typed(quick_job("4x5in", fold="collar"), "construct.collar.tuck", "4 in"),
     "construct.no-room-for-flaps": lambda: typed(quick_job("4x6in", fold="collar"), "construct.collar.strap", "3.8 in"),

@@ -39,14 +39,20 @@ def test_poses_agree_with_scipy(name: str, closed: float, x: float, y: float, z:
     """Each panel's pose is the chain of turns about the hinges above it, made by scipy.spatial.transform."""
     tree = TREES[name]
     poses = fold(tree, closed)
-    orders = sorted({hinge.order for hinge in tree.hinges})
+    stands = {hinge.id: hinge.stands.order for hinge in tree.hinges if hinge.stands}
+    orders = sorted({hinge.order for hinge in tree.hinges} | set(stands.values()))
     above = {hinge.child: hinge for hinge in tree.hinges}
     for panel in tree.panels:
         point, here = np.array([x, y, z]), panel.id
         while here in above:
             hinge = above[here]
-            share = min(1.0, max(0.0, closed * len(orders) - orders.index(hinge.order)))
-            through = np.array([*hinge.start, hinge.axis_z])
+            steps = (stands.get(hinge.id, hinge.order), hinge.order)  # half in each; mostly they are one step
+            share = sum(min(1.0, max(0.0, closed * len(orders) - orders.index(order))) for order in steps) / 2
+            height = hinge.axis_z
+            if hinge.stands:  # what goes over the standing panel raises its axis while it is folded back
+                last = min(1.0, max(0.0, closed * len(orders) - orders.index(hinge.order)))
+                height = hinge.stands.axis_z + (hinge.axis_z - hinge.stands.axis_z) * last
+            through = np.array([*hinge.start, height])
             turn = Rotation.from_rotvec(np.radians(hinge.closed_deg * share) * np.array(hinge_axis(tree, hinge)))
             point, here = turn.apply(point - through) + through, hinge.parent
         assert poses[panel.id]((x, y, z)) == pytest.approx(point, abs=1e-8)

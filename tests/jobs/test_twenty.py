@@ -20,6 +20,7 @@ SIZES = {
     "flat": ("5x7in", "148x105mm"),
     "gate": ("5x7in", "140x140mm"),
     "lock-gate": ("4.25x5.5in", "108x140mm"),
+    "flap-lock": ("4.25x5.5in", "108x140mm"),
     "hinged-shape": ("5.25x5.25in", "120x120mm"),
     "concertina": ("4x6in", "100x150mm"),
     "collar": ("4.5x6in", "110x160mm"),

@@ -172,7 +172,8 @@ def reach_further(reach: Reach, slabs: Iterable[Slab]) -> Reach:
 def raise_axes(tree: PanelTree, reach: Reach) -> PanelTree:
     """A card's tree with each hinge's axis half way between the surfaces that meet when it closes.
 
-    What folds onto the root after other panels lies on those it covers, so its axis is higher by half of them.
+    What folds onto the root after other panels lies on those it covers, so its axis is higher by half of them; so is
+    what is folded back over a panel, when something has come to lie on that in between.
     """
     return _Axes(tree, reach).raised()
 
@@ -194,12 +195,20 @@ class _Axes:
     def _raise_axis(self, hinge: Hinge, before: dict[str, Hinge]) -> Hinge:
         mountain = hinge.sense == "mountain"
         heights = self._bottom if mountain else self._top
-        ground = heights[hinge.parent]
+        ground = own = heights[hinge.parent]
         if hinge.parent == self.tree.root.id and not hinge.lifts:
             for other in before.values():
                 if other.parent == hinge.parent and other.sense == hinge.sense and other.order < hinge.order:
                     ground = self._over(hinge, other, ground)
-        return structs.replace(hinge, axis_z=(ground + heights[hinge.child]) / 2)
+        under = next((other for other in before.values() if other.child == hinge.parent), None)
+        if under is not None and under.parent == self.tree.root.id and under.sense != hinge.sense:
+            for other in before.values():
+                if other.parent == under.parent and other.sense == under.sense and other.order > under.order:
+                    ground = self._back_over(hinge, under, other, ground)
+        stands = hinge.stands
+        if stands is not None:
+            stands = structs.replace(stands, axis_z=(own + heights[hinge.child]) / 2)
+        return structs.replace(hinge, axis_z=(ground + heights[hinge.child]) / 2, stands=stands)
 
     def _over(self, hinge: Hinge, other: Hinge, ground: float) -> float:
         """The height of what `hinge` folds onto, given that `other` has been folded before it."""
@@ -210,13 +219,30 @@ class _Axes:
         reached = 2 * other.axis_z - far
         return min(ground, reached) if hinge.sense == "mountain" else max(ground, reached)
 
+    def _back_over(self, hinge: Hinge, under: Hinge, other: Hinge, ground: float) -> float:
+        """The height over its own parent of what `hinge` folds back onto.
+
+        Its parent hangs on `under`, and `other` has been folded onto the root, over the parent, since.
+        """
+        back = _mirrored(self._folded_over(hinge, hinge.child), under)
+        if not outlines_overlap(back, self._folded_over(other, other.child)):
+            return ground
+        far = self._top[other.child] if under.sense == "mountain" else self._bottom[other.child]
+        reached = 2 * under.axis_z - (2 * other.axis_z - far)
+        return max(ground, reached) if under.sense == "mountain" else min(ground, reached)
+
     def _folded_over(self, hinge: Hinge, panel: str) -> Points:
         """A panel's outline mirrored at a hinge, as it lies when that is closed."""
-        (x0, y0), (x1, y1) = hinge.start, hinge.end
-        length = math.dist(hinge.start, hinge.end)
-        ux, uy = (x1 - x0) / length, (y1 - y0) / length
-        found = []
-        for x, y in self.tree.panel(panel).outline:
-            along = (x - x0) * ux + (y - y0) * uy
-            found.append((2 * (x0 + along * ux) - x, 2 * (y0 + along * uy) - y))
-        return tuple(found)
+        return _mirrored(self.tree.panel(panel).outline, hinge)
+
+
+def _mirrored(outline: Points, hinge: Hinge) -> Points:
+    """An outline mirrored at a hinge."""
+    (x0, y0), (x1, y1) = hinge.start, hinge.end
+    length = math.dist(hinge.start, hinge.end)
+    ux, uy = (x1 - x0) / length, (y1 - y0) / length
+    found = []
+    for x, y in outline:
+        along = (x - x0) * ux + (y - y0) * uy
+        found.append((2 * (x0 + along * ux) - x, 2 * (y0 + along * uy) - y))
+    return tuple(found)

@@ -88,10 +88,32 @@ def hinge_angle_deg(tree: PanelTree, hinge: Hinge, closed: float) -> float:
 
     Hinges fold one order after the other, each taking an equal part of the way.
     """
-    orders = sorted({each.order for each in tree.hinges})
-    place = orders.index(hinge.order)
-    share = min(1.0, max(0.0, closed * len(orders) - place))
-    return hinge.closed_deg * share
+    if hinge.stands is None:
+        return hinge.closed_deg * _share(tree, hinge.order, closed)
+    return hinge.closed_deg * (_share(tree, hinge.stands.order, closed) + _share(tree, hinge.order, closed)) / 2
+
+
+def axis_height(tree: PanelTree, hinge: Hinge, closed: float) -> float:
+    """How high a hinge's axis lies above the sheet's inside when the card is closed by a share, in mm."""
+    if hinge.stands is None:
+        return hinge.axis_z
+    return hinge.stands.axis_z + (hinge.axis_z - hinge.stands.axis_z) * _share(tree, hinge.order, closed)
+
+
+def _share(tree: PanelTree, order: int, closed: float) -> float:
+    """How much of a step of folding is done, from 0 to 1."""
+    orders = list(_steps(tree))
+    return min(1.0, max(0.0, closed * len(orders) - orders.index(order)))
+
+
+def _steps(tree: PanelTree) -> dict[int, str]:
+    """What each step of folding is called, by its place, in order."""
+    steps: dict[int, str] = {}
+    for hinge in tree.hinges:
+        steps.setdefault(hinge.order, hinge.step)
+        if hinge.stands is not None:
+            steps.setdefault(hinge.stands.order, hinge.stands.step)
+    return dict(sorted(steps.items()))
 
 
 def fold(tree: PanelTree, closed: float) -> dict[str, Pose]:
@@ -107,7 +129,7 @@ def fold(tree: PanelTree, closed: float) -> dict[str, Pose]:
     poses = {tree.root.id: STILL}
     for hinge in tree.downwards():
         angle = hinge_angle_deg(tree, hinge, closed)
-        through = (*hinge.start, hinge.axis_z)
+        through = (*hinge.start, axis_height(tree, hinge, closed))
         poses[hinge.child] = poses[hinge.parent].after(rotation(hinge_axis(tree, hinge), angle, through))
     return poses
 
@@ -122,5 +144,4 @@ def pressed(tree: PanelTree) -> PanelTree:
 
 def fold_steps(tree: PanelTree) -> tuple[str, ...]:
     """What the steps of folding are called, in order; empty for a flat piece."""
-    orders = sorted({hinge.order for hinge in tree.hinges})
-    return tuple(next(hinge.step for hinge in tree.hinges if hinge.order == order) for order in orders)
+    return tuple(_steps(tree).values())

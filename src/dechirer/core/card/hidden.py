@@ -110,13 +110,15 @@ def find_collision(tree: PanelTree, slabs: Sequence[Slab], closed: float) -> tup
         mine = [slab for slab in slabs if slab.panel == panel.id and slab.bottom == 0.0]
         if not mine:
             continue
-        ring = [poses[panel.id]((x, y, mine[0].top / 2)) for x, y in mine[0].outline]
-        bodies.append((panel.id, ring, _box(ring)))
-    for index, (one, ring, box) in enumerate(bodies):
-        for other, other_ring, other_box in bodies[index + 1 :]:
+        rings = [
+            [poses[panel.id]((x, y, mine[0].top / 2)) for x, y in path] for path in (mine[0].outline, *mine[0].holes)
+        ]
+        bodies.append((panel.id, rings, _box(rings[0])))
+    for index, (one, rings, box) in enumerate(bodies):
+        for other, other_rings, other_box in bodies[index + 1 :]:
             if frozenset((one, other)) in near or not _boxes_meet(box, other_box):
                 continue
-            if _run_through(ring, other_ring):
+            if _run_through(rings, other_rings):
                 return one, other
     return None
 
@@ -141,9 +143,12 @@ def _plane(ring: list[Vector]) -> tuple[Vector, float]:
     return normal, _dot(normal, ring[0])
 
 
-def _run_through(one: list[Vector], other: list[Vector]) -> bool:
-    """Whether two flat rings in space cross each other along more than TOUCH_MM of the line their planes share."""
-    (normal, level), (other_normal, other_level) = _plane(one), _plane(other)
+def _run_through(one: list[list[Vector]], other: list[list[Vector]]) -> bool:
+    """Whether two flat parts in space cross each other along more than TOUCH_MM of the line their planes share.
+
+    Each is an outline and its holes: what passes through a hole does not run through the part.
+    """
+    (normal, level), (other_normal, other_level) = _plane(one[0]), _plane(other[0])
     line = (
         normal[1] * other_normal[2] - normal[2] * other_normal[1],
         normal[2] * other_normal[0] - normal[0] * other_normal[2],
@@ -158,15 +163,16 @@ def _run_through(one: list[Vector], other: list[Vector]) -> bool:
     return any(min(b, d) - max(a, c) > TOUCH_MM for a, b in mine for c, d in theirs)
 
 
-def _stretches(ring: list[Vector], normal: Vector, level: float, unit: Vector) -> list[tuple[float, float]]:
-    """Where a plane cuts a flat ring, as stretches along the line they share."""
-    heights = [_dot(normal, point) - level for point in ring]
+def _stretches(rings: list[list[Vector]], normal: Vector, level: float, unit: Vector) -> list[tuple[float, float]]:
+    """Where a plane cuts the paper between a flat outline and its holes, as stretches along the line they share."""
     crossings = []
-    for index, (point, height) in enumerate(zip(ring, heights, strict=True)):
-        before, low = ring[index - 1], heights[index - 1]
-        if (low > 0) != (height > 0):
-            share = low / (low - height)
-            crossings.append(_dot(unit, before) + share * (_dot(unit, point) - _dot(unit, before)))
+    for ring in rings:
+        heights = [_dot(normal, point) - level for point in ring]
+        for index, (point, height) in enumerate(zip(ring, heights, strict=True)):
+            before, low = ring[index - 1], heights[index - 1]
+            if (low > 0) != (height > 0):
+                share = low / (low - height)
+                crossings.append(_dot(unit, before) + share * (_dot(unit, point) - _dot(unit, before)))
     crossings.sort()
     return list(zip(crossings[::2], crossings[1::2], strict=False))
 

@@ -31,13 +31,24 @@ class Panel(Struct, frozen=True):
     holes: tuple[Points, ...] = ()
 
 
+class Stand(Struct, frozen=True):
+    """A first, half turn of a hinge that is closed later: its panel stands up so that something can go over it.
+
+    `axis_z` is the height of the axis until then: what goes over it raises it afterwards.
+    """
+
+    order: int
+    step: str
+    axis_z: float = 0.0
+
+
 class Hinge(Struct, frozen=True):
     """A fold from `start` to `end` between a parent and a child panel.
 
     `closed_deg` is how far the child has turned when the card is closed, `order` its place in the folding, `step`
     what that step is called. `axis_z` is the height of the axis above the sheet's inside: the innermost surface of
     everything folded there, so that layers close without passing through each other. A hinge that `lifts` is turned
-    when the card is used and lies flat when it is put away.
+    when the card is used and lies flat when it is put away. One with `stands` is turned half way first.
     """
 
     id: str
@@ -51,6 +62,7 @@ class Hinge(Struct, frozen=True):
     step: str = "close the front"
     axis_z: float = 0.0
     lifts: bool = False
+    stands: Stand | None = None
 
 
 class Face(Struct, frozen=True):

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.card.making import derive
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
@@ -159,21 +159,10 @@ def turn_tree(tree: PanelTree, angle: float) -> PanelTree:
 def map_tree(tree: PanelTree, move: Affine) -> PanelTree:
     """The whole tree moved or turned on its sheet."""
     return PanelTree(
-        tuple(Panel(each.id, each.name, move.all(each.outline)) for each in tree.panels),
         tuple(
-            Hinge(
-                each.id,
-                each.parent,
-                each.child,
-                move(each.start),
-                move(each.end),
-                each.sense,
-                each.closed_deg,
-                each.order,
-                each.step,
-                each.axis_z,
-            )
-            for each in tree.hinges
+            structs.replace(each, outline=move.all(each.outline), holes=tuple(move.all(hole) for hole in each.holes))
+            for each in tree.panels
         ),
+        tuple(structs.replace(each, start=move(each.start), end=move(each.end)) for each in tree.hinges),
         tuple(Face(f.name, f.panel, f.side, f.width, f.height, f.to_flat.then(move)) for f in tree.faces),
     )

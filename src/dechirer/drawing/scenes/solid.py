@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from dechirer.core.card.assembly import Slab
-from dechirer.core.card.folding import Pose, Vector, fold, hinge_angle_deg, hinge_axis, rotation
+from dechirer.core.card.folding import Pose, Vector, axis_height, fold, hinge_angle_deg, hinge_axis, rotation
 from dechirer.core.card.panels import Hinge, PanelTree
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
@@ -181,15 +181,16 @@ def make_front_view(plan: Plan) -> tuple[list[Item], Box]:
     eye = make_eye(construct.tree, tilt_deg=0.0, turn_deg=0.0)
     bodies = sorted((_place(slab, poses[slab.panel]) for slab in construct.slabs), key=lambda body: _depth(body, eye))
     items: list[Item] = []
-    for body in bodies:
+    rings = [tuple(eye(point)[:2] for point in body.upper) for body in bodies]
+    for index, body in enumerate(bodies):
         near = body.upper if _dot(_normal(body.upper), eye.near) > 0 else body.lower
         holes = body.upper_holes if near is body.upper else body.lower_holes
         paper = colour_of(plan, body.slab, upper=near is body.upper)
         items.append(_face(near, eye, paper, paper, f"{body.slab.piece}/{body.slab.panel}", holes))
         name = _name_of_face(construct, body.slab, "outside" if near is body.upper else "inside")
-        if name:
-            place = eye(_mean(near))
-            items.append(Label((place[0], place[1]), name, "body", "soft", paper))
+        place = eye(_mean(near))[:2]
+        if name and not any(is_inside(ring, at) for ring in rings[index + 1 :] for at in _beside(place)):
+            items.append(Label(place, name, "body", "soft", paper))
     return items, bounds([eye(point)[:2] for body in bodies for point in body.points])
 
 
@@ -289,7 +290,7 @@ def _draw_body(
     items += stripes_on(plan, body.slab, ring, eye, upper=facing > 0)
     name = _name_of_face(model, body.slab, "outside" if facing > 0 else "inside")
     place = eye(_mean(ring))
-    beside = [(place[0] + dx, place[1] + dy) for dx in (-WORD_MM / 2, 0.0, WORD_MM / 2) for dy in (-3.0, 3.0)]
+    beside = _beside(place[:2])
     seen = tuple(eye(point)[:2] for point in ring)
     clear = all(is_inside(seen, at) for at in beside) and not any(
         is_inside(tuple(eye(p)[:2] for p in hole), at) for hole in holes for at in beside
@@ -297,6 +298,11 @@ def _draw_body(
     if named and name and clear and abs(facing) > 0.45 and not _is_covered((place[0], place[1]), nearer):
         items.append(Label((place[0], place[1]), name, "small", "soft", paper))
     return items
+
+
+def _beside(place: Point) -> list[Point]:
+    """Where a face's name ends up, about its middle."""
+    return [(place[0] + dx, place[1] + dy) for dx in (-WORD_MM / 2, 0.0, WORD_MM / 2) for dy in (-3.0, 3.0)]
 
 
 def _marks_by_slab(plan: Plan) -> dict[int, list[tuple[Spot, Mark]]]:
@@ -394,14 +400,14 @@ def _draw_bend(plan: Plan, model: Model, hinge: Hinge, poses: dict[str, Pose], c
     paper = colour_of(plan, base)
     skin = base.top if hinge.sense == "mountain" else base.bottom
     axis = hinge_axis(model.tree, hinge)
-    parent = poses[hinge.parent]
+    parent, height = poses[hinge.parent], axis_height(model.tree, hinge, closed)
     rings: list[tuple[Vector, Vector]] = []
     for step in range(BEND_STEPS + 1):
-        turn = rotation(axis, angle * step / BEND_STEPS, (*hinge.start, hinge.axis_z))
+        turn = rotation(axis, angle * step / BEND_STEPS, (*hinge.start, height))
         placed = parent.after(turn)
         rings.append((placed((*hinge.start, skin)), placed((*hinge.end, skin))))
     strips = []
-    middle = parent((*hinge.start, hinge.axis_z))
+    middle = parent((*hinge.start, height))
     for (a, b), (c, d) in itertools.pairwise(rings):
         quad = (a, b, d, c)
         normal = _normal(quad)
