@@ -107,6 +107,27 @@ def test_an_inlay_keeps_its_margin_all_round(style: str) -> None:
     assert inlay.folds[0].sense == "mountain"
 
 
+@pytest.mark.parametrize(("closure", "gum"), [("gummed", 6.0), ("sticker", 1.0)])
+@pytest.mark.parametrize("style", ENVELOPES.ids())
+def test_the_largest_inlay_goes_in_and_leaves_the_gum_free(style: str, closure: str, gum: float) -> None:
+    job = envelope("5x5in", style=style, inlay="card", inlay_size="largest", closure=closure)
+    plan = make_plan(job)
+    made = plan.construct.envelope
+    assert made is not None
+    hosts = {name: shapely.Polygon(made.tree.panel(name).outline) for name in ("body", "top")}
+    rim = shapely.union_all([host.buffer(1e-6) for host in hosts.values()]).exterior
+    parts = {patch.panel: shapely.Polygon(patch.outline) for patch in made.patches if patch.piece == "inlay"}
+    assert parts["body"].distance(rim) == pytest.approx(1.0, abs=0.02)
+    assert parts["top"].distance(rim) == pytest.approx(gum, abs=0.02)
+    before = make_plan(changed(job, construct__envelope__inlay_size="margin"))
+    smaller, larger = (each.construct.piece("inlay") for each in (before, plan))
+    assert smaller is not None
+    assert larger is not None
+    assert larger.area > smaller.area
+    # Some styles are larger than a sheet at this size; the larger inlay stops nothing.
+    assert {each.code for each in plan.findings} <= {each.code for each in before.findings}
+
+
 def test_which_styles_fit_is_said_where_one_does_not() -> None:
     job = changed(envelope("5x7in", style="fold-over"), lay__may_turn=False)
     plan = make_plan(job)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QComboBox
+from PyQt6.QtWidgets import QComboBox, QLineEdit
 
 from dechirer.core.job.model import Job
 from dechirer.demo import load_demo_job
@@ -171,6 +171,12 @@ def test_an_envelope_gets_an_inlay_and_folds_over(desk: Desk) -> None:
     assert [mark.sense for mark in inlay.folds] == ["mountain"]
     assert plan.construct.piece("envelope") is not None
     assert "envelope" not in dict(plan.lay.unplaced)
+    assert desk.find("line-construct.envelope.inlay_margin", QLineEdit).isVisible()
+    choose(desk, "choice-construct.envelope.inlay_size", "largest")
+    larger = desk.settle().construct.piece("inlay")
+    assert larger is not None
+    assert larger.width.value == pytest.approx(inlay.width.value + 2 * (6.0 - 1.0))
+    assert not desk.find("line-construct.envelope.inlay_margin", QLineEdit).isVisible()
 
 
 def test_the_folded_card_is_typed_into_as_well(desk: Desk) -> None:

@@ -17,7 +17,7 @@ from dechirer.core.shape.outline import bounds
 
 
 def make_inlay(
-    card: Card, paper: str, marked: Fold, tree: PanelTree, margin: Figure, letter: str
+    card: Card, paper: str, marked: Fold, tree: PanelTree, margins: tuple[Figure, Figure], letter: str
 ) -> tuple[Piece, list[Patch]] | None:
     """The inlay of an envelope and where it is glued; None when nothing of it is left.
 
@@ -25,13 +25,17 @@ def make_inlay(
         paper: the id of its paper.
         marked: how the envelope's folds are marked.
         tree: the envelope's panels.
-        margin: how much smaller it is on each side, in mm.
+        margins: how much smaller it is than the body and than the top flap on each side, in mm.
     """
     body, top = tree.panel("body").outline, tree.panel("top").outline
-    whole = offset(merge(body, top), -margin.value, corners="mitre")
-    lower, upper = keep_within(whole, body), keep_within(whole, top)
+    around = merge(body, top)
+    lower, upper = (
+        keep_within(offset(around, -margin.value, corners="mitre"), panel)
+        for margin, panel in zip(margins, (body, top), strict=True)
+    )
     if not lower or not upper:
         return None
+    whole = merge(lower, upper)
     ends = _fold_ends(next(each for each in tree.hinges if each.child == "top"), upper)
     if ends is None:
         return None
@@ -50,8 +54,8 @@ def make_inlay(
     inner = bounds(lower)
     face = Face("inlay", "inlay-body", "inside", inner.width, inner.height, Affine(a=-1.0, e=box.width))
     source = "the body and its top flap, less the inlay margin all round"
-    width = Figure("inlay.width", "inlay width", box.width, source=source, inputs=(margin,))
-    height = Figure("inlay.height", "inlay height", box.height, source=source, inputs=(margin,))
+    width = Figure("inlay.width", "inlay width", box.width, source=source, inputs=margins[:1])
+    height = Figure("inlay.height", "inlay height", box.height, source=source, inputs=tuple(dict.fromkeys(margins)))
     level = Figure("inlay.fold-top.at", "fold of the inlay", abs(move(ends[0])[1]), source="the envelope's own fold")
     edge = Figure("inlay.fold-top.edge", "inlay fold from edge to edge", math.dist(*ends), source="the inlay's width")
     piece = make_piece(

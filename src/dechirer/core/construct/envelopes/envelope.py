@@ -48,8 +48,13 @@ HAIR_MM = 1e-6
 
 
 CLOSURES = {"gummed": "gum on its flap", "sticker": "a sticker", "ribbon": "a ribbon round it"}
+INLAY_SIZES = {"margin": "smaller all round", "largest": "as large as goes in"}
 LEAST_GUM_MM = 8.0
 """How far the top flap has to lie over the bottom one for gum to hold (common practice, no published figure)."""
+GUM_STRIP_MM = 6.0
+"""How broad the strip along the top flap's edge is that an inlay leaves free for gum (common practice)."""
+LEAST_MARGIN_MM = 1.0
+"""How much smaller than the body the largest inlay is on each side, so that it goes in without a crease."""
 STICKER_MM = 25.0
 BOW_MM = 450.0
 """What a bow takes of a ribbon besides its way round the envelope (common practice)."""
@@ -62,7 +67,8 @@ def _styles() -> Choices:
 class Envelope(Decisions, frozen=True):
     """An envelope for the closed card: its style, its paper, and how much larger than the card it is.
 
-    `inlay` is the paper of a piece glued inside it by its rim, `inlay_margin` smaller on each side.
+    `inlay` is the paper of a piece glued inside it by its rim; it is `inlay_margin` smaller on each side, or as large
+    as goes in and leaves the gum free.
     """
 
     paper: Annotated[Identifier, Field("Paper", takes="paper")]
@@ -71,8 +77,18 @@ class Envelope(Decisions, frozen=True):
     fold: Annotated[Fold, Field("Folds of the envelope")] = made(Fold)
     closure: Annotated[Literal["gummed", "sticker", "ribbon"], Field("Closed by", choices=CLOSURES)] = "gummed"
     inlay: Annotated[Identifier | None, Field("Inlay", takes="paper", none="no inlay")] = None
+    inlay_size: Annotated[
+        Literal["margin", "largest"],
+        Field("Its size", choices=INLAY_SIZES, shows=lambda own: own.inlay is not None),
+    ] = "margin"
     inlay_margin: Annotated[
-        Length, Field("Inlay smaller by, each side", 1, 60, shows=lambda own: own.inlay is not None)
+        Length,
+        Field(
+            "Inlay smaller by, each side",
+            1,
+            60,
+            shows=lambda own: own.inlay is not None and own.inlay_size == "margin",
+        ),
     ] = given("6 mm")
 
     def agree(self) -> None:
@@ -141,16 +157,27 @@ def make_envelope(card: Card, envelope: Envelope, closed: Closed, number: int) -
     figures = [*_size_closure(envelope, inside, closed), ease, *sizes, *_measure_laid(laid, inside, styles)]
     pieces, patches = [piece], []
     if envelope.inlay is not None:
-        margin = Figure(
-            "envelope.inlay-margin", "inlay margin", envelope.inlay_margin.mm, field="construct.envelope.inlay_margin"
-        )
-        figures.append(margin)
-        inlay = make_inlay(card, envelope.inlay, envelope.fold, tree, margin, letter_of(number + 1))
+        margins = _size_margins(envelope)
+        figures += dict.fromkeys(margins)
+        inlay = make_inlay(card, envelope.inlay, envelope.fold, tree, margins, letter_of(number + 1))
         if inlay is not None:
             pieces.append(inlay[0])
             patches += inlay[1]
     parts = {panel.id: "envelope" for panel in tree.panels}
     return Made(tree, tuple(pieces), parts, tuple(figures), tuple(patches)), styles
+
+
+def _size_margins(envelope: Envelope) -> tuple[Figure, Figure]:
+    """How much smaller than the body and than the top flap the inlay is on each side."""
+    key, name = "envelope.inlay-margin", "inlay margin"
+    if envelope.inlay_size == "margin":
+        margin = Figure(key, name, envelope.inlay_margin.mm, field="construct.envelope.inlay_margin")
+        return margin, margin
+    least = Figure(key, name, LEAST_MARGIN_MM, source="what goes into the body without a crease (common practice)")
+    if envelope.closure != "gummed":
+        return least, least
+    source = "the strip that is left free for gum (common practice)"
+    return least, Figure("envelope.inlay-gum", "gum strip", GUM_STRIP_MM, source=source)
 
 
 def _measure_laid(laid: Laid, inside: Inside, styles: tuple[str, ...]) -> tuple[Figure, ...]:
