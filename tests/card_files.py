@@ -141,14 +141,17 @@ LOCK_SQUARE = 60.0
 """How wide the square of 2 3/4 in is drawn in the lock card's files, in their own mm."""
 
 
-def _lock(larger: float, folds: str) -> bytes:
-    """A card with two doors, a tongue that passes a slot, and a square; its outline is `larger` while that stays."""
-    a, b, c, d = (each * larger for each in (50, 150, 200, 212))
-    high, mid = 120 * larger, 60 * larger
-    tongue = f"M 0 0 H {c} V {mid - 6} H {c + 5} Q {c + 5} {mid - 16} {d} {mid} Q {c + 5} {mid + 16} {c + 5} {mid + 6} "
+def lock_file(larger: float, folds: str, broad: float = 30.0) -> bytes:
+    """A card with two doors, a tongue that passes a slot, and a square; its outline is `larger` while that stays.
+
+    `broad` is how far the curves of the tongue's head are drawn out to each side.
+    """
+    a, b, c, d = (each * larger for each in (50, 150, 200, 224))
+    high, mid, neck, out = 120 * larger, 60 * larger, c + 8, broad
+    tongue = f"M 0 0 H {c} V {mid - 6} H {neck} Q {neck} {mid - out} {d} {mid} Q {neck} {mid + out} {neck} {mid + 6} "
     outline = f"{tongue} H {c} V {high} H 0 Z"
     square = box(100 * larger - LOCK_SQUARE / 2, mid - LOCK_SQUARE / 2, LOCK_SQUARE, LOCK_SQUARE)
-    slot = f"M {a - 8} {mid - 7} V {mid + 7}"
+    slot = f"M 6 {mid - 7} V {mid + 7}"
     starts = range(4, 116, 9)
     ways = {
         "scored": scores(f"M {a} 0 V {high}", f"M {b} 0 V {high}"),
@@ -157,7 +160,7 @@ def _lock(larger: float, folds: str) -> bytes:
     return svg(f'<g transform="translate(8 9)">{cuts(outline, square, slot)}{ways[folds]}</g>')
 
 
-LOCK_FILES = {"scored": _lock(1.0, "scored"), "dashed": _lock(1.02, "dashed")}
+LOCK_FILES = {"scored": lock_file(1.0, "scored"), "dashed": lock_file(1.02, "dashed")}
 """The two versions of a lock card: their outlines differ by 2 %, their square does not."""
 
 

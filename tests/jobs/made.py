@@ -211,10 +211,10 @@ def job_10_eight_cards_one_worded_otherwise(names: tuple[str, ...] = (*["our fri
     )
 
 
-def job_11_locking_gate_from_a_file(version: str = "scored") -> Job:
+def job_11_locking_gate_from_a_file(version: str = "scored", data: bytes = b"") -> Job:
     """Another's lock card in one of its two versions, sized by the square of 2 3/4 in that is in it."""
     job = start("5x7in", "side-fold", count=2, paper="heavy")
-    file = read("lock.svg", LOCK_FILES[version])
+    file = read("lock.svg", data or LOCK_FILES[version])
     job = apply_changes(job, take_card(job, file))
     drawn = LOCK_SQUARE
     job = apply_changes(job, correct_scale(job, job.dress.art[0], drawn, 2.75 * 25.4))

@@ -9,10 +9,12 @@ from collections.abc import Callable
 import pytest
 from msgspec.structs import replace
 
+from dechirer.core.card.folding import fold
 from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan, make_plan
+from tests.card_files import lock_file
 from tests.dressing import item, step, words
 from tests.helpers import attached, changed, codes, finding, mended
 from tests.jobs import made
@@ -148,7 +150,7 @@ def test_11_each_version_is_sized_by_its_square(version: str, larger: float) -> 
     hole = next(line for line in base.lines if line.role == "hole")
     xs = [x for x, _ in hole.paths[0]]
     assert max(xs) - min(xs) == pytest.approx(2.75 * IN, abs=0.02)
-    assert base.width.value == pytest.approx(212 * larger * scale, abs=0.6)  # the tongue's tip is round
+    assert base.width.value == pytest.approx(224 * larger * scale, abs=0.6)  # the tongue's tip is round
     assert base.height.value == pytest.approx(120 * larger * scale, abs=0.02)
     assert sorted(mark.at.value for mark in base.folds) == pytest.approx(
         [50 * larger * scale, 150 * larger * scale], abs=0.05
@@ -156,6 +158,16 @@ def test_11_each_version_is_sized_by_its_square(version: str, larger: float) -> 
     assert plan.construct.closed.height.value == pytest.approx(120 * larger * scale, abs=0.02)
     assert [line.role for line in base.lines].count("slit") == 1
     assert base.count == 2
+    # The door with the slot closes first; the other's tongue passes it, so that its head lies behind that door.
+    slotted, *tongue = (
+        sorted(fold(plan.construct.tree, 1.0)[panel]((0.0, 0.0, z))[2] for z in (slab.bottom, slab.top))
+        for panel in ("panel-1", "panel-3")
+        for slab in plan.construct.slabs
+        if slab.panel == panel
+    )
+    below, head = tongue
+    assert below[1] <= slotted[0] + 1e-9
+    assert head[0] >= slotted[1] - 1e-9
 
 
 def test_17_three_sections_are_one_strip_scaled_together() -> None:
@@ -242,6 +254,16 @@ WRONG: dict[str, tuple[Callable[[], Job], str]] = {
         ),
         "construct.card-larger-than-envelope",
     ),
+    "11: a head too narrow to hold": (
+        lambda: made.job_11_locking_gate_from_a_file("scored", lock_file(1.0, "scored", broad=12.0)),
+        "construct.lock-slips",
+    ),
+    "11: a slot shorter than the neck": (
+        lambda: made.job_11_locking_gate_from_a_file(
+            "scored", lock_file(1.0, "scored").replace(b"M 6 53.0 V 67.0", b"M 6 54.5 V 65.5")
+        ),
+        "construct.strap-wider-than-slot",
+    ),
     "11: the size of the other version": (
         lambda: changed(
             changed(made.job_11_locking_gate_from_a_file(), dress__art__lock__locked=False),
@@ -255,6 +277,10 @@ WRONG: dict[str, tuple[Callable[[], Job], str]] = {
             construct__collar__neck="9 mm",
         ),
         "construct.neck-narrow",
+    ),
+    "17: stock too light to stand": (
+        lambda: types(made.job_17_concertina_from_a_file(), brief__papers__heavy__weight="65 lb cover"),
+        "construct.will-not-stand",
     ),
     "17: an envelope without room for the bulk": (
         lambda: made.job_17_concertina_from_a_file("8.7 in"),

@@ -11,6 +11,7 @@ from dechirer.core.construct.drawn_card import DrawnCard
 from dechirer.core.construct.drawn_sections import LEAST_TAB_MM, tab_of
 from dechirer.core.construct.drawn_tree import middle_of, name_creases
 from dechirer.core.construct.kinds.from_file import FileFold, FilePart, FromFile, Read, make_from_file, read_strip
+from dechirer.core.construct.standing import find_light_paper
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import slots_of
@@ -242,6 +243,14 @@ def find_sections_that_do_not_join(seen: Seen[FromFile]) -> Iterator[Finding]:
                 (apart,),
             )
             return
+
+
+@CHECKS.add("construct.will-not-stand", of=make_from_file)
+def find_strip_that_will_not_stand(seen: Seen[FromFile]) -> Iterator[Finding]:
+    """Sections joined to a strip stand like a concertina."""
+    found = _read(seen)
+    if found is not None and found[2].card is not None and seen.own.joined and read_strip(found[2]) is not None:
+        yield from find_light_paper(seen.card)
 
 
 @CHECKS.add("construct.file-several", "construct.part-without-paper", of=make_from_file)

@@ -20,6 +20,7 @@ from dechirer.core.construct.art_outline import outermost, upper_edge
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.construct.standing import find_light_paper
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import Decisions
@@ -29,14 +30,11 @@ from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import Length, format_length, parse_length
-from dechirer.core.paper.weight import parse_weight
 from dechirer.core.shape.affine import Affine, Points, translate
 
 TAB_INSET_MM = 3.0
 """A tab is shorter than the panels at both ends by this, so that it hides."""
 LEAST_TAB_MM = 8.0
-LEAST_STANDING_GSM = 250.0
-"""What must stand wants about 110 lb cover, 290 to 300 g/m2 (common practice); under this it sags."""
 
 
 class Concertina(Decisions, frozen=True):
@@ -474,14 +472,4 @@ def find_tabs_and_steps_that_fail(seen: Seen[Concertina]) -> Iterator[Finding]:
 @CHECKS.add("construct.will-not-stand", of=make_concertina)
 def find_paper_that_will_not_stand(seen: Seen[Concertina]) -> Iterator[Finding]:
     """A concertina stands by itself only in heavy paper."""
-    paper = seen.card.paper_facts().paper
-    grammage = parse_weight(paper.weight).gsm
-    if grammage is not None and grammage < LEAST_STANDING_GSM:
-        yield Finding(
-            "construct.will-not-stand",
-            "look",
-            "This paper is light for a card that stands",
-            f"It weighs {grammage:.0f} g/m²; concertinas want 110 lb cover, about 290 to 300 g/m² (common practice).",
-            "The panels sag when the card is put up.",
-            "brief.base_paper",
-        )
+    yield from find_light_paper(seen.card)

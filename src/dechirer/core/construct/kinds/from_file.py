@@ -16,6 +16,7 @@ from dechirer.core.card.piece import Line, Piece
 from dechirer.core.construct.base import make_base
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.drawn_card import DrawnCard, Kind, read_drawn_card
+from dechirer.core.construct.drawn_locks import find_locks
 from dechirer.core.construct.drawn_sections import SAME_HEIGHT, Strip, join_sections, piece_id, read_section
 from dechirer.core.construct.drawn_tree import FoldWay, make_tree
 from dechirer.core.construct.kinds.flat import make_flat_tree
@@ -26,7 +27,7 @@ from dechirer.core.decide.refusal import require_own_ids
 from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.length import Length
-from dechirer.core.shape.affine import Affine, translate
+from dechirer.core.shape.affine import Affine, Points, translate
 from dechirer.core.shape.divide import Crease, Part
 from dechirer.core.shape.outline import bounds, rectangle
 
@@ -116,7 +117,16 @@ def make_from_file(own: FromFile, card: Card) -> Made:
         choice = choices.get(id, FilePart(id, None, kind.count))
         if choice.count:
             pieces.append(_make_other(id, kind, card, choice, len(pieces)))
-    return Made(tree, tuple(pieces), {panel.id: "base" for panel in tree.panels}, found=read)
+    threaded = tuple(lock.thread(tree) for lock in find_locks(tree, slits_of(read.card)))
+    # A panel that passes two slots is drawn in the first of them.
+    threaded = tuple({part.panel: part for part in reversed(threaded)}.values())
+    return Made(tree, tuple(pieces), {panel.id: "base" for panel in tree.panels}, threaded=threaded, found=read)
+
+
+def slits_of(kind: Kind) -> tuple[Points, ...]:
+    """The open cuts in a kind of outline, on its flat sheet."""
+    part, _ = at_origin(kind)
+    return part.slits
 
 
 def read_strip(read: Read) -> Strip | None:
