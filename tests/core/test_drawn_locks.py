@@ -1,4 +1,4 @@
-"""Locks recognised from how a card closes: measured on the locking gate, whose figures are known, turned and mirrored."""
+"""Locks found from how a card closes: measured on the locking gate, whose figures are known, turned and mirrored."""
 
 from __future__ import annotations
 
