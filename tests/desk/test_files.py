@@ -125,21 +125,23 @@ def test_the_journal_is_there_only_while_there_is_something_to_lose(desk: Desk, 
     folder = tmp_path / "xdg_state_home" / "dechirer" / "journal"
     assert not folder.exists()
     desk.type_number("brief-card", "brief.count", "9")
-    desk.qtbot.waitUntil(lambda: len(list(folder.glob("*.journal"))) == 1, timeout=3000)
+    assert desk.room.files.keeper.flush()
     record = json.loads(next(folder.glob("*.journal")).read_text())
     assert record["job"]["brief"]["count"] == 9
     assert desk.room.files.save_to(tmp_path / f"a{SUFFIX}")
+    assert desk.room.files.keeper.flush()
     assert not list(folder.glob("*.journal"))
 
 
 def test_recovered_work_can_be_declined(desk: Desk, open_desk: Callable[[Job], Desk], demo: Job) -> None:
     desk.type_number("brief-card", "brief.count", "77")
-    desk.qtbot.waitUntil(lambda: desk.room.files._journal is not None, timeout=3000)
-    journal = desk.room.files._journal
+    assert desk.room.files.keeper.flush()
+    journal = desk.room.files.keeper._journal
     assert journal is not None
     journal._lock.close()  # type: ignore[union-attr] - what the system does when a process is killed
     other = open_desk(demo)
     other.room.files.offer_recovered()
+    other.qtbot.waitUntil(lambda: bool(other.window.banners.text("recovered")), timeout=5000)
     other.click("banner-recovered-1")
     assert other.window.banners.text("recovered") == ""
     assert not journal.path.exists()

@@ -237,13 +237,13 @@ def test_work_of_a_killed_window_is_offered_and_taken_up(
     desk: Desk, open_desk: Callable[[Job], Desk], demo: Job
 ) -> None:
     desk.type_number("brief-card", "brief.count", "77")
-    desk.qtbot.waitUntil(lambda: desk.room.files._journal is not None, timeout=3000)
-    journal = desk.room.files._journal
+    assert desk.room.files.keeper.flush()
+    journal = desk.room.files.keeper._journal
     assert journal is not None
-    desk.qtbot.waitUntil(journal.path.exists, timeout=3000)
     journal._lock.close()  # type: ignore[union-attr] - what the system does when a process is killed
     other = open_desk(demo)
     other.room.files.offer_recovered()
+    other.qtbot.waitUntil(lambda: bool(other.window.banners.text("recovered")), timeout=5000)
     assert "Unsaved work" in other.window.banners.text("recovered") or "unsaved work" in other.window.banners.text(
         "recovered"
     )

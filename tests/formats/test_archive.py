@@ -14,7 +14,8 @@ from hypothesis import strategies as st
 from dechirer.core.job.model import Job, write_job_json
 from dechirer.formats.job import atomic
 from dechirer.formats.job.archive import ArchiveError, read_archive, write_archive
-from dechirer.formats.job.journal import JobLock, Journal, find_recovered, forget
+from dechirer.formats.job.journal import Journal, find_recovered, forget
+from dechirer.formats.job.locks import JobLock
 from tests.helpers import changed
 
 

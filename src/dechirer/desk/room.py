@@ -20,9 +20,12 @@ from dechirer.desk.widgets.findings import Findings
 from dechirer.desk.widgets.working import Working
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.document import Document
+from dechirer.desk.work.fault_log import FaultLog
 from dechirer.desk.work.files import Files
+from dechirer.desk.work.guard import Guard
 from dechirer.desk.work.importing import takes
-from dechirer.desk.work.settings import Settings
+from dechirer.desk.work.settings import Settings, state_folder
+from dechirer.desk.work.telling import Telling
 
 if TYPE_CHECKING:
     from dechirer.desk.boxes.find_box import FindBox
@@ -49,8 +52,9 @@ class Stations(dict[str, Station]):
 class Room(QObject):
     """Holds the parts together. Views get plans; edits go to the document."""
 
-    def __init__(self, window: MainWindow, job: Job, settings: Settings) -> None:
+    def __init__(self, window: MainWindow, job: Job, settings: Settings, guard: Guard | None = None) -> None:
         super().__init__(window)
+        self.guard = guard or Guard(FaultLog(state_folder() / "log"), self)
         window.complete()
         self.window, self.settings = window, settings
         self.ids = tuple(window.strip.buttons)
@@ -81,9 +85,7 @@ class Room(QObject):
         self.document.changed.connect(self._show_job)
         self.document.planned.connect(self._show_plan)
         self.document.refused.connect(lambda why: say_refusal(window, why))
-        self.document.plan_failed.connect(
-            lambda text: window.banners.say("plan", "stop", f"The plan could not be made: {text}. Undo the last edit.")
-        )
+        Telling(window, self.document, self.files, self.guard)
         window.strip.chosen.connect(self.show_station)
         window.consequences.picked.connect(self._pick_consequence)
         window.top.units_chosen.connect(lambda units: self.document.edit(f"Units {units}", [Change("units", units)]))
@@ -185,11 +187,13 @@ class Room(QObject):
 
     def do(self, id: str) -> None:
         """Carry out an action by its id."""
+        self.guard.doing = id
         deeds = {
             "new": self.files.new,
             "open": self.files.ask_open,
             "save": self.files.save,
             "save-as": self.files.save_as,
+            "save-copy": self.files.save_copy,
             "undo": self.document.undo,
             "redo": self.document.redo,
             "export": self.files.ask_export,

@@ -10,6 +10,8 @@ TYPE_CHECKING = False  # spares the import of typing before the first paint
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from dechirer.desk.work.guard import Guard
+
 
 RECOVERY_AFTER_MS = 250
 
@@ -41,8 +43,19 @@ def run_desk(job_file: Path | None = None) -> int:
     return app.exec()
 
 
+def make_guard() -> Guard:
+    """The guard of this process, its hooks in place: an error in a slot no longer ends the window."""
+    from dechirer.desk.work.fault_log import FaultLog
+    from dechirer.desk.work.guard import Guard
+    from dechirer.desk.work.settings import state_folder
+
+    guard = Guard(FaultLog(state_folder() / "log"))
+    guard.install()
+    return guard
+
+
 def furnish(window: object, job_file: Path | None = None) -> None:
-    """Put the open job into a window that has been painted once."""
+    """Put the open job into a window that has been painted once; from now on the guard catches what goes wrong."""
     from PyQt6.QtCore import QTimer
 
     from dechirer.demo import load_demo_job
@@ -52,8 +65,9 @@ def furnish(window: object, job_file: Path | None = None) -> None:
     from dechirer.desk.work.settings import Settings
 
     assert isinstance(window, MainWindow)
+    guard = make_guard()
     settings = Settings()
-    room = window.room = Room(window, load_demo_job(), settings)
+    room = window.room = Room(window, load_demo_job(), settings, guard)
     window.actions_by_id["theme"].setText("Light theme" if theme.name() == "dark" else "Dark theme")
     if job_file is not None:
         room.files.open_file(job_file)

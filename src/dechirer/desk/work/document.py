@@ -31,14 +31,14 @@ class Document(QObject):
         changed(): the job, its file or its saved state changed.
         planned(): a newer plan is there; `is_current` says whether it is of the job as it is now.
         offered(): what each construction would cost is known.
-        plan_failed(text): the plan could not be made.
+        plan_failed(error): the plan could not be made.
         refused(text): an edit was refused, and why.
     """
 
     changed = pyqtSignal()
     planned = pyqtSignal()
     offered = pyqtSignal()
-    plan_failed = pyqtSignal(str)
+    plan_failed = pyqtSignal(object)
     refused = pyqtSignal(str)
 
     def __init__(self, job: Job, parent: QObject | None = None) -> None:
@@ -53,7 +53,7 @@ class Document(QObject):
         self.offers: tuple[Offer, ...] = ()
         self._worker.planned.connect(self._take_plan)
         self._worker.offered.connect(self._take_offers)
-        self._worker.failed.connect(lambda _number, text: self.plan_failed.emit(text))
+        self._worker.failed.connect(lambda _number, error: self.plan_failed.emit(error))
         self._shown, self._requested = 0, self._worker.request(job)
 
     @property

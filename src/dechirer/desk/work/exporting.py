@@ -16,10 +16,12 @@ class ExportWorker(QObject):
     Signals:
         moved(done, all): a file was written.
         ended(files, why): all is written (`why` empty), or it failed or was stopped (`why` says so).
+        failed(error): it ended by a fault of ours, which `ended` tells in plain words.
     """
 
     moved = pyqtSignal(int, int)
     ended = pyqtSignal(int, str)
+    failed = pyqtSignal(object)
 
     def __init__(self, plan: Plan, folder: Path, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -40,6 +42,13 @@ class ExportWorker(QObject):
         self._thread.join(timeout=60)
 
     def _work(self) -> None:
+        try:
+            self._write()
+        except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
+            self.failed.emit(error)
+            self.ended.emit(0, "a mistake in Dechirer itself stopped it; the files written so far stay")
+
+    def _write(self) -> None:
         from dechirer.core.audit import audit
         from dechirer.formats.export import ExportCancelledError, export_plan
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from dechirer.core.job.model import Job
@@ -14,18 +14,26 @@ from dechirer.demo import load_demo_job
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.exporting import ExportWorker
+from dechirer.desk.work.keeper import Keeper
+from dechirer.desk.work.recovery import Recovery
 from dechirer.desk.work.settings import Settings, state_folder
 
 if TYPE_CHECKING:
-    from dechirer.formats.job.journal import JobLock, Journal, Recovered
+    from dechirer.formats.job.journal import Recovered
+    from dechirer.formats.job.locks import JobLock
 
-JOURNAL_AFTER_MS = 300
 SUFFIX = ".dechirer"
 FILTER = f"Dechirer jobs (*{SUFFIX})"
 
 
 class Files(QObject):
-    """The job's file, its lock, its journal, and the export under way."""
+    """The job's file, its lock, its journal, and the export under way.
+
+    Signals:
+        failed(error, doing): a fault of ours that was caught here.
+    """
+
+    failed = pyqtSignal(object, str)
 
     def __init__(self, window: MainWindow, document: Document, settings: Settings) -> None:
         super().__init__(window)
@@ -33,12 +41,14 @@ class Files(QObject):
         self._lock: JobLock | None = None
         self._export: ExportWorker | None = None
         self._export_waits: Path | None = None
-        self._journal: Journal | None = None
-        self._later = QTimer(self)
-        self._later.setSingleShot(True)
-        self._later.setInterval(JOURNAL_AFTER_MS)
-        self._later.timeout.connect(self._record)
-        document.changed.connect(self._later.start)
+        self.keeper = Keeper(state_folder() / "journal", self)
+        self.keeper.failed.connect(self._say_no_journal)
+        self.keeper.kept.connect(lambda: window.banners.drop("journal"))
+        self.recovery = Recovery(state_folder() / "journal", window.banners, self._take_up, self)
+        self.recovery.failed.connect(
+            lambda error: self._complain("recovered", f"Unsaved work of before cannot be looked for: {error.strerror}.")
+        )
+        document.changed.connect(self._record)
         document.planned.connect(self._export_when_current)
 
     # --- saying ----------------------------------------------------------------------------------------------
@@ -59,11 +69,6 @@ class Files(QObject):
 
     def _complain(self, key: str, text: str) -> None:
         self.window.banners.say(key, "stop", text)
-
-    def _say_no_journal(self, error: OSError) -> None:
-        self._complain(
-            "journal", f"Unsaved work cannot be kept safe on this disk: {error.strerror or error}. Save often."
-        )
 
     # --- opening ---------------------------------------------------------------------------------------------
 
@@ -112,7 +117,7 @@ class Files(QObject):
         return room is None or room.may_close()
 
     def _take_lock(self, path: Path) -> None:
-        from dechirer.formats.job.journal import JobLock
+        from dechirer.formats.job.locks import JobLock
 
         self._release_lock()
         try:
@@ -144,16 +149,36 @@ class Files(QObject):
 
     def save_as(self) -> bool:
         """Ask for a file and save to it."""
+        path = self._ask_where("Save the job")
+        return path is not None and self.save_to(path)
+
+    def _ask_where(self, title: str) -> Path | None:
+        """Ask for a file to write a job to; None when the maker thinks better of it."""
         name = self.document.job.name.replace("/", "-").lstrip(".") or "card"
         start = Path(self.settings.folder) / f"{name}{SUFFIX}"
-        name, _ = QFileDialog.getSaveFileName(self.window, "Save the job", str(start), FILTER)
+        name, _ = QFileDialog.getSaveFileName(self.window, title, str(start), FILTER)
         if not name:
-            return False
+            return None
         path = Path(name)
         named = path if path.suffix else path.with_suffix(SUFFIX)
         if named != path and named.exists() and not self._may_overwrite(named):
+            return None
+        return named
+
+    def save_copy(self) -> bool:
+        """Ask for a file and write the job there as well; its own file and what is unsaved stay as they are."""
+        from dechirer.formats.job.archive import write_archive
+
+        path = self._ask_where("Save a copy of the job")
+        if path is None:
             return False
-        return self.save_to(named)
+        try:
+            write_archive(path, self.document.job)
+        except OSError as error:
+            self._complain("save", f"{path.name} was not saved: {error.strerror or error}. The old file is whole.")
+            return False
+        self.window.banners.say("copy", "note", f"A copy is in {path}.", seconds=10)
+        return True
 
     def _may_overwrite(self, path: Path) -> bool:
         answer = QMessageBox.question(self.window, "Dechirer", f"{path.name} is there already. Replace it?")
@@ -172,69 +197,44 @@ class Files(QObject):
         self.settings.folder = str(path.parent)
         if other:
             self._take_lock(path)
-        self._record()
         return True
 
     # --- the journal -----------------------------------------------------------------------------------------
 
     def offer_recovered(self) -> None:
         """Offer the unsaved work of a window that is gone."""
-        from dechirer.formats.job.journal import find_recovered
+        self.recovery.look()
 
-        folder = state_folder() / "journal"
-        if not folder.is_dir():
-            return
-        try:
-            found = find_recovered(folder)
-        except OSError:
-            return
-        if found:
-            self._offer(found)
-
-    def _offer(self, found: list[Recovered]) -> None:
-        newest, rest = found[0], found[1:]
-        origin = f" from {newest.path.name}" if newest.path else ""
-        self.window.banners.say(
-            "recovered",
-            "look",
-            f"Dechirer was ended before “{newest.job.name}”{origin} was saved. Its unsaved work is kept.",
-            [("Take it up", lambda: self._take_up(newest, rest)), ("Drop it", lambda: self._drop(newest, rest))],
-        )
-
-    def _take_up(self, recovered: Recovered, rest: list[Recovered]) -> None:
+    def _take_up(self, recovered: Recovered) -> bool:
         if not self._may_leave():
-            return
+            return False
         self._release_lock()
         self._recovered = True
         self.document.open_job(recovered.job, recovered.path, saved=False)
         if recovered.path is not None:
             self._take_lock(recovered.path)
-        self._record()
-        self._drop(recovered, rest)
-
-    def _drop(self, recovered: Recovered, rest: list[Recovered]) -> None:
-        from dechirer.formats.job.journal import forget
-
-        forget(recovered)
-        self.window.banners.drop("recovered")
-        if rest:
-            self._offer(rest)
+        # The work is in a journal of this window before that of the other one goes.
+        return self.keep_safe()
 
     def _record(self) -> None:
-        """Bring the journal up to date; it is begun when there is first something to lose."""
-        from dechirer.formats.job.journal import Journal
-
+        """Ask for the journal to be brought up to date; it is begun when there is first something to lose."""
         if self.document.is_dragging:
             return  # what is dragged is kept when it is let go
-        nothing = self.document.history.is_saved or not self.is_worth_saving
-        try:
-            if nothing and self._journal is not None:
-                self._journal.clear()
-            elif not nothing:
-                self._journal = self._journal or Journal(state_folder() / "journal")
-                self._journal.record(self.document.job, self.document.path)
-        except OSError as error:
-            self._say_no_journal(error)
+        if self.document.history.is_saved or not self.is_worth_saving:
+            self.keeper.clear()
+        else:
+            self.keeper.keep(self.document.job, self.document.path)
+
+    def keep_safe(self) -> bool:
+        """Bring the journal up to date and wait for it; returns whether it is."""
+        self._record()
+        return self.keeper.flush()
+
+    def _say_no_journal(self, error: Exception) -> None:
+        if not isinstance(error, OSError):
+            self.failed.emit(error, "journal")
+        why = (error.strerror or str(error)) if isinstance(error, OSError) else "a mistake in Dechirer itself"
+        self._complain("journal", f"Unsaved work cannot be kept safe: {why}. Save often.")
 
     # --- exporting -------------------------------------------------------------------------------------------
 
@@ -266,6 +266,7 @@ class Files(QObject):
             )
         )
         worker.ended.connect(lambda files, why: self._export_ended(folder, files, why, plan.stops))
+        worker.failed.connect(lambda error: self.failed.emit(error, "export"))
         worker.start()
 
     def _export_ended(self, folder: Path, files: int, why: str, stops: int) -> None:
@@ -283,8 +284,7 @@ class Files(QObject):
         if self._export is not None:
             self._export.stop()
             self._export.wait()
-        self._later.stop()
         if self._lock is not None:
             self._lock.release()
-        if self._journal is not None:
-            self._journal.close()
+        self.recovery.end()
+        self.keeper.end()

@@ -23,12 +23,12 @@ class PlanWorker(QObject):
     Signals:
         planned(number, plan): a plan newer than any sent before.
         offered(offers): what each construction would cost, once no newer plan is wanted.
-        failed(number, text): the plan could not be made; a fault of ours, said rather than hidden.
+        failed(number, error): the plan, or an offer, could not be made; a fault of ours, said rather than hidden.
     """
 
     planned = pyqtSignal(int, object)
     offered = pyqtSignal(object)
-    failed = pyqtSignal(int, str)
+    failed = pyqtSignal(int, object)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -74,14 +74,21 @@ class PlanWorker(QObject):
             except PlanCancelled:
                 continue
             except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
-                if not self._ended:
-                    self.failed.emit(number, f"{type(error).__name__}: {error}")
+                planner = Planner()  # what it remembers may be what is wrong
+                self._fail(number, error)
                 continue
             if not self._ended:
                 self.planned.emit(number, plan)
                 if not coarse:
-                    self._offer(number, job)
+                    try:
+                        self._offer(number, job)
+                    except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
+                        self._fail(number, error)
             planner.memory.trim()
+
+    def _fail(self, number: int, error: Exception) -> None:
+        if not self._ended:
+            self.failed.emit(number, error)
 
     def _offer(self, number: int, job: Job) -> None:
         """Work out the offers while nothing newer is waiting; they only depend on brief, construct and lay."""
