@@ -116,14 +116,24 @@ class Piece(Struct, frozen=True):
         return area(self.outline)
 
 
-def turn_over(piece: Piece) -> Piece:
-    """The piece as it lies with its inside up: mirrored left to right, mountain and valley exchanged."""
+def turn_over(piece: Piece, turned: dict[tuple[int, Affine], Line] | None = None) -> Piece:
+    """The piece as it lies with its inside up: mirrored left to right, mountain and valley exchanged.
+
+    Args:
+        turned: lines that are turned already, by their identity and the turn: pieces that share a line share it turned.
+    """
     box = bounds(piece.outline)
     flip = mirror_x(box.left + box.right)
-    lines = tuple(
-        structs.replace(line, paths=tuple(flip.all(path) for path in line.paths), sense=_other_sense(line.sense))
-        for line in piece.lines
-    )
+    turned = {} if turned is None else turned
+
+    def turn(line: Line) -> Line:
+        key = (id(line), flip)
+        if key not in turned:
+            paths = tuple(flip.all(path) for path in line.paths)
+            turned[key] = structs.replace(line, paths=paths, sense=_other_sense(line.sense))
+        return turned[key]
+
+    lines = tuple(turn(line) for line in piece.lines)
     folds = tuple(
         structs.replace(mark, start=flip(mark.start), end=flip(mark.end), sense=_other_sense(mark.sense))
         for mark in piece.folds

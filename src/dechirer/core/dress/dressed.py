@@ -54,7 +54,7 @@ class DressPlan(Struct, frozen=True):
     `pieces` are the card's with the lines of the dress, and the pieces it adds; `slabs` the card's with its openings;
     `marks` what is seen of the dress on each face. `copies` are the wordings, `count` how many words are set in all;
     `at_hand` is what is wanted and not cut; `other_marks` are those of later kinds of copies,
-    `shown` is the kind in front.
+    `shown` is the kind in front. Of a later copy, `own` are the ids of the items that are not those of the first.
     """
 
     spots: tuple[Spot, ...]
@@ -69,6 +69,7 @@ class DressPlan(Struct, frozen=True):
     at_hand: tuple[AtHand, ...] = ()
     other_marks: dict[int, tuple[Mark, ...]] = {}
     shown: int = 0
+    own: frozenset[str] | None = None
 
     def spot(self, spot_id: str) -> Spot | None:
         """The face of that id, or None."""
@@ -98,7 +99,8 @@ class DressPlan(Struct, frozen=True):
             if mine:
                 items = tuple(self._on_copy(copy, first, mine))
                 shared = (each for each in weak.get(0, ()) if each.item not in mine)
-                yield copy, structs.replace(self, items=items, weak=(*shared, *weak.get(copy.number, ())))
+                weak_here = (*shared, *weak.get(copy.number, ()))
+                yield copy, structs.replace(self, items=items, weak=weak_here, own=frozenset(mine))
 
     def _own(self) -> dict[int, dict[str, Dressed]]:
         """The items each kind of copies has of its own, by the kind's number and their ids."""

@@ -52,6 +52,14 @@ class DressSeen(Struct, frozen=True):
         """Every item once, on the first copy that has it."""
         return self.plan.first_of_each()
 
+    def own_of_each(self) -> Iterator[Dressed]:
+        """Every item once; on a later copy those alone that differ from the first, for what is told of an item by
+        itself and the card under it."""
+        own = self.plan.own
+        for dressed in self.plan.first_of_each():
+            if own is None or dressed.item.id in own:
+                yield dressed
+
 
 def path_of(item: Item, *steps: str) -> str:
     """The path of a field of an item in the job."""

@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import Counter
-from typing import TYPE_CHECKING
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct, structs
 
 from dechirer.core.brief.decisions import Paper
 from dechirer.core.brief.machine import Machine
-from dechirer.core.card.piece import Piece, turn_over, turn_piece
+from dechirer.core.card.piece import Line, Piece, turn_over, turn_piece
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import Figure
 from dechirer.core.lay.decisions import Lay, Pin
-from dechirer.core.lay.packing import Demand, fill_sheet
+from dechirer.core.lay.packing import Demand, Spot, fill_sheet
 from dechirer.core.lay.sheet import load_blank, load_sheet, loading_of, sheet_set
+from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.outline import Box, area, bounds
 from dechirer.core.stations import Work
 
@@ -88,7 +91,8 @@ def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
             # What is drawn on different sides lies on different mats, each loaded with that side up.
             mine = {piece.id: piece for piece in own if up == (piece.wants_up if face == "as-drawn" else face)}
             if up == "inside-up":
-                mine = {id: turn_over(piece) for id, piece in mine.items()}
+                mirrored: dict[tuple[int, Affine], Line] = {}
+                mine = {id: turn_over(piece, mirrored) for id, piece in mine.items()}
             blanks = [mine.pop(id) for id, piece in tuple(mine.items()) if piece.blank]
             turned += _turn_to_fit(mine, sheet) if rules.may_turn else []
             left = _lay_paper(paper, mine, (sheet, up), rules, layouts, work, first)
@@ -131,10 +135,12 @@ def _lay_paper(
     """Add the mats of one paper loaded in one way, from its `first` on; how many of each piece are left over."""
     sheet, face = loaded
     left = Counter({piece.id: piece.count for piece in mine.values()})
+    shapes = _group_by_size(mine)
+    filled: dict[Any, tuple[Spot, ...]] = {}
     index = first
-    while left.total() and not work.cancelled():
+    while left and left.total() and not work.cancelled():
         pins = [pin for pin in lay.pins if pin.paper == paper.id and pin.mat == index]
-        placements = _fill(mine, left, sheet, lay, pins)
+        placements = _fill(mine, left, sheet, lay, pins, shapes, filled)
         if not placements:
             break
         used = Counter(placement.piece.id for placement in placements)
@@ -185,10 +191,30 @@ def find_needed_turn(piece: Piece, sheet: LoadedSheet) -> Turn | None:
     return turn if turn.width <= room.width + 1e-6 and turn.height <= room.height + 1e-6 else None
 
 
+def _group_by_size(mine: dict[str, Piece]) -> dict[tuple[float, float], list[str]]:
+    """The pieces of each size: copies that differ in what is drawn on them stand for each other on a sheet."""
+    found: dict[tuple[float, float], list[str]] = {}
+    for piece in mine.values():
+        box = bounds(piece.outline)
+        found.setdefault((box.width, box.height), []).append(piece.id)
+    return found
+
+
 def _fill(
-    mine: dict[str, Piece], left: Counter[str], sheet: LoadedSheet, lay: Lay, pins: list[Pin]
+    mine: dict[str, Piece],
+    left: Counter[str],
+    sheet: LoadedSheet,
+    lay: Lay,
+    pins: list[Pin],
+    shapes: dict[tuple[float, float], list[str]],
+    filled: dict[Any, tuple[Spot, ...]],
 ) -> tuple[Placement, ...]:
-    """Pinned pieces first, then as much as fits round them."""
+    """Pinned pieces first, then as much as fits round them.
+
+    Args:
+        shapes: the ids of the pieces by their size; those that are used up are dropped from it.
+        filled: sheets that were filled before, by what was there to fill them with.
+    """
     remaining = Counter(left)
     numbers: Counter[str] = Counter()
     placements: list[Placement] = []
@@ -202,17 +228,34 @@ def _fill(
     for pin in pins:
         if remaining[pin.piece] > 0 and pin.piece in mine:
             put(pin.piece, pin.x, pin.y, pin.turned, True)
+    if sheet.room.width <= 0 or sheet.room.height <= 0:
+        return tuple(placements)
     gap = lay.spacing.mm
-    demands = []
-    for piece in mine.values():
-        box = bounds(piece.outline)
-        demands.append(Demand(piece.id, box.width + gap, box.height + gap, remaining[piece.id]))
-    if sheet.room.width > 0 and sheet.room.height > 0:
-        room = Box(sheet.room.left, sheet.room.top, sheet.room.right + gap, sheet.room.bottom + gap)
-        taken = [Box(p.box.left - gap, p.box.top - gap, p.box.right + gap, p.box.bottom + gap) for p in placements]
-        for spot in fill_sheet(demands, room, taken, may_turn=lay.may_turn):
-            put(spot.piece, spot.box.left, spot.box.top, spot.turned, False)
+    room = Box(sheet.room.left, sheet.room.top, sheet.room.right + gap, sheet.room.bottom + gap)
+    taken = [Box(p.box.left - gap, p.box.top - gap, p.box.right + gap, p.box.bottom + gap) for p in placements]
+    demands, ids = [], {}
+    for (width, height), pieces in shapes.items():
+        while pieces and not left[pieces[0]]:
+            del pieces[0]
+        if pieces:
+            most = int(room.width * room.height / max((width + gap) * (height + gap), 1e-9)) + 1
+            some = list(itertools.islice(_each(pieces, remaining), most))
+            demands.append(Demand(pieces[0], width + gap, height + gap, len(some)))
+            ids[pieces[0]] = iter(some)
+    key = (tuple((each.width, each.height, each.count) for each in demands), tuple(taken))
+    if key not in filled:
+        names = {each.piece: str(place) for place, each in enumerate(demands)}
+        numbered = [structs.replace(each, piece=names[each.piece]) for each in demands]
+        filled[key] = fill_sheet(numbered, room, taken, may_turn=lay.may_turn)
+    for spot in filled[key]:
+        put(next(ids[demands[int(spot.piece)].piece]), spot.box.left, spot.box.top, spot.turned, False)
     return tuple(placements)
+
+
+def _each(pieces: list[str], remaining: Counter[str]) -> Iterator[str]:
+    """Each piece as often as it is wanted, one kind after the other."""
+    for piece in pieces:
+        yield from itertools.repeat(piece, remaining[piece])
 
 
 def _share(key: str, name: str, placements: tuple[Placement, ...], sheet: LoadedSheet) -> Figure:

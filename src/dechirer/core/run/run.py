@@ -10,6 +10,8 @@ from msgspec import Struct
 
 from dechirer.core.brief.machine import Machine, Pace
 from dechirer.core.card.operations import OPERATION, OPERATIONS, Operation
+from dechirer.core.card.piece import Line
+from dechirer.core.card.placed import Placement
 from dechirer.core.figure import Figure
 from dechirer.core.lay.lay import LayPlan, MatLayout
 from dechirer.core.run.decisions import Run
@@ -22,6 +24,8 @@ from dechirer.core.stations import Work
 HOME: Point = (0.0, 0.0)
 """The carriage waits at the mat's top left corner."""
 
+MANY_MATS = 40
+"""From here on mats share the ways of what is alike on them: a pass after the first is ordered as if from HOME."""
 MOST_MATS_TO_PERMUTE = 6
 """Up to this many layouts every order is tried; beyond it the nearest next one is taken."""
 
@@ -96,11 +100,15 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
     changes, choices, order = best or nothing
     tools = {(choice.operation, choice.colour): choice for choice in choices}
     mats = []
+    stages: Stages | None = {} if len(order) > MANY_MATS else None
     for layout in order:
         if work.cancelled():
             break
         args = (layout, tuple(tools.values()), run.score_passes, machine.pace)
-        mats.append(work.memory.recall(("mat", *args), lambda args=args: _run_mat(*args)))  # type: ignore[misc]
+        if stages is None:
+            mats.append(work.memory.recall(("mat", *args), lambda args=args: _run_mat(*args)))  # type: ignore[misc]
+        else:
+            mats.append(_run_mat(*args, stages))
     return RunPlan(tuple(mats), choices, _count_changes(changes, choices), _total_minutes(mats, changes, machine.pace))
 
 
@@ -149,14 +157,35 @@ def _order_mats(layouts: Sequence[MatLayout], choices: dict[Kind, ToolChoice]) -
         orders = [order for order in itertools.permutations(layouts) if _may_follow(order)] or [tuple(layouts)]
         best = min(orders, key=lambda order: count_changes(order, tools), default=())
         return list(best), count_changes(best, tools)
-    left = list(layouts)
+    # Mats that want the same tools and come before and after the same others stand for each other.
+    groups: dict[object, list[int]] = {}
+    for place, layout in enumerate(layouts):
+        needs = frozenset(_befores(layout)), frozenset(_roles(layout))
+        groups.setdefault((*needs, tuple(tools[layout.id]), layout.repeats), []).append(place)
+    left = [(key[0], key[1], places[::-1]) for key, places in groups.items()]  # type: ignore[index]
     order: list[MatLayout] = []
     while left:
-        ready = [each for each in left if not any(_must_precede(other, each) for other in left)] or left
-        layout = min(ready, key=lambda each: count_changes([*order[-1:], each], tools))
-        left.remove(layout)
-        order.append(layout)
+        ready = [
+            (befores, roles, places)
+            for befores, roles, places in left
+            if not any(other[0] & roles for other in left if other[2] is not places or len(places) > 1)
+        ] or left
+        _, _, places = min(
+            ready, key=lambda each: (count_changes([*order[-1:], layouts[each[2][-1]]], tools), each[2][-1])
+        )
+        order.append(layouts[places.pop()])
+        left = [each for each in left if each[2]]
     return order, count_changes(order, tools)
+
+
+def _befores(layout: MatLayout) -> set[str]:
+    """The roles of lines before which something of a mat is glued on."""
+    return {placed.piece.before for placed in layout.placements} - {""}
+
+
+def _roles(layout: MatLayout) -> set[str]:
+    """The roles of the lines of a mat."""
+    return {line.role for placed in layout.placements for line in placed.piece.run_lines}
 
 
 def _may_follow(order: Sequence[MatLayout]) -> bool:
@@ -166,31 +195,38 @@ def _may_follow(order: Sequence[MatLayout]) -> bool:
 
 def _must_precede(one: MatLayout, other: MatLayout) -> bool:
     """Whether something of one mat is glued on before what is cut on the other."""
-    roles = {placed.piece.before for placed in one.placements} - {""}
-    return one is not other and any(line.role in roles for put in other.placements for line in put.piece.run_lines)
+    return one is not other and bool(_befores(one) & _roles(other))
 
 
-def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int, pace: Pace) -> MatRun:
+Drawn = tuple[str, str, Points, float]
+"""One path as it is drawn: its placement, its line, its points, and the seconds along it."""
+Stages = dict[object, tuple[tuple[int, tuple[Points, ...], tuple[float, ...]], ...]]
+"""The ways that were found for some strokes, by what they are: each stroke's number, its paths, the seconds of each."""
+
+
+def _run_mat(
+    layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int, pace: Pace, stages: Stages | None = None
+) -> MatRun:
     passes: list[Pass] = []
     steps: list[ToolStep] = []
     clock, here = 0.0, HOME
     by_kind = {(choice.operation, choice.colour): choice for choice in tools}
+    own = {line.id: line.times for placed in layout.placements for line in placed.piece.lines if line.times}
     for operation, colour in _order_kinds(_kinds(layout)):
         spec = OPERATION[operation]
         speed = pace.score_mm_s if spec.pace == "score" else pace.cut_mm_s
-        usual = score_passes if spec.again else 1
-        own = {line.id: line.times for placed in layout.placements for line in placed.piece.lines if line.times}
-        times = usual
-        paths = _paths_in_order(layout, (operation, colour), here, returns=times % 2 == 0)
+        times = usual = score_passes if spec.again else 1
+        strokes = _Strokes(layout, (operation, colour), times % 2 == 0, speed, pace, {} if stages is None else stages)
+        paths = strokes.in_order(here, HOME if stages is not None and passes else None)
         if not paths:
             continue
         began = clock
         length = 0.0
-        for placement, line, path in paths:
+        for placement, line, path, seconds in paths:
             for _ in range(own.get(line, usual) if spec.again else 1):
                 travel = straight_time(math.dist(here, path[0]), pace.travel_mm_s, pace.acceleration_mm_s2)
                 start = clock + travel + 2 * pace.lift_s
-                clock = start + path_time(path, speed, pace)
+                clock = start + seconds
                 length += path_length(path)
                 steps.append(ToolStep(operation, placement, line, path, here, start, clock))
                 here = path[-1]
@@ -200,23 +236,49 @@ def _run_mat(layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int
     return MatRun(layout, tuple(passes), tuple(steps), clock)
 
 
-def _paths_in_order(layout: MatLayout, kind: Kind, start: Point, *, returns: bool) -> list[tuple[str, str, Points]]:
-    """Every path of an operation and colour as (placement, line, path), inner lines before any outline; the tool comes
-    back along each when it `returns`."""
-    inner: list[Stroke] = []
-    outer: list[Stroke] = []
-    for placed in layout.placements:
-        for line in placed.lines():
-            if (line.operation, line.colour) == kind:
-                stroke = Stroke(line.id, placed.id, line.paths, line.closed, returns and not line.closed)
-                (outer if line.role == "outline" else inner).append(stroke)
-    found: list[tuple[str, str, Points]] = []
-    here = start
-    for strokes in (inner, outer):
-        for stroke, paths in order_strokes(strokes, here):
-            found += [(stroke.placement, stroke.line, path) for path in paths]
-            here = paths[-1][0] if stroke.returns else paths[-1][-1]
-    return found
+class _Strokes:
+    """The strokes of one pass of a mat: inner lines, and outlines, which are cut after them."""
+
+    def __init__(self, layout: MatLayout, kind: Kind, returns: bool, speed: float, pace: Pace, stages: Stages) -> None:
+        self._returns, self._speed, self._pace, self._stages = returns, speed, pace, stages
+        self._inner: list[tuple[Placement, Line]] = []
+        self._outer: list[tuple[Placement, Line]] = []
+        for placed in layout.placements:
+            for line in placed.piece.run_lines:
+                if (line.operation, line.colour) == kind:
+                    (self._outer if line.role == "outline" else self._inner).append((placed, line))
+
+    def in_order(self, here: Point, as_if: Point | None) -> list[Drawn]:
+        """Every path as it is drawn, inner lines before any outline, beginning near a place; or as if from another."""
+        found: list[Drawn] = []
+        for lines in (self._inner, self._outer):
+            for number, paths, seconds in self._find_ways(lines, as_if or here):
+                placed, line = lines[number]
+                found += [(placed.id, line.id, path, time) for path, time in zip(paths, seconds, strict=True)]
+                here = paths[-1][0] if self._returns and not line.closed else paths[-1][-1]
+        return found
+
+    def _find_ways(
+        self, lines: list[tuple[Placement, Line]], start: Point
+    ) -> tuple[tuple[int, tuple[Points, ...], tuple[float, ...]], ...]:
+        # Lines are told apart by identity: pieces that share one share the object, and it lives as long as the mats.
+        key = (tuple((id(line), placed.to_sheet) for placed, line in lines), start, self._returns, self._speed)
+        if key not in self._stages:
+            strokes = [
+                Stroke(
+                    line.id,
+                    str(number),
+                    tuple(placed.to_sheet.all(path) for path in line.paths),
+                    line.closed,
+                    self._returns and not line.closed,
+                )
+                for number, (placed, line) in enumerate(lines)
+            ]
+            self._stages[key] = tuple(
+                (int(stroke.placement), paths, tuple(path_time(path, self._speed, self._pace) for path in paths))
+                for stroke, paths in order_strokes(strokes, start)
+            )
+        return self._stages[key]
 
 
 def _count_changes(changes: int, choices: tuple[ToolChoice, ...]) -> Figure:

@@ -194,13 +194,19 @@ def _choose_way_numbers(line: Sequence[Stroke], start: Point) -> list[int]:
     costs: list[float] = [0.0]
     ends: list[Point] = [start]
     came_from: list[list[int]] = []
+    dist = math.dist
     for stroke in line:
         new_costs, links = [], []
-        for entry, _ in stroke.entries():
-            best = min(range(len(ends)), key=lambda each: costs[each] + math.dist(ends[each], entry))
+        entries = stroke.entries()
+        for entry, _ in entries:
+            best, least = 0, math.inf
+            for each, end in enumerate(ends):
+                cost = costs[each] + dist(end, entry)
+                if cost < least:
+                    best, least = each, cost
             links.append(best)
-            new_costs.append(costs[best] + math.dist(ends[best], entry))
-        costs, ends = new_costs, [end for _, end in stroke.entries()]
+            new_costs.append(least)
+        costs, ends = new_costs, [end for _, end in entries]
         came_from.append(links)
     way = min(range(len(costs)), key=costs.__getitem__)
     ways: list[int] = []

@@ -300,17 +300,10 @@ class FieldPanel(QWidget):
     def _make_adder(self, path: str, slot: Slot) -> QWidget:
         add = QPushButton(f"Another {slot.field.title.lower()}")
         add.setObjectName(f"add-{path}")
-        add.clicked.connect(lambda: self.document.edit(f"Another {slot.field.title.lower()}", [self._another(path)]))
+        add.clicked.connect(
+            lambda: self.document.edit(f"Another {slot.field.title.lower()}", lambda job: [_another(job, path)])
+        )
         return add
-
-    def _another(self, path: str) -> Change:
-        """One entry more at the end of a list, like the last."""
-        entries = value_at(self.document.job, path)
-        last = entries[-1]
-        stem = last.id.rstrip("0123456789-") or "entry"
-        taken = {entry.id for entry in entries}
-        id = next(f"{stem}-{number}" for number in range(1, 1000) if f"{stem}-{number}" not in taken)
-        return Change(path, (*entries, msgspec.structs.replace(last, id=id)))
 
     # --- showing and editing ---------------------------------------------------------------------------------
 
@@ -318,11 +311,14 @@ class FieldPanel(QWidget):
         widget = self.widgets.get(row.path)
         if widget is None:
             return
-        widget.setVisible(has_effect(job, row.path))
+        try:
+            widget.setVisible(has_effect(job, row.path))
+            value = None if isinstance(widget, FieldEdit) else value_at(job, row.path)
+        except PathError:
+            return  # it is gone; the panel is made anew with the next plan
         if isinstance(widget, FieldEdit):
             widget.show_text(self.document.field_text(row.path))
             return
-        value = value_at(job, row.path)
         if isinstance(widget, QCheckBox):
             widget.setChecked(bool(value))
             return
@@ -332,7 +328,10 @@ class FieldPanel(QWidget):
 
     def _drag(self, row: Row, field: FieldEdit, mm: float) -> None:
         """Show a length moved by so much from what the job has, without keeping it."""
-        before = value_at(self.document.job, row.path)
+        try:
+            before = value_at(self.document.job, row.path)
+        except PathError:
+            return
         length = parse_length(f"{round((before.mm + mm) * 20) / 20:g} mm")
         if self.document.preview(
             f"{label_of(self.document.job, row.path)} {before} › {length}", [Change(row.path, length)]
@@ -349,6 +348,16 @@ class FieldPanel(QWidget):
             self._show_row(self.document.job, row)
 
 
+def _another(job: Job, path: str) -> Change:
+    """One entry more at the end of a list, like the last."""
+    entries = value_at(job, path)
+    last = entries[-1]
+    stem = last.id.rstrip("0123456789-") or "entry"
+    taken = {entry.id for entry in entries}
+    id = next(f"{stem}-{number}" for number in range(1, 1000) if f"{stem}-{number}" not in taken)
+    return Change(path, (*entries, msgspec.structs.replace(last, id=id)))
+
+
 def _is_long(choices: tuple[tuple[Any, str], ...]) -> bool:
     return max((len(words) for _, words in choices), default=0) > LONG_WORDS
 
@@ -363,7 +372,7 @@ def make_take_off(document: Document, path: str, title: str) -> QPushButton:
     button = QPushButton("Take off")
     button.setObjectName(f"take-off-{path}")
     button.setAccessibleName(f"Take off: {title}")
-    button.clicked.connect(lambda: document.edit(f"{title} off", [take_off(document.job, path)]))
+    button.clicked.connect(lambda: document.edit(f"{title} off", lambda job: [take_off(job, path)]))
     return button
 
 

@@ -272,24 +272,21 @@ class BriefStation(Station):
         self.document.edit(CONSTRUCTIONS[kind].title, [Change("brief.construction", kind)])
 
     def _choose_paper(self, paper_id: str) -> None:
-        name = self.papers[paper_id].text()
-        self.document.edit(f"Card on {name}", [Change("brief.base_paper", paper_id)])
+        paper = next((each for each in self.document.job.brief.papers if each.id == paper_id), None)
+        self.document.edit(f"Card on {paper.name if paper else paper_id}", [Change("brief.base_paper", paper_id)])
 
     def _add_paper(self) -> None:
-        changes = add_paper(self.document.job, self.document.job.brief.base_paper)
-        self.document.edit("Another paper", changes)
+        self.document.edit("Another paper", lambda job: add_paper(job, job.brief.base_paper))
         self.more.setChecked(True)
 
     def _remove_paper(self) -> None:
-        job = self.document.job
-        self.document.edit("Paper removed", remove_paper(job, job.brief.base_paper))
+        self.document.edit("Paper removed", lambda job: remove_paper(job, job.brief.base_paper))
 
     def _choose_colour(self) -> None:
-        paper_id = self.document.job.brief.base_paper
-        shown = self.papers[paper_id].swatch
-        chosen = QColorDialog.getColor(QColor(shown), self, "Colour of the paper")
+        paper = self.document.job.brief.paper(self.document.job.brief.base_paper)
+        chosen = QColorDialog.getColor(QColor(paper.colour), self, "Colour of the paper")
         if chosen.isValid():
-            self.document.edit("Colour of the paper", [Change(f"brief.papers.{paper_id}.colour", chosen.name())])
+            self.document.edit("Colour of the paper", [Change(f"brief.papers.{paper.id}.colour", chosen.name())])
 
     def _choose_back(self) -> None:
         paper = self.document.job.brief.paper(self.document.job.brief.base_paper)

@@ -6,13 +6,13 @@ the history only when it is let go, as one step; Escape takes it back.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from dechirer.core.decide.change import Change
+from dechirer.core.decide.change import Change, PathError
 from dechirer.core.decide.refusal import FieldError
 from dechirer.core.job.edit import apply_changes, explain, label_of, read_field, show_field
 from dechirer.core.job.history import History
@@ -22,6 +22,9 @@ from dechirer.desk.work.planning import PlanWorker
 
 if TYPE_CHECKING:
     from dechirer.core.offers import Offer
+
+
+Changes = Iterable[Change] | Callable[[Job], Iterable[Change]]
 
 
 class Document(QObject):
@@ -73,10 +76,12 @@ class Document(QObject):
 
     # --- editing ---------------------------------------------------------------------------------------------
 
-    def edit(self, label: str, changes: Iterable[Change], *, merge_key: str = "") -> bool:
+    def edit(self, label: str, changes: Changes, *, merge_key: str = "") -> bool:
         """Make an edit; returns whether it was taken. One that was refused is told by `refused`.
 
         Args:
+            changes: the changes, or what makes them of the job as it is now: what is shown may be older than that, and
+                what it shows may be gone.
             merge_key: edits in a row with the same key are one step, as when words are typed.
         """
         why = self.try_edit(label, changes, merge_key=merge_key)
@@ -84,12 +89,12 @@ class Document(QObject):
             self.refused.emit(why)
         return not why
 
-    def try_edit(self, label: str, changes: Iterable[Change], *, merge_key: str = "") -> str:
+    def try_edit(self, label: str, changes: Changes, *, merge_key: str = "") -> str:
         """Make an edit; returns why it was refused, or an empty text. For those who say it in a place of their own."""
         self.abort()
         try:
-            job = apply_changes(self.job, changes)
-        except JobError as error:
+            job = apply_changes(self.job, changes(self.job) if callable(changes) else changes)
+        except (JobError, PathError) as error:
             return explain(self.job, str(error))
         if self.history.commit(label, job, merge_key=merge_key):
             self.last_edit = label
@@ -116,14 +121,14 @@ class Document(QObject):
 
     # --- dragging --------------------------------------------------------------------------------------------
 
-    def preview(self, label: str, changes: Iterable[Change]) -> bool:
+    def preview(self, label: str, changes: Changes) -> bool:
         """Show a job with changes without keeping it, while something is dragged; its plan may be rough.
 
         Returns whether the changes are possible; when they are not, what was shown last stays.
         """
         try:
-            job = apply_changes(self.job, changes)
-        except JobError:
+            job = apply_changes(self.job, changes(self.job) if callable(changes) else changes)
+        except (JobError, PathError):
             return False
         self._preview = (label, job)
         self._requested = self._worker.request(job, True)

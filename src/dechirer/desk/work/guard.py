@@ -29,6 +29,7 @@ class Guard(QObject):
         super().__init__(parent)
         self.log = log
         self.count = 0
+        self.last: Fault | None = None
         self.doing = ""
         self._before: tuple[Callable[..., object], Callable[..., object]] | None = None
 
@@ -60,7 +61,7 @@ class Guard(QObject):
             self._take(make_fault(args.exc_value, name, args.exc_traceback))
 
     def _take(self, fault: Fault) -> None:
-        self.count += 1
+        self.count, self.last = self.count + 1, fault
         try:
             self.log.write(fault)
             self.caught.emit(fault)

@@ -253,7 +253,7 @@ def find_what_is_made_by_hand(seen: DressSeen) -> Iterator[Finding]:
 @CHECKS.add("dress.nodes-many", of=make_dress)
 def find_too_many_nodes(seen: DressSeen) -> Iterator[Finding]:
     """Outlines of countless short segments make a cutter stutter."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, placed = dressed.item, dressed.placed
         art = next((art for art in seen.dress.art if art.id == item.art), None)
         if art is None or placed.trouble or any(isinstance(step, Tidy) for step in item.steps):

@@ -102,7 +102,7 @@ def find_cuts_across_cuts(seen: DressSeen) -> Iterator[Finding]:
     """An opening that runs through a slit, a strap or another opening of its piece."""
     import shapely
 
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, spot = dressed.item, dressed.spot
         if spot is None or item.made not in ("window", "art", "kiss"):
             continue
@@ -134,7 +134,7 @@ def find_narrow_backers(seen: DressSeen) -> Iterator[Finding]:
     """A backer that has less room for glue than was asked for, since it stays on its panel."""
     import shapely
 
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, spot = dressed.item, dressed.spot
         if spot is None or item.made != "window" or item.paper is None or not dressed.placed.drawn.areas:
             continue

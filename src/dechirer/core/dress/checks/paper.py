@@ -224,7 +224,7 @@ def _speaks(seen: DressSeen, dressed: Dressed, changed: Step, code: str) -> bool
 @CHECKS.add("dress.open-path", of=make_dress)
 def find_open_paths(seen: DressSeen) -> Iterator[Finding]:
     """Open lines where a piece or a window wants a closed outline."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item = dressed.item
         if item.made not in ("piece", "window") or any(isinstance(step, Lift) for step in item.steps):
             continue
@@ -264,7 +264,7 @@ def widest_gap(lines: list[Any]) -> float:
 @CHECKS.add("dress.spikes", of=make_dress)
 def find_spikes(seen: DressSeen) -> Iterator[Finding]:
     """Tips so sharp that they catch and curl when weeded."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item = dressed.item
         if item.made not in ("piece", "window", "kiss") or any(isinstance(step, Round) for step in item.steps):
             continue
@@ -303,6 +303,8 @@ def find_colours_alike(seen: DressSeen) -> Iterator[Finding]:
     """A piece on, or an opening over, a paper of nearly its own colour."""
     import shapely
 
+    if all(each.item.made not in ("piece", "window") for each in seen.own_of_each()):
+        return
     shown: list[tuple[Dressed, str, Any]] = []
     for dressed in seen.first_of_each():
         item, spot = dressed.item, dressed.spot

@@ -89,7 +89,7 @@ def find_off_face(seen: DressSeen) -> Iterator[Finding]:
     """Something that reaches past its face: over its edge or across a fold."""
     import shapely
 
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made in ("guide", "print"):
             continue  # printing past the edge is bleed, which Press reasons
@@ -149,7 +149,7 @@ def find_near_edge(seen: DressSeen) -> Iterator[Finding]:
     import shapely
 
     safe = seen.dress.safe.mm
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made in ("guide", "print", "piece", *AT_HAND):
             continue
@@ -185,7 +185,7 @@ def find_covered(seen: DressSeen) -> Iterator[Finding]:
     import shapely
 
     base = set(seen.card.made.parts.values())
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made == "guide" or not spot.covers:
             continue
@@ -243,7 +243,7 @@ def find_hidden(seen: DressSeen) -> Iterator[Finding]:
     """Something that stands behind another panel when the card is closed."""
     import shapely
 
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made == "guide" or spot.to_card is None or "/" in spot.id:
             continue

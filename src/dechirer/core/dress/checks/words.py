@@ -284,7 +284,7 @@ def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
     import shapely
 
     tip = seen.dress.pen_tip.mm
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         lines = [
             line
             for part in dressed.placed.drawn.parts

@@ -1,0 +1,62 @@
+"""What has to hold after any work: undone is as it was, saved is as opened, and the plan is that of the job alone."""
+
+from __future__ import annotations
+
+import hashlib
+import sys
+from pathlib import Path
+
+from dechirer.core.audit import audit
+from dechirer.core.job.model import Job, write_job_json
+from dechirer.core.plan import Plan, make_plan
+from dechirer.formats.job.archive import read_archive, write_archive
+
+
+def digest(plan: Plan) -> dict[str, str]:
+    """A plan in a few short words, one for each part of it, so that two plans can be compared between processes."""
+    parts = {
+        "figures": [(key, round(figure.value, 7)) for key, figure in plan.figures.items()],
+        "findings": [(each.code, each.severity, each.reason, each.element) for each in plan.findings],
+        "pieces": [
+            (piece.id, piece.count, [(line.id, line.operation, _near(line.paths)) for line in piece.lines])
+            for piece in plan.dress.pieces
+        ],
+        "mats": [
+            (layout.paper, [(each.id, _near((each.outline,)), each.turned) for each in layout.placements])
+            for layout in plan.lay.layouts
+        ],
+        "costs": [(cost.figure, cost.number, cost.words) for cost in plan.costs()],
+    }
+    return {
+        name: hashlib.sha256(repr(part).encode("utf-8", "replace")).hexdigest()[:16] for name, part in parts.items()
+    }
+
+
+def _near(paths: object) -> object:
+    return [[(round(x, 5), round(y, 5)) for x, y in path] for path in paths]  # type: ignore[attr-defined]
+
+
+def check_saved(job: Job, folder: Path) -> None:
+    """A job that is saved and opened is the same, byte for byte."""
+    path = folder / "judged.dechirer"
+    write_archive(path, job)
+    again = read_archive(path)
+    assert again == job, "what was opened is not what was saved"
+    assert write_job_json(again) == write_job_json(job), "what was opened is written otherwise"
+
+
+def check_audit(plan: Plan) -> None:
+    """A plan without stops is clean."""
+    if not plan.stops:
+        faults = audit(plan, again=True)
+        assert not faults, f"{faults[0].place}: {faults[0].words}"
+
+
+def main() -> None:
+    """Print the digest of the plan of a job file, made from nothing."""
+    for name, words in digest(make_plan(read_archive(Path(sys.argv[1])))).items():
+        print(name, words)
+
+
+if __name__ == "__main__":
+    main()
