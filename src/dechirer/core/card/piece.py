@@ -116,22 +116,21 @@ class Piece(Struct, frozen=True):
         return area(self.outline)
 
 
-def turn_over(piece: Piece, turned: dict[tuple[int, Affine], Line] | None = None) -> Piece:
+def turn_over(piece: Piece, turned: dict[tuple[int, Affine], tuple[Points, ...]] | None = None) -> Piece:
     """The piece as it lies with its inside up: mirrored left to right, mountain and valley exchanged.
 
     Args:
-        turned: lines that are turned already, by their identity and the turn: pieces that share a line share it turned.
+        turned: paths that are turned already, by their identity and the turn: pieces that share some share them turned.
     """
     box = bounds(piece.outline)
     flip = mirror_x(box.left + box.right)
     turned = {} if turned is None else turned
 
     def turn(line: Line) -> Line:
-        key = (id(line), flip)
+        key = (id(line.paths), flip)
         if key not in turned:
-            paths = tuple(flip.all(path) for path in line.paths)
-            turned[key] = structs.replace(line, paths=paths, sense=_other_sense(line.sense))
-        return turned[key]
+            turned[key] = tuple(flip.all(path) for path in line.paths)
+        return structs.replace(line, paths=turned[key], sense=_other_sense(line.sense))
 
     lines = tuple(turn(line) for line in piece.lines)
     folds = tuple(

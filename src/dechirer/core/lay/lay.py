@@ -11,14 +11,14 @@ from msgspec import Struct, structs
 
 from dechirer.core.brief.decisions import Paper
 from dechirer.core.brief.machine import Machine
-from dechirer.core.card.piece import Line, Piece, turn_over, turn_piece
+from dechirer.core.card.piece import Piece, turn_over, turn_piece
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import Figure
 from dechirer.core.lay.decisions import Lay, Pin
 from dechirer.core.lay.packing import Demand, Spot, fill_sheet
 from dechirer.core.lay.sheet import load_blank, load_sheet, loading_of, sheet_set
-from dechirer.core.shape.affine import Affine
+from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import Box, area, bounds
 from dechirer.core.stations import Work
 
@@ -91,7 +91,7 @@ def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
             # What is drawn on different sides lies on different mats, each loaded with that side up.
             mine = {piece.id: piece for piece in own if up == (piece.wants_up if face == "as-drawn" else face)}
             if up == "inside-up":
-                mirrored: dict[tuple[int, Affine], Line] = {}
+                mirrored: dict[tuple[int, Affine], tuple[Points, ...]] = {}
                 mine = {id: turn_over(piece, mirrored) for id, piece in mine.items()}
             blanks = [mine.pop(id) for id, piece in tuple(mine.items()) if piece.blank]
             turned += _turn_to_fit(mine, sheet) if rules.may_turn else []

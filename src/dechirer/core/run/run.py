@@ -261,8 +261,9 @@ class _Strokes:
     def _find_ways(
         self, lines: list[tuple[Placement, Line]], start: Point
     ) -> tuple[tuple[int, tuple[Points, ...], tuple[float, ...]], ...]:
-        # Lines are told apart by identity: pieces that share one share the object, and it lives as long as the mats.
-        key = (tuple((id(line), placed.to_sheet) for placed, line in lines), start, self._returns, self._speed)
+        # Paths are told apart by identity: copies that share some share the object, and it lives as long as the mats.
+        what = tuple((id(line.paths), line.closed, placed.to_sheet) for placed, line in lines)
+        key = (what, start, self._returns, self._speed)
         if key not in self._stages:
             strokes = [
                 Stroke(
