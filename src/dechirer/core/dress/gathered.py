@@ -13,7 +13,7 @@ from dechirer.core.card.piece import Line, Piece
 from dechirer.core.card.stack import AtHand
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.drawn import Part
-from dechirer.core.dress.mark import Mark, make_mark, path_of_line, rings_of
+from dechirer.core.dress.mark import Mark, make_mark, paths_of_lines, rings_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.shape.affine import Affine
 
@@ -58,7 +58,7 @@ def lines_of(part: Part, id: str, item: Item, map: Affine) -> list[Line]:
     ]
     if part.lines:
         role = "flap" if part.folds else spec.open_role
-        paths = tuple(path_of_line(line, map) for line in part.lines)
+        paths = paths_of_lines(part.lines, map)
         found.append(Line(f"{id}-lines", item.name, spec.id, paths, False, role, sense, colour, side))
     return found
 

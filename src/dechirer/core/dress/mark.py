@@ -44,7 +44,21 @@ def rings_of(polygon: Any, map: Affine) -> tuple[Points, ...]:
 
 def path_of_line(line: Any, map: Affine) -> Points:
     """The points of a line, mapped."""
-    return tuple(map((x, y)) for x, y in line.coords)
+    return paths_of_lines([line], map)[0]
+
+
+def paths_of_lines(lines: Sequence[Any], map: Affine) -> tuple[Points, ...]:
+    """The points of each line, mapped: all at one time, for words are many short lines."""
+    if not len(lines):
+        return ()
+    import numpy as np
+    import shapely
+
+    (x, y), counts = shapely.get_coordinates(lines).T, shapely.get_num_coordinates(lines)
+    across, down = map.a * x + map.c * y + map.e, map.b * x + map.d * y + map.f
+    points = list(zip(across.tolist(), down.tolist(), strict=True))
+    ends = np.cumsum(counts).tolist()
+    return tuple(tuple(points[start:end]) for start, end in zip([0, *ends], ends, strict=False))
 
 
 def make_mark(item: str, spot: str, form: str, colour: str, areas: Sequence[Any], lines: Sequence[Any] = ()) -> Mark:
@@ -53,14 +67,14 @@ def make_mark(item: str, spot: str, form: str, colour: str, areas: Sequence[Any]
 
     same = Affine()
     rough = [shapely.simplify(area, ROUGH_MM) for area in areas]
-    rough_lines = [shapely.simplify(line, ROUGH_MM) for line in lines]
+    rough_lines = shapely.simplify(list(lines), ROUGH_MM) if lines else ()
     return Mark(
         item,
         spot,
         form,
         colour,
         tuple(rings_of(area, same) for area in areas),
-        tuple(path_of_line(line, same) for line in lines),
+        paths_of_lines(lines, same),
         tuple(rings_of(area, same) for area in rough if area.geom_type == "Polygon" and not area.is_empty),
-        tuple(path_of_line(line, same) for line in rough_lines),
+        paths_of_lines(rough_lines, same),
     )

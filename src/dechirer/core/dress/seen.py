@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Protocol
+from typing import Any, Protocol
 
 from msgspec import Struct, structs
 
@@ -14,6 +14,7 @@ from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Dress, Item
 from dechirer.core.dress.dressed import Dressed, DressPlan
+from dechirer.core.dress.spots import Spot, region_of
 from dechirer.core.dress.step import STEPS, Step
 
 
@@ -47,6 +48,15 @@ class DressSeen(Struct, frozen=True):
     facts: BriefPlan
     card: ConstructPlan
     plan: DressPlan
+    regions: dict[tuple[str, str], Any] = {}
+
+    def region(self, spot: Spot, within: str) -> Any:
+        """The part of a face an item is placed in; the same on every copy, so it is worked out once."""
+        key = (spot.id, within)
+        if key not in self.regions:
+            safe = self.dress.safe.mm if within != "panel" else 0.0
+            self.regions[key] = region_of(spot, within, safe, self.card)
+        return self.regions[key]
 
     def first_of_each(self) -> Iterator[Dressed]:
         """Every item once, on the first copy that has it."""

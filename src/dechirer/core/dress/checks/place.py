@@ -13,7 +13,7 @@ from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import place_exactly, place_in_middle
 from dechirer.core.dress.seen import DressSeen, path_of
-from dechirer.core.dress.spots import Spot, region_of
+from dechirer.core.dress.spots import Spot
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import fine_length, format_length
 from dechirer.core.shape.algebra import polygon
@@ -247,8 +247,7 @@ def find_hidden(seen: DressSeen) -> Iterator[Finding]:
         item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made == "guide" or spot.to_card is None or "/" in spot.id:
             continue
-        sight = region_of(spot, "visible", seen.dress.safe.mm, seen.card)
-        face = region_of(spot, "panel", 0.0, seen.card)
+        sight, face = seen.region(spot, "visible"), seen.region(spot, "panel")
         if sight.area > face.area - 0.5:
             continue
         whole = _whole(dressed)

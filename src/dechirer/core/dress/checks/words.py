@@ -294,6 +294,8 @@ def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
         if not lines or len(lines) > 4000 or dressed.item.made == "guide":
             continue
         faces = shapely.get_parts(shapely.polygonize([shapely.unary_union(lines)]))
+        # Dear to measure, so only those are that a tip's breadth takes away.
+        faces = faces[shapely.is_empty(shapely.buffer(faces, -tip / 2 - 1e-3))]
         widths = [2 * float(shapely.maximum_inscribed_circle(face, tolerance=tip / 50).length) for face in faces]
         small = [width for width in widths if width < tip]
         if not small:
