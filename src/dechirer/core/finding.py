@@ -12,6 +12,7 @@ from typing import Any, Literal, TypeVar
 from msgspec import Struct
 
 from dechirer.core.decide.change import Change
+from dechirer.core.stopping import checkpoint
 
 Severity = Literal["stop", "look", "note"]
 SEVERITIES: tuple[Severity, ...] = ("stop", "look", "note")
@@ -90,6 +91,7 @@ class Checks:
             seen: what those checks look at.
         """
         for check in self._checks.get(of, ()):
+            checkpoint()
             yield from check.run(seen)
 
     def __iter__(self) -> Iterator[Check]:

@@ -27,13 +27,14 @@ from dechirer.core.memory import Memory
 from dechirer.core.run.run import RunPlan
 from dechirer.core.run.station import RUN
 from dechirer.core.stations import STATIONS, Cost, Known, Part, Work, figures_of
+from dechirer.core.stopping import Stopped, may_be_stopped
 from dechirer.core.words import plural
 
 Result = TypeVar("Result")
 
 
-class PlanCancelled(Exception):  # noqa: N818 - it is not an error: a newer plan is wanted
-    """The caller asked to stop: what was made so far is dropped."""
+PlanCancelled = Stopped
+"""The caller asked to stop: what was made so far is dropped."""
 
 
 class Plan(Struct, frozen=True):
@@ -138,6 +139,7 @@ class Planner:
         *,
         cancelled: Callable[[], bool] = lambda: False,
         progress: Callable[[str], None] = lambda station: None,
+        doing: Callable[[str, str | None], None] = lambda what, item: None,
         coarse: bool = False,
     ) -> Plan:
         """Make the plan of a job.
@@ -146,13 +148,18 @@ class Planner:
             job: what the maker decided.
             cancelled: asked between and within parts.
             progress: told the id of each station as it begins.
+            doing: told what long work is at, and the id of the item it is done for (empty: none; None: the same still).
             coarse: outlines of the dress may be rough, for a picture while something is dragged. Only what the eye
                 needs is worked out then; mats, run and findings are those of the last plan that was made in full.
 
         Raises:
             PlanCancelled: `cancelled` said yes.
         """
-        work = Work(self.memory, cancelled, coarse)
+        with may_be_stopped(cancelled, doing):
+            return self._plan(job, Work(self.memory, cancelled, coarse), progress)
+
+    def _plan(self, job: Job, work: Work, progress: Callable[[str], None]) -> Plan:
+        cancelled, coarse = work.cancelled, work.coarse
         made: dict[str, Any] = {}
         known = _known(job, made)
         sketched = coarse and self._latest is not None

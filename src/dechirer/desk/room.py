@@ -24,6 +24,7 @@ from dechirer.desk.work.fault_log import FaultLog
 from dechirer.desk.work.files import Files
 from dechirer.desk.work.guard import Guard
 from dechirer.desk.work.importing import takes
+from dechirer.desk.work.patience import Patience
 from dechirer.desk.work.settings import Settings, state_folder
 from dechirer.desk.work.telling import Telling
 
@@ -86,6 +87,7 @@ class Room(QObject):
         self.document.planned.connect(self._show_plan)
         self.document.refused.connect(lambda why: say_refusal(window, why))
         Telling(window, self.document, self.files, self.guard)
+        self._patience = Patience(self.document, window.banners, self)
         window.strip.chosen.connect(self.show_station)
         window.consequences.picked.connect(self._pick_consequence)
         window.top.units_chosen.connect(lambda units: self.document.edit(f"Units {units}", [Change("units", units)]))
@@ -322,6 +324,7 @@ class Room(QObject):
     def end(self) -> None:
         """Stop threads and timers, drop locks and the journal."""
         self._idle.stop()
+        self._patience.end()
         self.window.banners.clear()
         self.files.end()
         self.document.end()

@@ -26,6 +26,7 @@ from dechirer.core.dress.weak import find_weak
 from dechirer.core.dress.words.copies import Copy, fill_in, has_blanks, item_on, list_copies
 from dechirer.core.figure import Figure
 from dechirer.core.stations import Work
+from dechirer.core.stopping import checkpoint
 
 
 def stack_card(brief: Brief, dress: Dress, facts: BriefPlan, card: CardPlan, work: Work) -> Stacked:
@@ -226,7 +227,12 @@ def _recall(
     made_of = tuple((name, each.serial, others.get(name)) for name, each in needed.items())
     safe = dress.safe.mm
     key = ("placed", depends_on(item), given.art, given.text, given.fonts, spot, safe, made_of, sight, work.coarse)
-    return work.memory.recall(key, lambda: place_item(item, given, spot, card, safe))
+
+    def place() -> Placed:
+        checkpoint("placing it", item.id)
+        return place_item(item, given, spot, card, safe)
+
+    return work.memory.recall(key, place)
 
 
 def seen_from(placed: Placed, spot: Spot | None, other: Spot | None) -> Placed:

@@ -18,6 +18,7 @@ from dechirer.core.dress.own_pieces import give_at_hand, give_backer, give_own_p
 from dechirer.core.dress.spots import Spot
 from dechirer.core.dress.words.copies import Copy
 from dechirer.core.memory import Memory
+from dechirer.core.stopping import checkpoint
 
 MOST_SHOWN = 60
 """So many kinds of copies can be looked at one by one."""
@@ -50,6 +51,7 @@ def land(
     for dressed in items:
         if dressed.spot is None or dressed.item.made == "guide":
             continue
+        checkpoint("putting it on its piece", dressed.item.id)
         own = dressed.item.id in differs
         out = varied.setdefault(dressed.copy.number, Gathered()) if own else shared
         # What does not differ is made as often as there are copies, of whatever kind.

@@ -7,6 +7,7 @@ from msgspec import structs
 from dechirer.core.dress.drawn import Drawn, Part
 from dechirer.core.dress.outline import OUTLINE_ROLES, items_of, middle_of
 from dechirer.core.dress.step import Step, StepSpec, spec_of
+from dechirer.core.stopping import checkpoint
 
 
 def cook(drawn: Drawn, steps: tuple[Step, ...], others: dict[str, Drawn]) -> Drawn:
@@ -16,6 +17,7 @@ def cook(drawn: Drawn, steps: tuple[Step, ...], others: dict[str, Drawn]) -> Dra
         others: what other items of the face are drawn as, by id, in this item's own place.
     """
     for step in steps:
+        checkpoint(f"its step “{spec_of(step).title}”")
         rest: tuple[Part, ...] = ()
         if not spec_of(step).whole:
             # What is drawn, scored or printed on it has no part in its outline.

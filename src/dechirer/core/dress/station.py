@@ -21,6 +21,7 @@ from dechirer.core.dress.dressed import DressPlan, undressed
 from dechirer.core.finding import CHECKS, SEVERITIES, Finding
 from dechirer.core.registry import import_all
 from dechirer.core.stations import Cost, Known, Part, StationSpec, Work
+from dechirer.core.stopping import checkpoint
 from dechirer.core.words import plural
 
 if TYPE_CHECKING:
@@ -96,6 +97,7 @@ def _check_copies(seen: DressSeen) -> Iterator[Finding]:
         yield finding
     on_others: dict[tuple[str, str], list[tuple[Finding, Copy]]] = {}
     for copy, dress in seen.plan.later_copies():
+        checkpoint(f"checking the copy of row {copy.row + 1}", "")
         for finding in CHECKS.run(make_dress, structs.replace(seen, plan=dress)):
             key = (finding.code, finding.element)
             if key not in told or SEVERITIES.index(finding.severity) < SEVERITIES.index(told[key].severity):

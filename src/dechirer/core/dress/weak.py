@@ -13,6 +13,7 @@ from dechirer.core.dress.spots import Spot
 from dechirer.core.memory import Memory
 from dechirer.core.paper.strength import web_it_holds
 from dechirer.core.shape.webs import Narrow, find_narrow
+from dechirer.core.stopping import checkpoint
 
 MOST_PLACES = 60
 NOT_CUT = ("print", "pen", "foil", "hand", "guide", "score", "perforate")
@@ -63,6 +64,7 @@ def _look(dressed: Dressed, spot: Spot, holds: float, opened: list[Dressed]) -> 
     from dechirer.core.shape.algebra import polygon
 
     item = dressed.item
+    checkpoint("looking for narrow places", item.id)
     if item.made == "piece":
         narrow = [each for part in items_of(dressed.placed.drawn) for each in find_narrow(part, holds)]
         return Weak(item.id, spot.id, holds, tuple(sorted(narrow, key=lambda each: each.width)[:MOST_PLACES]))

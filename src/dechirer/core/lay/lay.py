@@ -21,6 +21,7 @@ from dechirer.core.lay.sheet import load_blank, load_sheet, loading_of, sheet_se
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import Box, area, bounds
 from dechirer.core.stations import Work
+from dechirer.core.stopping import checkpoint
 
 if TYPE_CHECKING:
     from dechirer.core.shape.turning import Turn
@@ -139,6 +140,7 @@ def _lay_paper(
     filled: dict[Any, tuple[Spot, ...]] = {}
     index = first
     while left and left.total() and not work.cancelled():
+        checkpoint(f"laying mat {len(layouts) + 1}", "")
         pins = [pin for pin in lay.pins if pin.paper == paper.id and pin.mat == index]
         placements = _fill(mine, left, sheet, lay, pins, shapes, filled)
         if not placements:

@@ -20,6 +20,7 @@ from dechirer.core.run.tools import ToolChoice, tool_options
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.outline import path_length
 from dechirer.core.stations import Work
+from dechirer.core.stopping import checkpoint
 
 HOME: Point = (0.0, 0.0)
 """The carriage waits at the mat's top left corner."""
@@ -102,8 +103,7 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
     mats = []
     stages: Stages | None = {} if len(order) > MANY_MATS else None
     for layout in order:
-        if work.cancelled():
-            break
+        checkpoint(f"finding the tool's way on mat {layout.number}", "")
         args = (layout, tuple(tools.values()), run.score_passes, machine.pace)
         if stages is None:
             mats.append(work.memory.recall(("mat", *args), lambda args=args: _run_mat(*args)))  # type: ignore[misc]

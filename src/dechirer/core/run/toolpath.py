@@ -15,6 +15,7 @@ from msgspec import Struct
 
 from dechirer.core.brief.machine import Pace
 from dechirer.core.shape.affine import Point, Points
+from dechirer.core.stopping import checkpoint
 
 MOST_LINES_TO_MEND = 160
 """Beyond this many lines the 2-opt pass, which grows with the square, is left out."""
@@ -95,6 +96,7 @@ def _nearest_first(strokes: Sequence[Stroke], start: Point) -> list[int]:
     order: list[int] = []
     here = start
     for _ in strokes:
+        checkpoint()
         away = np.hypot(begins[:, 0] - here[0], begins[:, 1] - here[1]) + far
         nearest = int(away.argmin())
         index = int(owners[nearest])
@@ -109,6 +111,7 @@ def _nearest_of_few(strokes: Sequence[Stroke], start: Point) -> list[int]:
     order: list[int] = []
     here = start
     while left:
+        checkpoint()
         index = min(left, key=lambda each: (min(math.dist(here, begin) for begin, _ in strokes[each].entries()), each))
         left.remove(index)
         order.append(index)
@@ -138,6 +141,7 @@ def _turn_stretches(order: list[int], ends: list[tuple[Point, Point]], start: Po
     while better:
         better = False
         for first in range(count):
+            checkpoint()
             here = ends[first - 1][1] if first else start
             for last in range(first, count):
                 before = math.dist(here, ends[first][0])
@@ -158,6 +162,7 @@ def _move_strokes(order: list[int], ends: list[tuple[Point, Point]], start: Poin
     while better:
         better = False
         for place in range(count):
+            checkpoint()
             stroke, ends_of = order[place], ends[place]
             rest, rest_ends = [*order[:place], *order[place + 1 :]], [*ends[:place], *ends[place + 1 :]]
             now = _detour(rest_ends, place, ends_of, start)
@@ -196,6 +201,7 @@ def _choose_way_numbers(line: Sequence[Stroke], start: Point) -> list[int]:
     came_from: list[list[int]] = []
     dist = math.dist
     for stroke in line:
+        checkpoint()
         new_costs, links = [], []
         entries = stroke.entries()
         for entry, _ in entries:

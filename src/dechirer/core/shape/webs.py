@@ -14,6 +14,7 @@ from msgspec import Struct
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.algebra import quarter_steps
 from dechirer.core.shape.outline import clockwise
+from dechirer.core.stopping import checkpoint
 
 if TYPE_CHECKING:
     from shapely import Polygon
@@ -82,6 +83,7 @@ def find_narrow(shape: Any, width: float) -> list[Narrow]:
     tree = shapely.STRtree(wide_parts)
     bodies = shapely.get_parts(shape)
     for part in shapely.get_parts(rest):
+        checkpoint()
         if part.geom_type != "Polygon" or part.area < SPECK * width * width:
             continue
         near = tree.query(part, predicate="dwithin", distance=2 * slack)
@@ -172,6 +174,7 @@ def _least_width(part: Polygon, widest: float) -> float:
 
     low, high = 0.0, widest
     for _ in range(12):
+        checkpoint()
         middle = (low + high) / 2
         wide = opened(part, middle / 2)
         apart = wide.is_empty or any(

@@ -51,6 +51,7 @@ class Document(QObject):
         self.plan: Plan | None = None
         self.last_edit = ""
         self.is_fresh = True
+        self.is_stopped = False
         self._preview: tuple[str, Job] | None = None
         self._worker = PlanWorker(self)
         self.offers: tuple[Offer, ...] = ()
@@ -68,6 +69,22 @@ class Document(QObject):
     def is_current(self) -> bool:
         """Whether the plan shown is the plan of the job as it is now, and no older one is still on its way."""
         return self.plan is not None and self._shown == self._requested and self._preview is None
+
+    @property
+    def doing(self) -> tuple[str, str]:
+        """What the plan being made is at, and the id of the item that is for."""
+        return self._worker.doing
+
+    def stop(self) -> None:
+        """Stop making the plan: what is shown stays, and nothing comes until the next edit or `resume`."""
+        if not self.is_current:
+            self.is_stopped = True
+            self._worker.stop()
+
+    def resume(self) -> None:
+        """Make the plan after all."""
+        if self.is_stopped:
+            self._renew()
 
     @property
     def is_dragging(self) -> bool:
@@ -131,6 +148,7 @@ class Document(QObject):
         except (JobError, PathError):
             return False
         self._preview = (label, job)
+        self.is_stopped = False
         self._requested = self._worker.request(job, True)
         return True
 
@@ -209,6 +227,7 @@ class Document(QObject):
         self._worker.end()
 
     def _renew(self) -> None:
+        self.is_stopped = False
         self._requested = self._worker.request(self.job)
         self.changed.emit()
 

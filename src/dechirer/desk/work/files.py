@@ -250,6 +250,7 @@ class Files(QObject):
             return
         self.settings.folder = str(folder)
         self._export_waits = folder
+        self.document.resume()
         self._export_when_current()
 
     def _export_when_current(self) -> None:

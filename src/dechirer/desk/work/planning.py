@@ -20,6 +20,8 @@ QUIET_S = 0.4
 class PlanWorker(QObject):
     """Makes plans of jobs. Signals arrive on the thread of the receiver.
 
+    `doing` says what it is at, and the id of the item that is for (empty: none).
+
     Signals:
         planned(number, plan): a plan newer than any sent before.
         offered(offers): what each construction would cost, once no newer plan is wanted.
@@ -37,6 +39,7 @@ class PlanWorker(QObject):
         self._newest = 0
         self._ended = False
         self._offered_for: object = None
+        self.doing = ("", "")
         self._thread = threading.Thread(target=self._work, name="planner", daemon=True)
         self._thread.start()
 
@@ -48,6 +51,15 @@ class PlanWorker(QObject):
             self._waiting = (self._newest, job, coarse)
             self._condition.notify()
             return self._newest
+
+    def stop(self) -> None:
+        """Give up what is being worked out and what waits: nothing comes of it. The worker is free for the next."""
+        with self._condition:
+            self._newest += 1
+            self._waiting = None
+
+    def _tell(self, what: str, item: str | None) -> None:
+        self.doing = (what, self.doing[1] if item is None else item)
 
     def end(self) -> None:
         """Stop the worker and wait for it."""
@@ -69,8 +81,14 @@ class PlanWorker(QObject):
                     return
                 assert self._waiting is not None
                 (number, job, coarse), self._waiting = self._waiting, None
+            self.doing = ("", "")
             try:
-                plan: Plan = planner.plan(job, cancelled=lambda n=number: n != self._newest, coarse=coarse)  # type: ignore[misc]
+                plan: Plan = planner.plan(
+                    job,
+                    cancelled=lambda n=number: n != self._newest,  # type: ignore[misc]
+                    doing=self._tell,
+                    coarse=coarse,
+                )
             except PlanCancelled:
                 continue
             except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
@@ -99,8 +117,13 @@ class PlanWorker(QObject):
         if key == self._offered_for or number != self._newest:
             return
         from dechirer.core.offers import make_offers
+        from dechirer.core.stopping import Stopped, may_be_stopped
 
-        offers = make_offers(job, lambda: number != self._newest)
+        try:
+            with may_be_stopped(lambda: number != self._newest):
+                offers = make_offers(job, lambda: number != self._newest)
+        except Stopped:
+            return
         if number == self._newest and not self._ended:
             self._offered_for = key
             self.offered.emit(offers)

@@ -19,6 +19,7 @@ from dechirer.core.dress.words.typefaces import SHIPPED, find_typeface
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import fine_length, parse_length
 from dechirer.core.paper.colours import contrast, name_colour
+from dechirer.core.stopping import checkpoint
 from dechirer.core.words import plural
 
 READABLE = 4.5
@@ -296,7 +297,10 @@ def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
         faces = shapely.get_parts(shapely.polygonize([shapely.unary_union(lines)]))
         # Dear to measure, so only those are that a tip's breadth takes away.
         faces = faces[shapely.is_empty(shapely.buffer(faces, -tip / 2 - 1e-3))]
-        widths = [2 * float(shapely.maximum_inscribed_circle(face, tolerance=tip / 50).length) for face in faces]
+        widths = []
+        for face in faces:
+            checkpoint()
+            widths.append(2 * float(shapely.maximum_inscribed_circle(face, tolerance=tip / 50).length))
         small = [width for width in widths if width < tip]
         if not small:
             continue
