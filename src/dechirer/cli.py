@@ -6,7 +6,11 @@ finding stops the job, 2 bad input.
 
 from __future__ import annotations
 
+import io
 import json
+import os
+import sys
+from contextlib import suppress
 from pathlib import Path
 
 import click
@@ -16,6 +20,7 @@ from dechirer.core.audit import audited
 from dechirer.core.brief.machine import load_machines
 from dechirer.core.card.fold import FOLD_KINDS
 from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.decide.letters import clean
 from dechirer.core.job.model import Job, JobError
 from dechirer.core.job.new import make_job
 from dechirer.core.length import LengthError, format_size, parse_length
@@ -135,9 +140,7 @@ def check(job: Path, as_json: bool) -> None:
     """List the findings of a JOB; exit 1 when one stops it."""
     made = audited(make_plan(_open(job)))
     if as_json:
-        click.echo(
-            json.dumps([make_finding_record(finding) for finding in made.findings], indent=1, ensure_ascii=False)
-        )
+        say(json.dumps([make_finding_record(finding) for finding in made.findings], indent=1, ensure_ascii=False))
     else:
         _say_findings(made, err=False)
     _leave(made)
@@ -159,17 +162,17 @@ def inspect(file: Path, ppi: float | None, units: str, as_json: bool) -> None:
     except ArtError as error:
         raise BadInput(str(error)) from None
     if as_json:
-        click.echo(json.dumps(make_inspection_record(found), indent=1, ensure_ascii=False))
+        say(json.dumps(make_inspection_record(found), indent=1, ensure_ascii=False))
         return
     lines = ", ".join(f"{count} {role}" for role, count in found.lines.items())
-    click.echo(f"{found.name}: {format_size(found.width, found.height, units)}, settled {found.settled}")
-    click.echo(f"{found.items} items with {found.islands} islands; {lines}; {found.open_lines} open lines")
+    say(f"{found.name}: {format_size(found.width, found.height, units)}, settled {found.settled}")
+    say(f"{found.items} items with {found.islands} islands; {lines}; {found.open_lines} open lines")
     web = "none under 3 mm" if found.narrowest is None else f"{found.narrowest:.2f} mm"
-    click.echo(f"{found.nodes} nodes; narrowest web {web}")
+    say(f"{found.nodes} nodes; narrowest web {web}")
     for name, role, colour, paths in found.groups:
-        click.echo(f"    {name}: {paths} × {role} {colour}")
+        say(f"    {name}: {paths} × {role} {colour}")
     for doubt in found.doubts:
-        click.echo(f"doubt: {doubt}")
+        say(f"doubt: {doubt}")
 
 
 class BadInput(click.ClickException):
@@ -179,16 +182,43 @@ class BadInput(click.ClickException):
 
     def show(self, file: object = None) -> None:
         """Say it on the error stream."""
-        click.echo(f"dechirer: {self.message}", err=True)
+        say(f"dechirer: {self.message}", err=True)
 
 
 def run_command_line(arguments: list[str]) -> int:
     """Run one command and return its exit code."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="backslashreplace")  # whatever letters the terminal knows
     try:
         command.main(args=arguments, prog_name="dechirer", standalone_mode=True)
     except SystemExit as end:
-        return int(end.code or 0)
-    return FINE
+        return _flushed(int(end.code or 0))
+    except OSError as error:
+        return _cannot_write(error)
+    return _flushed(FINE)
+
+
+def _flushed(code: int) -> int:
+    """The exit code, once what was printed has arrived."""
+    try:
+        sys.stdout.flush()
+    except OSError as error:
+        return _cannot_write(error)
+    return code
+
+
+def _cannot_write(error: OSError) -> int:
+    with suppress(OSError):
+        print(f"dechirer: the output cannot be written: {error.strerror or error}", file=sys.stderr)
+    # What is left in the buffer would be tried, and fail, once more at the end.
+    sys.stdout = open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115
+    return BAD_INPUT
+
+
+def say(text: str, *, err: bool = False) -> None:
+    """Print a line; names from files cannot steer the terminal."""
+    click.echo(clean(text, "\ufffd"), err=err)
 
 
 def _read(option: str, reader, text: str, units: str):  # type: ignore[no-untyped-def]
@@ -214,25 +244,25 @@ def _write(job: Job, out: Path, as_json: bool) -> None:
     except OSError as error:
         raise BadInput(f"{error.filename or out}: {error.strerror or error}") from None
     if as_json:
-        click.echo(json.dumps(make_plan_record(made), indent=1, ensure_ascii=False))
+        say(json.dumps(make_plan_record(made), indent=1, ensure_ascii=False))
     else:
         for piece in made.whole.pieces:
             size = format_size(piece.width.value, piece.height.value, job.units)
-            click.echo(f"{piece.letter} {piece.name}: {size} flat, × {piece.count}", err=True)
+            say(f"{piece.letter} {piece.name}: {size} flat, × {piece.count}", err=True)
         mats, minutes = made.lay.mats.text(), made.run.minutes.text()
-        click.echo(f"{mats} mats, {made.run.changes.text()} tool changes, {minutes} at the machine", err=True)
-        click.echo(f"{len(files)} files in {out}", err=True)
+        say(f"{mats} mats, {made.run.changes.text()} tool changes, {minutes} at the machine", err=True)
+        say(f"{len(files)} files in {out}", err=True)
     _say_findings(made, err=True)
     _leave(made)
 
 
 def _say_findings(made: Plan, *, err: bool) -> None:
     for finding in made.findings:
-        click.echo(f"{finding.severity}: {finding.title}. {finding.reason}", err=err)
+        say(f"{finding.severity}: {finding.title}. {finding.reason}", err=err)
         for mend in finding.mends:
-            click.echo(f"    mend: {mend.label}", err=err)
+            say(f"    mend: {mend.label}", err=err)
     if not made.findings:
-        click.echo("all clear", err=err)
+        say("all clear", err=err)
 
 
 def _leave(made: Plan) -> None:

@@ -6,6 +6,7 @@ import csv
 import io
 import re
 
+from dechirer.core.decide.letters import clean
 from dechirer.core.dress.decisions import Copies, Row, table_of
 
 MOST_BYTES = 4_000_000
@@ -46,7 +47,7 @@ def read_copies(data: bytes, name: str, encoding: str = "") -> Copies:
     if len(data) > MOST_BYTES:
         raise TableError(f"{name}: is {len(data) / 1e6:.0f} MB; tables up to {MOST_BYTES / 1e6:.0f} MB are read")
     text = (data.decode(encoding, errors="replace") if encoding else _decode(data, name)).lstrip("\ufeff")
-    text = text.replace("\r\n", "\n").replace("\r", "\n")
+    text = clean(text.replace("\r\n", "\n").replace("\r", "\n"))
     told = _SEPARATOR.match(text)
     if told is not None:
         text = text[told.end() :]

@@ -1,17 +1,27 @@
-"""Every output file of a job, written into a folder."""
+"""Every output file of a job, written into a folder: all of them, or none.
+
+The files are first written beside those that are there, and flushed to the disk. Only then do they take their places,
+and while they do a note in the folder says that it is not finished. So a full disk, a stop or a kill leaves the files
+of before, or the new ones, or the note.
+"""
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
 from pathlib import Path
 
 from dechirer.core.plan import Plan
-from dechirer.formats.job.atomic import write_atomically
+from dechirer.formats.job.atomic import PART, flush_folder, put_in_place, write_beside
 from dechirer.formats.output import OUTPUTS
+
+UNFINISHED = "EXPORT-NOT-FINISHED.txt"
+NOTE = b"Dechirer was ended while it wrote into this folder: some files are of this export, some of the one before.\n"
+NOTE += b"Export once more before you cut anything.\n"
 
 
 class ExportCancelledError(Exception):
-    """The maker stopped the export; files already written stay."""
+    """The maker stopped the export; the files of before stay."""
 
 
 def export_plan(
@@ -30,22 +40,39 @@ def export_plan(
         The files written, in order.
 
     Raises:
-        OSError: the folder cannot be made or written to.
-        ExportCancelledError: `cancelled` said yes.
+        OSError: the folder cannot be made or written to; the files of before stay.
+        ExportCancelledError: `cancelled` said yes; the files of before stay.
     """
     files = [file for spec in OUTPUTS for file in spec.files(plan)]
-    written: list[Path] = []
-    for name, content in files:
+    ready: list[tuple[Path, Path]] = []
+    folder.mkdir(parents=True, exist_ok=True)
+    _remove_parts(folder)
+    try:
+        for name, content in files:
+            if cancelled():
+                raise ExportCancelledError
+            path = folder / name
+            path.parent.mkdir(parents=True, exist_ok=True)
+            ready.append((write_beside(path, content()), path))
+            progress(len(ready), len(files))
         if cancelled():
             raise ExportCancelledError
-        path = folder / name
-        path.parent.mkdir(parents=True, exist_ok=True)
-        write_atomically(path, content())
-        written.append(path)
-        progress(len(written), len(files))
+        os.replace(write_beside(folder / UNFINISHED, NOTE), folder / UNFINISHED)
+        flush_folder(folder)
+    except BaseException:
+        for temporary, _ in ready:
+            temporary.unlink(missing_ok=True)
+        raise
+    written = [path for _, path in ready]
+    for temporary, path in ready:
+        put_in_place(temporary, path)
     for spec in OUTPUTS:
         if spec.each:
             _remove_stale(folder, spec.pattern(), written)
+    for inner in {path.parent for path in written}:
+        flush_folder(inner)
+    (folder / UNFINISHED).unlink(missing_ok=True)
+    flush_folder(folder)
     return written
 
 
@@ -54,3 +81,10 @@ def _remove_stale(folder: Path, pattern: str, written: list[Path]) -> None:
     for path in folder.glob(pattern):
         if path not in written and path.stem.rpartition("-")[2].isdigit():
             path.unlink()
+
+
+def _remove_parts(folder: Path) -> None:
+    """Remove what an export that was killed had written beside."""
+    for inner in {folder, *((folder / name).parent for name in (spec.pattern() for spec in OUTPUTS if spec.each))}:
+        for path in inner.glob(f"{PART}*.part"):
+            path.unlink(missing_ok=True)

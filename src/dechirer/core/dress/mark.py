@@ -9,6 +9,7 @@ from msgspec import Struct
 
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import clockwise
+from dechirer.core.stopping import checkpoint
 
 ROUGH_MM = 0.15
 
@@ -39,6 +40,7 @@ def rings_of(polygon: Any, map: Affine) -> tuple[Points, ...]:
         across, down = map.a * x + map.c * y + map.e, map.b * x + map.d * y + map.f
         return tuple(zip(across.tolist(), down.tolist(), strict=True))
 
+    checkpoint()
     return tuple(clockwise(points_of(ring)) for ring in (polygon.exterior, *polygon.interiors))
 
 

@@ -9,6 +9,7 @@ from typing import Any
 from dechirer.core.decide.change import Change, PathError, change_all, owner_at, value_at
 from dechirer.core.decide.decisions import slots_of
 from dechirer.core.decide.field import Slot
+from dechirer.core.decide.letters import find_unfit_in
 from dechirer.core.decide.refusal import FieldError
 from dechirer.core.job.model import Job, JobError
 
@@ -22,10 +23,23 @@ def apply_changes(job: Job, changes: Iterable[Change]) -> Job:
     try:
         changes = tuple(changes)
         _refuse_locked(job, changes)
+        _refuse_unfit(changes)
         changed: Job = change_all(job, changes)
     except ValueError as error:  # a path that leads nowhere, or a value that is refused
         raise JobError(str(error)) from None
     return changed
+
+
+def _refuse_unfit(changes: tuple[Change, ...]) -> None:
+    """Refuse texts with what is no letter.
+
+    Raises:
+        FieldError: names the field and what is in it.
+    """
+    for change in changes:
+        unfit = find_unfit_in(change.value)
+        if unfit:
+            raise FieldError(f"field {change.path}: {unfit} is in it, which is no letter and cannot be written")
 
 
 SCALES = ("width", "height", "fit_in", "scale")

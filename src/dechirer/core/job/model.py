@@ -17,6 +17,7 @@ from dechirer.core.decide.field import Field
 from dechirer.core.decide.papers import papers_in
 from dechirer.core.decide.refusal import at_field, require
 from dechirer.core.decide.values import Name
+from dechirer.core.job.strict import NotStrictError, read_strictly
 from dechirer.core.job.upgrade import upgrade_job
 from dechirer.core.stations import STATIONS
 
@@ -111,14 +112,23 @@ def write_job_compact(job: Job) -> bytes:
 
 
 def read_job_json(text: bytes) -> Job:
-    """Read a job from JSON; one of an older format is brought up to this one.
+    """Read a job from JSON; one of an older format is brought up to this one, and what is no letter is left out.
 
     Raises:
         JobError: not JSON, a newer format, or a field that is missing, unknown or out of range.
     """
+    return read_job_told(text)[0]
+
+
+def read_job_told(text: bytes) -> tuple[Job, int]:
+    """As `read_job_json`, with how many texts had something in them that is no letter, which was left out.
+
+    Raises:
+        JobError: as there.
+    """
     try:
-        plain = msgspec.json.decode(text)
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        plain, cleaned = read_strictly(text)
+    except NotStrictError as error:
         raise JobError(f"not a job: {error}") from None
     if not isinstance(plain, dict):
         raise JobError("not a job: expected an object")
@@ -132,4 +142,4 @@ def read_job_json(text: bytes) -> Job:
         )
     if version < FORMAT_VERSION:
         plain = upgrade_job(plain, version, FORMAT_VERSION)
-    return from_plain(plain)
+    return from_plain(plain), cleaned

@@ -199,16 +199,6 @@ class Document(QObject):
         self.is_fresh = True
         self._renew()
 
-    def load(self, path: Path) -> None:
-        """Open a job file.
-
-        Raises:
-            ArchiveError, OSError: it cannot be read; the open job is untouched.
-        """
-        from dechirer.formats.job.archive import read_archive
-
-        self.open_job(read_archive(path), path, saved=True)
-
     def save(self, path: Path) -> None:
         """Save to a file.
 

@@ -46,7 +46,7 @@ class ExportWorker(QObject):
             self._write()
         except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
             self.failed.emit(error)
-            self.ended.emit(0, "a mistake in Dechirer itself stopped it; the files written so far stay")
+            self.ended.emit(0, "a mistake in Dechirer itself stopped it")
 
     def _write(self) -> None:
         from dechirer.core.audit import audit
@@ -60,7 +60,7 @@ class ExportWorker(QObject):
         try:
             files = export_plan(self._plan, self._folder, progress=self.moved.emit, cancelled=self._stopped.is_set)
         except ExportCancelledError:
-            self.ended.emit(0, "stopped; the files written so far stay")
+            self.ended.emit(0, "stopped; the files of before stay as they were")
         except OSError as error:
             self.ended.emit(0, f"{error.strerror or error} ({error.filename or self._folder})")
         else:

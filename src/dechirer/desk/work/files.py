@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -15,6 +16,7 @@ from dechirer.desk.window import MainWindow
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.exporting import ExportWorker
 from dechirer.desk.work.keeper import Keeper
+from dechirer.desk.work.opening import Opening
 from dechirer.desk.work.recovery import Recovery
 from dechirer.desk.work.settings import Settings, state_folder
 
@@ -44,6 +46,8 @@ class Files(QObject):
         self.keeper = Keeper(state_folder() / "journal", self)
         self.keeper.failed.connect(self._say_no_journal)
         self.keeper.kept.connect(lambda: window.banners.drop("journal"))
+        self.opening = Opening(self)
+        self.opening.slow.connect(self._say_slow)
         self.recovery = Recovery(state_folder() / "journal", window.banners, self._take_up, self)
         self.recovery.failed.connect(
             lambda error: self._complain("recovered", f"Unsaved work of before cannot be looked for: {error.strerror}.")
@@ -91,20 +95,35 @@ class Files(QObject):
             self.open_file(Path(name))
 
     def open_file(self, path: Path) -> bool:
-        """Open a job file; when it cannot be read, say why and leave the open job as it is."""
-        from dechirer.formats.job.archive import ArchiveError
+        """Open a job file; when it cannot be read, say why and leave the open job as it is.
 
-        try:
-            self.document.load(path)
-        except (ArchiveError, OSError) as error:
-            why = str(error) if isinstance(error, ArchiveError) else f"{path.name}: {error.strerror or error}"
+        Returns whether it is open now; one that takes long to read is opened when it is there.
+        """
+        return self.opening.read(path, lambda found: self._take_opened(path, found))
+
+    def _take_opened(self, path: Path, found: object) -> bool:
+        self.window.banners.drop("opening")
+        if not isinstance(found, tuple):
+            why = f"{path.name}: {found.strerror or found}" if isinstance(found, OSError) else str(found)
             self._complain("open", f"{why}. The open job is untouched.")
             return False
+        job, cleaned = found
         self._recovered = False
+        self.document.open_job(job, path, saved=not cleaned)
         self.window.banners.drop("open")
+        if cleaned:
+            words = f"{cleaned} texts of {path.name} had" if cleaned > 1 else f"A text of {path.name} had"
+            self.window.banners.say("open", "look", f"{words} signs in it that are no letters; they are left out.")
         self.settings.folder = str(path.parent)
         self._take_lock(path)
         return True
+
+    def _say_slow(self, path: Path) -> None:
+        def stop() -> None:
+            self.opening.stop()
+            self.window.banners.drop("opening")
+
+        self.window.banners.say("opening", "note", f"Opening {path.name}…", [("Stop", stop)])
 
     def _open_job(self, job: Job, path: Path | None) -> None:
         self._recovered = False
@@ -154,13 +173,12 @@ class Files(QObject):
 
     def _ask_where(self, title: str) -> Path | None:
         """Ask for a file to write a job to; None when the maker thinks better of it."""
-        name = self.document.job.name.replace("/", "-").lstrip(".") or "card"
-        start = Path(self.settings.folder) / f"{name}{SUFFIX}"
+        start = Path(self.settings.folder) / f"{file_name_of(self.document.job.name)}{SUFFIX}"
         name, _ = QFileDialog.getSaveFileName(self.window, title, str(start), FILTER)
         if not name:
             return None
         path = Path(name)
-        named = path if path.suffix else path.with_suffix(SUFFIX)
+        named = path if path.suffix.lower() == SUFFIX else path.with_name(path.name + SUFFIX)
         if named != path and named.exists() and not self._may_overwrite(named):
             return None
         return named
@@ -175,10 +193,17 @@ class Files(QObject):
         try:
             write_archive(path, self.document.job)
         except OSError as error:
-            self._complain("save", f"{path.name} was not saved: {error.strerror or error}. The old file is whole.")
+            self._say_unsaved(path, error)
             return False
         self.window.banners.say("copy", "note", f"A copy is in {path}.", seconds=10)
         return True
+
+    def _say_unsaved(self, path: Path, error: OSError) -> None:
+        try:
+            old = " The old file is whole." if path.exists() else ""
+        except OSError:  # a name the file system does not take
+            old = ""
+        self._complain("save", f"{path.name[:60]} was not saved: {error.strerror or error}.{old}")
 
     def _may_overwrite(self, path: Path) -> bool:
         answer = QMessageBox.question(self.window, "Dechirer", f"{path.name} is there already. Replace it?")
@@ -190,7 +215,7 @@ class Files(QObject):
         try:
             self.document.save(path)
         except OSError as error:
-            self._complain("save", f"{path.name} was not saved: {error.strerror or error}. The old file is whole.")
+            self._say_unsaved(path, error)
             return False
         self._recovered = False
         self.window.banners.drop("save")
@@ -289,3 +314,13 @@ class Files(QObject):
             self._lock.release()
         self.recovery.end()
         self.keeper.end()
+
+
+MOST_NAME_BYTES = 200
+"""File systems take 255 bytes; the ending and a number must have room."""
+
+
+def file_name_of(name: str) -> str:
+    """A job's name as the name of a file: without what file systems refuse, not hidden, not too long."""
+    plain = re.sub(r'[\x00-\x1f/\\:*?"<>|]', "-", name).lstrip(". ").rstrip(". ")
+    return plain.encode("utf-8", "ignore")[:MOST_NAME_BYTES].decode("utf-8", "ignore") or "card"

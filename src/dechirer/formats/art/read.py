@@ -5,7 +5,10 @@ from __future__ import annotations
 import logging
 from pathlib import Path
 
+from msgspec import structs
+
 from dechirer.core.brought import MOST_FONT_BYTES, Art, FontFile
+from dechirer.core.decide.letters import clean
 from dechirer.formats.art.collect import ArtError, make_id
 
 ART_FILTER = "Art and typefaces (*.svg *.svgz *.dxf *.png *.jpg *.jpeg *.ttf *.otf);;All files (*)"
@@ -75,7 +78,7 @@ def read_art(data: bytes, name: str, taken: set[str], *, px_per_inch: float | No
     id = make_id(stem, set(taken))
     if kind in READERS:
         try:
-            return READERS[kind](data, name, id, px_per_inch)
+            return _cleaned(READERS[kind](data, name, id, px_per_inch))
         except ArtError:
             raise
         except Exception as error:  # noqa: BLE001 - see below
@@ -87,6 +90,18 @@ def read_art(data: bytes, name: str, taken: set[str], *, px_per_inch: float | No
     if not data:
         raise ArtError(f"{name}: is empty")
     raise ArtError(f"{name}: is not SVG, DXF, PNG or JPEG")
+
+
+def _cleaned(art: Art) -> Art:
+    """Art whose names hold letters only; what was left out is told with the rest that was lost."""
+    groups = tuple(structs.replace(group, name=clean(group.name) or "a group") for group in art.groups)
+    name, source = clean(art.name) or "art", clean(art.source)
+    count = sum(before.name != after.name for before, after in zip(art.groups, groups, strict=True))
+    count += (name != art.name) + (source != art.source)
+    if not count:
+        return art
+    told = f"signs that are no letters, in {count} {'name' if count == 1 else 'names'}"
+    return structs.replace(art, name=name, source=source, groups=groups, lost=(*art.lost, told)[-50:])
 
 
 def read_font(data: bytes, name: str, taken: set[str]) -> FontFile:

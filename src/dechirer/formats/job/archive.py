@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import io
+import os
 import struct
 import zipfile
 import zlib
 from pathlib import Path, PurePosixPath
+from typing import BinaryIO
 
-from dechirer.core.job.model import Job, JobError, read_job_json, write_job_json
+from dechirer.core.job.model import Job, JobError, read_job_told, write_job_json
 from dechirer.formats.job.atomic import write_atomically
 
 JOB_ENTRY = "job.json"
 MOST_JOB_BYTES = 96 * 1024 * 1024
 MOST_ENTRIES = 2000
+MOST_DIRECTORY_BYTES = MOST_ENTRIES * 512
+END_BYTES = 22
 MOST_ARCHIVE_BYTES = 512 * 1024 * 1024
 
 
@@ -53,7 +57,12 @@ def write_archive(path: Path, job: Job) -> None:
 
 
 def read_archive(path: Path) -> Job:
-    """Read a job.
+    """Read a job; raises as `read_archive_told`."""
+    return read_archive_told(path)[0]
+
+
+def read_archive_told(path: Path) -> tuple[Job, int]:
+    """Read a job; with how many of its texts had something in them that is no letter, which was left out.
 
     Raises:
         ArchiveError: not an archive, damaged, an unsafe entry, too large, or a job that is not valid. The message
@@ -66,6 +75,7 @@ def read_archive(path: Path) -> Job:
         raise ArchiveError(f"{path.name}: is over {MOST_ARCHIVE_BYTES // 1024**2} MB, too large for a job")
     with path.open("rb") as handle:
         try:
+            _refuse_many(path, handle)
             with zipfile.ZipFile(handle) as archive:
                 _refuse_unsafe(path, archive)
                 text = _read_entry(path, archive, JOB_ENTRY, MOST_JOB_BYTES)
@@ -74,9 +84,26 @@ def read_archive(path: Path) -> Job:
         except DAMAGE as error:
             raise ArchiveError(f"{path.name}: is damaged or not a Dechirer job ({error})") from None
     try:
-        return read_job_json(text)
+        return read_job_told(text)
     except JobError as error:
         raise ArchiveError(f"{path.name}, {JOB_ENTRY}: {error}") from None
+
+
+def _refuse_many(path: Path, handle: BinaryIO) -> None:
+    """Refuse an archive whose directory is too long, before the zip reader makes an object of each entry.
+
+    The end of central directory record is described in PKWARE's APPNOTE, section 4.3.16.
+    """
+    size = handle.seek(0, os.SEEK_END)
+    handle.seek(max(0, size - END_BYTES - 0xFFFF))
+    tail = handle.read()
+    handle.seek(0)
+    at = tail.rfind(b"PK\5\6")
+    if at < 0 or len(tail) - at < END_BYTES:
+        return  # no archive, which the zip reader says in its own words
+    _, _, _, _, entries, directory, _, _ = struct.unpack("<4s4H2LH", tail[at : at + END_BYTES])
+    if entries > MOST_ENTRIES or directory > MOST_DIRECTORY_BYTES:
+        raise ArchiveError(f"{path.name}: has more than {MOST_ENTRIES} entries")
 
 
 def _refuse_unsafe(path: Path, archive: zipfile.ZipFile) -> None:

@@ -76,6 +76,12 @@ def write_cut_list(plan: Plan) -> bytes:
     return out.getvalue().encode()
 
 
+FORMULA_SIGNS = frozenset("=+-@＝＋－＠")
+"""Signs that begin a formula, the full-width ones that some table programs take for them among them."""
+
+
 def _safe(cell: object) -> str:
+    """A cell that no table program takes for a formula, whatever stands before its sign."""
     text = str(cell)
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@") else text
+    begins = text.lstrip("\t\r\n \u00a0\u3000")[:1]
+    return f"'{text}" if text[:1] in ("\t", "\r", "\n") or (begins and begins in FORMULA_SIGNS) else text

@@ -13,6 +13,7 @@ from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.length import Length, format_length
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.webs import grow, joining_offset
+from dechirer.core.stopping import checkpoint
 
 
 class Join(Step, frozen=True, tag="join"):
@@ -154,7 +155,10 @@ def turn(angle: float) -> Affine:
 
 def copy_all(drawn: Drawn, maps: list[Affine]) -> Drawn:
     """Copies of every part, each mapped."""
-    made = [drawn.moved(map) for map in maps]
+    made = []
+    for map in maps:
+        checkpoint()
+        made.append(drawn.moved(map))
     parts = []
     for index, part in enumerate(drawn.parts):
         parts.append(
