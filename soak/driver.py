@@ -41,6 +41,12 @@ NEVER = ("action-quit", "button-quit")
 SETTLE_S = 60.0
 
 
+def process_all() -> None:
+    """Deliver what waits, deletions too: those are left for the loop, which does not run here."""
+    QApplication.processEvents()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+
+
 class StuckError(AssertionError):
     """A plan did not come."""
 
@@ -119,7 +125,7 @@ class Driver:
         what = deed()
         self.log[-1] = f"{deed.__name__} {what}"
         self._tidy()
-        QApplication.processEvents()
+        process_all()
         if self.random.random() < 0.35:
             self.settle()
         return self.log[-1]

@@ -30,7 +30,7 @@ from dechirer.desk.theme import theme
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.settings import Settings
 from dechirer.formats.job.archive import write_archive
-from soak.driver import Driver
+from soak.driver import Driver, process_all
 from soak.judge import check_audit, check_saved, digest
 from soak.watch import Watched
 
@@ -79,7 +79,7 @@ def one_round(app: Watched, seed: int, actions: int, folder: Path, *, judge_plan
         room.end()
         window.close()
         window.deleteLater()
-        app.processEvents()
+        process_all()
     return {"longest stall": max(stalls)[0] if stalls else 0.0}
 
 
