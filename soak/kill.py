@@ -97,7 +97,8 @@ def one_round(seed: int, folder: Path) -> dict[str, float]:
     time.sleep(random.uniform(0.05, 2.5))
     killed = time.time()
     child.send_signal(signal.SIGKILL)
-    told = [line.split() for line in (first + child.stdout.read()).splitlines()]
+    lines = (first + child.stdout.read()).split("\n")[:-1]  # what the kill tore off is no line
+    told = [line.split() for line in lines]
     child.wait()
     child.stdout.close()
     lost = check_work(told, killed, folder)

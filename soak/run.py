@@ -135,7 +135,7 @@ def main() -> int:
     theme.load_fonts()
     theme.apply_theme(app, "light")
     until, rounds, longest, failures = time.monotonic() + 60 * asked.minutes, 0, 0.0, 0
-    qInstallMessageHandler(lambda _kind, _where, text: None if "propagateSizeHints" in (text or "") else print(text))
+    qInstallMessageHandler(lambda _kind, _where, text: None if "This plugin does not" in (text or "") else print(text))
     with tempfile.TemporaryDirectory() as name:
         for variable in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
             os.environ[variable] = f"{name}/{variable.lower()}"
