@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from random import Random
 
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QAction, QDropEvent
 from PyQt6.QtTest import QTest
@@ -29,6 +30,7 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.decide.change import Change
+from dechirer.core.dress.decisions import Copies
 from dechirer.core.job.model import Job, write_job_json
 from dechirer.desk.actions import DEMOS
 from dechirer.desk.room import Room
@@ -259,18 +261,18 @@ class Driver:
     def stale(self) -> str:
         """Change something and act at once, while the plan and what is shown are those of before."""
         controls = self._controls()
-        items = self.room.document.job.dress.items
+        nothing = [Change("dress.items", ()), Change("dress.copies", Copies())]
         drastic: list[tuple[str, Callable[[], object]]] = [
             ("new", lambda: self.room.do("new")),
             ("undo", lambda: self.room.do("undo")),
-            ("no items", lambda: self.room.document.edit("x", [Change(f"dress.items.{i.id}", None) for i in items])),
+            ("no items", lambda: self.room.document.edit("x", nothing)),
             ("flat", lambda: self.room.document.edit("x", [Change("brief.construction", "flat")])),
         ]
         name, act = self.random.choice(drastic)
         act()
         used = []
         for control in self.random.sample(controls, min(4, len(controls))):
-            if control.isEnabled() and control.isVisible():
+            if not sip.isdeleted(control) and control.isEnabled() and control.isVisible():
                 used.append(self._use(control))
         return f"{name}, then {'; '.join(used)}"
 

@@ -65,10 +65,16 @@ def test_an_old_job_keeps_every_choice() -> None:
                     assert str(step.by) == before["by"]
 
 
-@pytest.mark.parametrize("path", sorted(OLD.glob("*-2.json")), ids=lambda path: path.stem)
-def test_a_job_of_format_2_is_the_demo_of_today(path: Path) -> None:
-    assert json.loads(path.read_text())["format"] == 2
-    assert read_job_json(path.read_bytes()) == load_demo_job(path.stem.removesuffix("-2"))
+@pytest.mark.parametrize("path", sorted(OLD.glob("*-[23].json")), ids=lambda path: path.stem)
+def test_a_later_job_is_the_demo_of_today(path: Path) -> None:
+    name, _, version = path.stem.rpartition("-")
+    assert json.loads(path.read_text())["format"] == int(version)
+    assert read_job_json(path.read_bytes()) == load_demo_job(name)
+
+
+def test_a_job_of_every_format_is_kept() -> None:
+    kept = {int(path.stem.rpartition("-")[2]) for path in OLD.glob("*-*.json")}
+    assert kept == set(range(1, FORMAT_VERSION + 1))
 
 
 def test_it_is_written_in_the_format_of_today_and_opens_again() -> None:

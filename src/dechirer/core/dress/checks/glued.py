@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from dechirer.core.card.assembly import Slab
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.checks.place import as_guide, ink_of
+from dechirer.core.dress.checks.place import as_guide, ink_of, ink_within
 from dechirer.core.dress.decisions import AT_HAND
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
@@ -205,7 +205,7 @@ def find_what_is_glued_over(seen: DressSeen) -> Iterator[Finding]:
             if other.item.made not in ("piece", "stuck") or other.item.face != item.face or other is dressed:
                 continue
             cover = shapely.union_all(items_of(other.placed.drawn))
-            under = shapely.intersection(ink, cover)
+            under = ink_within(ink, cover)
             whole, hidden = (each.area or each.length for each in (ink, under))
             if whole and hidden / whole > HIDDEN_SHARE:
                 yield Finding(

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.checks.place import CLEAR_MM, FIT_IN, as_guide, bring_in, ink_of
+from dechirer.core.dress.checks.place import CLEAR_MM, FIT_IN, as_guide, bring_in, ink_of, ink_within
 from dechirer.core.dress.drawn import mapper
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
@@ -56,7 +56,7 @@ def find_ink_over_openings(seen: DressSeen) -> Iterator[Finding]:
             continue
         names, areas = [], []
         for name, area in _openings(seen, dressed, spot):
-            over = shapely.intersection(ink, area)
+            over = ink_within(ink, area)
             if shapely.area(over) > OVER_MM2 or shapely.length(over) > OVER_MM + 4 * shapely.area(over) ** 0.5:
                 names.append(name)
                 areas.append(area)
@@ -115,7 +115,7 @@ def find_cuts_across_cuts(seen: DressSeen) -> Iterator[Finding]:
             if line.operation not in ("cut", "kiss") or line.role == "fold":
                 continue
             paths = [shapely.LineString(back.all(path)) for path in line.paths if len(path) > 1]
-            through = sum(shapely.length(shapely.intersection(path, cuts)) for path in paths)
+            through = sum(shapely.length(ink_within(cuts, path)) for path in paths)
             if through > OVER_MM:
                 yield Finding(
                     "dress.cuts-into",

@@ -37,6 +37,13 @@ def ink_of(dressed: Dressed, roles: tuple[str, ...] = ()) -> Any:
     return shapely.geometrycollections(shapes) if shapes else None
 
 
+def ink_within(ink: Any, area: Any) -> Any:
+    """What of some ink lies within an area, part by part: GEOS does not overlay areas and lines at one time."""
+    import shapely
+
+    return shapely.geometrycollections(shapely.intersection(shapely.get_parts(ink), area))
+
+
 def _whole(dressed: Dressed) -> Any:
     """Its areas as one, lines with a hair's width."""
     import shapely
