@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import re
 import tomllib
 from pathlib import Path
@@ -26,7 +27,9 @@ def test_screenshots_are_few_and_linked() -> None:
         assert f"docs/screenshots/{picture.name}" in readme
 
 
-@pytest.mark.parametrize("name", ["README.md", "CONTRIBUTING.md", "docs/architecture.md", "docs/job-format.md"])
+@pytest.mark.parametrize(
+    "name", ["README.md", "CONTRIBUTING.md", "docs/architecture.md", "docs/job-format.md", "docs/promises.md"]
+)
 def test_links_and_paths_lead_somewhere(name: str) -> None:
     page = ROOT / name
     for target in re.findall(r"\]\(([^)#:]+)\)", page.read_text()):
@@ -46,3 +49,28 @@ def test_no_literal_colours_in_widgets() -> None:
         if source.name != "tokens.py":
             found = set(re.findall(r'"(#[0-9a-fA-F]{6})"', source.read_text())) - {"#ffffff"}
             assert not found, f"{source}: {found}"
+
+
+def test_every_promise_names_a_test_that_is_there() -> None:
+    text = (ROOT / "docs" / "promises.md").read_text()
+    named = re.findall(r"`(tests/[\w/]+\.py)(?:::(\w+))?`", text)
+    assert len(named) > 20
+    for file, test in named:
+        assert (ROOT / file).exists(), file
+        assert not test or f"def {test}(" in (ROOT / file).read_text(), f"{file}::{test}"
+    for tool in re.findall(r"`bin/(\w+)", text):
+        assert (ROOT / "bin" / tool).exists(), tool
+    rows = [
+        line for line in text.splitlines() if line.startswith("| ") and not line.startswith(("| Promise", "| What"))
+    ]
+    assert all("tests/" in row or "bin/" in row for row in rows)
+
+
+def test_nothing_in_the_program_can_open_a_connection() -> None:
+    banned = {"socket", "ssl", "http", "http.client", "urllib.request", "ftplib", "smtplib", "requests", "httpx"}
+    for source in SOURCES:
+        for node in ast.walk(ast.parse(source.read_text())):
+            names = [each.name for each in node.names] if isinstance(node, ast.Import) else []
+            names += [node.module or ""] if isinstance(node, ast.ImportFrom) else []
+            assert not banned & set(names), source
+            assert not any("QtNetwork" in name for name in names), source
