@@ -128,7 +128,7 @@ def main(number: int = 20, seed: int = 1) -> None:
     left, began = [], time.monotonic()
     with tempfile.TemporaryDirectory() as folder:
         home = Path(folder)
-        for name in ("src", "tests", "docs"):
+        for name in ("src", "tests", "docs", "bench", "soak", "bin"):
             shutil.copytree(ROOT / name, home / name, ignore=shutil.ignore_patterns("__pycache__"))
         for name in ("pyproject.toml", "README.md", "CONTRIBUTING.md"):
             shutil.copy(ROOT / name, home / name)
