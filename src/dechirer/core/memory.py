@@ -21,9 +21,33 @@ MOST_BYTES = 256 * 1024 * 1024
 
 MOST_WEIGHED = 12
 """So many entries of a list are weighed."""
-MOST_UNWEIGHED = 64
+MOST_UNWEIGHED = 256
 """So many results wait to be weighed."""
 _LIGHT = frozenset({type(None), int, float, bool})
+
+
+class _Key:
+    """A key whose hash is worked out once: keys are decisions and outlines in depth."""
+
+    __slots__ = ("_hash", "_key")
+
+    def __init__(self, key: Hashable) -> None:
+        self._key, self._hash = key, hash(key)
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Key) and self._hash == other._hash and self._key == other._key
+
+
+class _Kept:
+    """A result and its weight in bytes; not weighed yet while that is below zero."""
+
+    __slots__ = ("result", "weight")
+
+    def __init__(self, result: Any) -> None:
+        self.result, self.weight = result, -1
 
 
 class Memory:
@@ -34,29 +58,34 @@ class Memory:
 
     def __init__(self, most_bytes: int = MOST_BYTES) -> None:
         self._most = most_bytes
-        self._kept: OrderedDict[Hashable, Any] = OrderedDict()
-        self._weights: dict[Hashable, int] = {}
+        self._kept: OrderedDict[_Key, _Kept] = OrderedDict()
+        self._unweighed: list[_Kept] = []
         self.bytes = 0
 
     def recall(self, key: Hashable, make: Callable[[], Result]) -> Result:
         """The result for a key; made when it is not remembered. What `make` raises is not remembered."""
-        if key in self._kept:
-            self._kept.move_to_end(key)
-            result: Result = self._kept[key]
+        mine = _Key(key)
+        kept = self._kept.get(mine)
+        if kept is not None:
+            self._kept.move_to_end(mine)
+            result: Result = kept.result
             return result
-        self._kept[key] = made = make()
-        if len(self._kept) - len(self._weights) > MOST_UNWEIGHED:
+        made = make()
+        self._kept[mine] = kept = _Kept(made)
+        self._unweighed.append(kept)
+        if len(self._unweighed) > MOST_UNWEIGHED:
             self.trim()
         return made
 
     def trim(self) -> None:
         """Weigh what is new, and drop what was not asked for longest until the rest is light enough."""
-        for key in [key for key in self._kept if key not in self._weights]:
-            self._weights[key] = weight = weigh(self._kept[key])
-            self.bytes += weight
+        for kept in self._unweighed:
+            kept.weight = weigh(kept.result)
+            self.bytes += kept.weight
+        self._unweighed.clear()
         while self.bytes > self._most and len(self._kept) > 1:
-            key, _ = self._kept.popitem(last=False)
-            self.bytes -= self._weights.pop(key)
+            _, gone = self._kept.popitem(last=False)
+            self.bytes -= gone.weight
 
     def __len__(self) -> int:
         return len(self._kept)

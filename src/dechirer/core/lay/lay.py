@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections import Counter
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from msgspec import Struct, structs
 
@@ -18,6 +18,7 @@ from dechirer.core.figure import Figure
 from dechirer.core.lay.decisions import Lay, Pin
 from dechirer.core.lay.packing import Demand, Spot, fill_sheet
 from dechirer.core.lay.sheet import load_blank, load_sheet, loading_of, sheet_set
+from dechirer.core.memory import Memory
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import Box, area, bounds
 from dechirer.core.stations import Work
@@ -137,12 +138,11 @@ def _lay_paper(
     sheet, face = loaded
     left = Counter({piece.id: piece.count for piece in mine.values()})
     shapes = _group_by_size(mine)
-    filled: dict[Any, tuple[Spot, ...]] = {}
     index = first
     while left and left.total() and not work.cancelled():
         checkpoint(f"laying mat {len(layouts) + 1}", "")
         pins = [pin for pin in lay.pins if pin.paper == paper.id and pin.mat == index]
-        placements = _fill(mine, left, sheet, lay, pins, shapes, filled)
+        placements = _fill(mine, left, sheet, lay, pins, shapes, work.memory)
         if not placements:
             break
         used = Counter(placement.piece.id for placement in placements)
@@ -209,13 +209,13 @@ def _fill(
     lay: Lay,
     pins: list[Pin],
     shapes: dict[tuple[float, float], list[str]],
-    filled: dict[Any, tuple[Spot, ...]],
+    memory: Memory,
 ) -> tuple[Placement, ...]:
     """Pinned pieces first, then as much as fits round them.
 
     Args:
         shapes: the ids of the pieces by their size; those that are used up are dropped from it.
-        filled: sheets that were filled before, by what was there to fill them with.
+        memory: of sheets that were filled before, by what was there to fill them with.
     """
     remaining = Counter(left)
     numbers: Counter[str] = Counter()
@@ -244,12 +244,12 @@ def _fill(
             some = list(itertools.islice(_each(pieces, remaining), most))
             demands.append(Demand(pieces[0], width + gap, height + gap, len(some)))
             ids[pieces[0]] = iter(some)
-    key = (tuple((each.width, each.height, each.count) for each in demands), tuple(taken))
-    if key not in filled:
-        names = {each.piece: str(place) for place, each in enumerate(demands)}
-        numbered = [structs.replace(each, piece=names[each.piece]) for each in demands]
-        filled[key] = fill_sheet(numbered, room, taken, may_turn=lay.may_turn)
-    for spot in filled[key]:
+    numbered = tuple(structs.replace(each, piece=str(place)) for place, each in enumerate(demands))
+    spots: tuple[Spot, ...] = memory.recall(
+        ("sheet", numbered, room, tuple(taken), lay.may_turn),
+        lambda: fill_sheet(numbered, room, taken, may_turn=lay.may_turn),
+    )
+    for spot in spots:
         put(next(ids[demands[int(spot.piece)].piece]), spot.box.left, spot.box.top, spot.turned, False)
     return tuple(placements)
 

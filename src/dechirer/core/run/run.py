@@ -154,7 +154,13 @@ def count_changes(layouts: Sequence[MatLayout], tools: dict[str, list[ToolChoice
 def _order_mats(layouts: Sequence[MatLayout], choices: dict[Kind, ToolChoice]) -> tuple[list[MatLayout], int]:
     tools = {layout.id: _tools_of(layout, choices) for layout in layouts}
     if len(layouts) <= MOST_MATS_TO_PERMUTE:
-        orders = [order for order in itertools.permutations(layouts) if _may_follow(order)] or [tuple(layouts)]
+        wrong = _find_wrong_pairs(layouts)
+        orders = [
+            order
+            for order in itertools.permutations(layouts)
+            if not wrong
+            or not any((earlier.id, later.id) in wrong for earlier, later in itertools.combinations(order, 2))
+        ] or [tuple(layouts)]
         best = min(orders, key=lambda order: count_changes(order, tools), default=())
         return list(best), count_changes(best, tools)
     # Mats that want the same tools and come before and after the same others stand for each other.
@@ -188,14 +194,13 @@ def _roles(layout: MatLayout) -> set[str]:
     return {line.role for placed in layout.placements for line in placed.piece.run_lines}
 
 
-def _may_follow(order: Sequence[MatLayout]) -> bool:
-    """Whether everything that is glued on before a later cut lies on an earlier mat."""
-    return not any(_must_precede(later, earlier) for earlier, later in itertools.combinations(order, 2))
-
-
-def _must_precede(one: MatLayout, other: MatLayout) -> bool:
-    """Whether something of one mat is glued on before what is cut on the other."""
-    return one is not other and bool(_befores(one) & _roles(other))
+def _find_wrong_pairs(layouts: Sequence[MatLayout]) -> set[tuple[str, str]]:
+    """The mats that may not be cut one before the other: what is glued on before a later cut lies on an earlier mat."""
+    befores = {layout.id: _befores(layout) for layout in layouts}
+    roles = {layout.id: _roles(layout) for layout in layouts}
+    return {
+        (one.id, other.id) for one, other in itertools.permutations(layouts, 2) if befores[other.id] & roles[one.id]
+    }
 
 
 Drawn = tuple[str, str, Points, float]

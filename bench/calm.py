@@ -1,0 +1,116 @@
+"""How long the window stands still: the longest event of the GUI thread's own time, for each kind of work; and how long
+an edit of one item of the dressed demo takes to its whole plan. The yardstick is a bare repaint of the same window.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from functools import partial
+
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+
+from PyQt6.QtCore import qInstallMessageHandler
+from soak.watch import Watched
+
+from bench.table import show, spread, verdict
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.length import parse_length
+from dechirer.core.plan import Planner
+from dechirer.demo import load_demo_job
+from dechirer.desk.actions import DEMOS
+from dechirer.desk.room import Room
+from dechirer.desk.theme import theme
+from dechirer.desk.window import MainWindow
+from dechirer.desk.work.settings import Settings
+
+ORDINARY_MS, MOST_MS = 50.0, 200.0
+
+
+def time_items() -> list[float]:
+    """Milliseconds from an edit of one item of the dressed demo to its whole plan."""
+    planner, job = Planner(), load_demo_job("kites")
+    planner.plan(job)
+    taken = []
+    for number in range(30):
+        item = ("when", "sail", "greeting", "gulls", "made-by")[number % 5]
+        x = parse_length(f"{1 + number / 7:.2f} mm")
+        job = apply_changes(job, [Change(f"dress.items.{item}.place.x", x)])
+        began = time.perf_counter()
+        planner.plan(job)
+        taken.append(1000 * (time.perf_counter() - began))
+    return taken
+
+
+def main() -> None:
+    """Measure and print."""
+    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
+        os.environ[name] = tempfile.mkdtemp()
+    qInstallMessageHandler(lambda _kind, _where, _text: None)
+    app = Watched(sys.argv[:1])
+    theme.load_fonts()
+    theme.apply_theme(app, "light")
+    window = MainWindow()
+    room = window.room = Room(window, load_demo_job("kites"), Settings())
+    window.show()
+
+    def settle() -> None:
+        until = time.perf_counter() + 30
+        while not room.document.is_current and time.perf_counter() < until:
+            app.processEvents()
+        for _ in range(5):
+            app.processEvents()
+            time.sleep(0.002)
+
+    settle()
+    for station in room.ids:  # everything is made once
+        room.show_station(station)
+        settle()
+    rows = []
+
+    def measure(name: str, most: float, *acts: Callable[[], object]) -> None:
+        longest = 0.0
+        for act in acts:
+            app.take_longest()
+            # The act itself is an event when a maker does it.
+            began = time.thread_time()
+            act()
+            own = 1000 * (time.thread_time() - began)
+            settle()
+            longest = max(longest, own, app.take_longest()[0])
+        rows.append((name, f"longest {longest:.0f} ms", f"wanted under {most:.0f} ms", verdict(longest < most)))
+
+    measure("a bare repaint", ORDINARY_MS, *[window.repaint] * 10)
+    for station in room.ids:
+        measure(f"to {station}", ORDINARY_MS, *[partial(room.show_station, station)] * 3)
+        widths = [f"{4 + number / 16} in" for number in range(6)]
+        measure(
+            f"edits in {station}",
+            ORDINARY_MS,
+            *[partial(room.document.type_field, "brief.width", width) for width in widths],
+        )
+    measure("undo and redo", ORDINARY_MS, *[room.document.undo, room.document.redo] * 5)
+    measure("change of theme", MOST_MS, *[room.toggle_theme] * 6)
+
+    def open_demo(name: str) -> None:
+        room.document.history.mark_saved()  # else it is asked whether to save
+        room.files.open_demo(name)
+
+    measure("opening a demo", MOST_MS, *[partial(open_demo, name) for name, *_ in DEMOS])
+    items = time_items()
+    rows.append(
+        ("core: edit of one item", spread(items), "wanted under 100 ms", verdict(sorted(items)[len(items) // 2] < 100))
+    )
+    show("how long the window stands still", rows)
+    room.document.history.mark_saved()
+    window.room = None
+    room.end()
+    window.close()
+
+
+if __name__ == "__main__":
+    main()
