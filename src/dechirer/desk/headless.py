@@ -106,7 +106,7 @@ def _open(demo: str, theme_name: str) -> tuple[QApplication, Room]:
     return app, room
 
 
-SETTLE_ROUNDS = 20
+SETTLE_ROUNDS = 60
 
 
 def settle(app: QApplication, window: QWidget) -> None:
@@ -114,11 +114,14 @@ def settle(app: QApplication, window: QWidget) -> None:
     from PyQt6.QtCore import QCoreApplication, QEvent
     from PyQt6.QtWidgets import QWidget
 
+    from dechirer.desk.widgets.mat_list import MatList
+
     before: object = None
     for _ in range(SETTLE_ROUNDS):
         app.processEvents()
         QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest)
         now = [each.geometry().getRect() for each in window.findChildren(QWidget)]
-        if now == before:
+        waits = any(each.is_busy for each in window.findChildren(MatList))
+        if now == before and not waits:
             return
         before = now

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QPainter, QPixmap
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from dechirer.core.plan import Plan
@@ -74,13 +74,23 @@ class _Delegate(QStyledItemDelegate):
         painter.restore()
 
     def _picture(self, painter: QPainter, box: QRectF, row: int) -> None:
-        plan = self.view.rows.plan
-        assert plan is not None
-        display = make_mat_scene(plan, plan.lay.layouts[row], bare=True, wordless=True)
-        painter.save()
-        painter.translate(box.left() + 6, box.top() + (box.height() - PICTURE_PX) / 2)
-        paint_display(painter, display, fit_viewport(display.box, PICTURE_PX, PICTURE_PX, (2, 2, 4, 4)))
-        painter.restore()
+        picture = self.view.picture(row)
+        if picture is not None:
+            at = QPointF(box.left() + 6, box.top() + (box.height() - PICTURE_PX) / 2)
+            painter.drawPixmap(at, picture)
+
+
+def make_picture(plan: Plan, row: int, scale: float) -> QPixmap:
+    """A mat in small; `scale` is how many pixels of the screen one of the window is."""
+    display = make_mat_scene(plan, plan.lay.layouts[row], bare=True, wordless=True)
+    picture = QPixmap(round(PICTURE_PX * scale), round(PICTURE_PX * scale))
+    picture.setDevicePixelRatio(scale)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    paint_display(painter, display, fit_viewport(display.box, PICTURE_PX, PICTURE_PX, (2, 2, 4, 4)))
+    painter.end()
+    return picture
 
 
 class MatList(QListView):
@@ -99,6 +109,42 @@ class MatList(QListView):
         self.setUniformItemSizes(True)
         self.setMouseTracking(True)
         self.setMinimumWidth(190)
+        # Pictures of dear mats would hold up the window were they all painted at one time: one comes after the other.
+        self._pictures: dict[int, QPixmap] = {}
+        self._made_for: tuple[Plan | None, str] = (None, "")
+        self._wanted: list[int] = []
+        self._next = QTimer(self)
+        self._next.setSingleShot(True)
+        self._next.setInterval(0)
+        self._next.timeout.connect(self._make_next)
+
+    @property
+    def is_busy(self) -> bool:
+        """Whether a picture is still to be made."""
+        return bool(self._wanted)
+
+    def picture(self, row: int) -> QPixmap | None:
+        """The picture of a mat; None when it is not there yet, and then it is made next."""
+        now = (self.rows.plan, theme.name())
+        if self._made_for[0] is not now[0] or self._made_for[1] != now[1]:
+            self._made_for = now
+            self._pictures.clear()
+            self._wanted.clear()
+        if row not in self._pictures and row not in self._wanted:
+            self._wanted.append(row)
+            self._next.start()
+        return self._pictures.get(row)
+
+    def _make_next(self) -> None:
+        plan = self.rows.plan
+        if plan is None or not self._wanted:
+            return
+        row = self._wanted.pop(0)
+        if plan is self._made_for[0] and row < len(plan.lay.layouts):
+            self._pictures[row] = make_picture(plan, row, self.devicePixelRatioF())
+            self.update(self.rows.index(row))
+        if self._wanted:
+            self._next.start()
 
     def show_mats(self, plan: Plan, lines: list[tuple[str, str, str]], row: int) -> None:
         """List the mats: a title and two lines of words each. `row` stays chosen."""
