@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from dechirer.core.length import format_length
@@ -50,8 +50,12 @@ class FoldsBox(QDialog):
         self._panels: dict[str, FieldPanel] = {}
         self._places: dict[str, QLabel] = {}
         self._rows: tuple[str, ...] = ()
-        document.planned.connect(self.refresh)
-        self.finished.connect(lambda _: document.planned.disconnect(self.refresh))
+        # After the station has been drawn, not with it: both at one time would hold up the window.
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(0)
+        self._later.timeout.connect(self.refresh)
+        document.planned.connect(self._later.start)
         self.refresh()
 
     def refresh(self) -> None:

@@ -44,6 +44,7 @@ class Extras(QScrollArea):
         self.setWidget(self._page)
         self._key: object = None
         self._panels: dict[str, FieldPanel] = {}
+        self._made: dict[tuple[str, str, bool], QWidget] = {}
 
     def sizeHint(self) -> QSize:
         width = max(200, self.width())
@@ -79,15 +80,18 @@ class Extras(QScrollArea):
         self._fit()
 
     def _rebuild(self, rows: tuple[tuple[str, str, bool], ...]) -> None:
-        self._panels.clear()
+        """Rows that stay are kept: making them is what takes long."""
         while self._column.count():
-            item = self._column.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+            self._column.takeAt(0)
+        for row in [row for row in self._made if row not in rows]:
+            widget = self._made.pop(row)
+            del self._panels[row[0]]
+            widget.hide()
+            widget.deleteLater()
         for row in rows:
-            self._column.addWidget(self._make_row(*row))
+            if row not in self._made:
+                self._made[row] = self._make_row(*row)
+            self._column.addWidget(self._made[row])
         self.setVisible(bool(rows))
 
     def _make_file_buttons(self) -> QVBoxLayout:
