@@ -9,6 +9,7 @@ import pytest
 import shapely
 import svgelements
 
+from dechirer.core.audit import audit
 from dechirer.core.card.folding import fold, fold_steps
 from dechirer.core.card.hidden import find_collision
 from dechirer.core.construct.kinds.flap_lock import HEADS
@@ -159,3 +160,21 @@ def test_what_fails_is_found_and_its_mend_mends(values: dict[str, str], code: st
     job = held(**values)
     assert code in codes(make_plan(job))
     assert code not in codes(mended(job, code))
+
+
+@pytest.mark.parametrize(
+    ("size", "values"),
+    [("5x1in", {}), ("4x1.5in", {"breadth": "60 mm", "down": "30 mm", "flap": "70 mm"}), ("5x7in", {"flap": "12 mm"})],
+)
+def test_a_half_that_reaches_past_the_card_is_told_and_its_base_is_as_large_as_it_is(
+    size: str, values: dict[str, str]
+) -> None:
+    """Found by seed 20006 of bin/soak: the working of the base's height did not count what hangs below the card."""
+    job = quick_job(size, fold="flap-lock")
+    for name, value in values.items():
+        job = typed(job, f"construct.flap_lock.{name}", value)
+    plan = make_plan(job)
+    outline = shapely.Polygon(plan.construct.pieces[0].outline)
+    assert plan.figures["base.height"].value == pytest.approx(outline.bounds[3] - outline.bounds[1])
+    assert audit(plan, again=True) == ()
+    assert {"construct.not-square", "construct.flap-too-shallow"} & set(codes(plan))

@@ -8,7 +8,9 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec import structs
 
+from dechirer.core.card.stack import find_thickest_stack
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.at_hand import list_things, place_thing
@@ -214,3 +216,11 @@ def test_what_only_a_later_copy_has_is_reckoned_with() -> None:
     assert found is not None
     assert found.count == 1
     assert plan.as_copy(1).stacked.slabs != plan.stacked.slabs
+
+
+def test_a_slab_of_which_nothing_is_left_takes_no_room() -> None:
+    """Found by seed 20028 of bin/soak: a flap that is taken away whole has an outline without points."""
+    construct = make_plan(quick_job("5x7in")).construct
+    before = find_thickest_stack(construct.tree, construct.slabs)
+    gone = structs.replace(construct.slabs[0], outline=())
+    assert find_thickest_stack(construct.tree, (*construct.slabs, gone)) == before

@@ -32,9 +32,11 @@ def run(module: str, *arguments: str) -> str:
     return done.stdout
 
 
-@pytest.mark.parametrize("seed", ["2", "100"])
-def test_random_work_ends_nothing_blocks_nothing_and_loses_nothing(seed: str) -> None:
-    assert "1 rounds, 50 actions, without a failure" in run("soak.run", "0", "--seed", seed, "--actions", "50")
+@pytest.mark.parametrize(("seed", "actions"), [("2", "50"), ("5079", "45"), ("5188", "40"), ("20028", "115")])
+def test_random_work_ends_nothing_blocks_nothing_and_loses_nothing(seed: str, actions: str) -> None:
+    """The last three failed once: an overlay GEOS gives up at, a stall, a flap of which nothing was left."""
+    told = run("soak.run", "0", "--seed", seed, "--actions", actions)
+    assert f"1 rounds, {actions} actions, without a failure" in told
 
 
 def test_a_killed_window_loses_a_moment_at_most() -> None:

@@ -200,6 +200,7 @@ def find_thickest_stack(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[Slab]:
     Places narrower than 2 `SLIVER_MM` do not count: panels that meet at a fold overlap by a rounding error.
     """
     poses = fold(pressed(tree), 1.0)
+    slabs = tuple(slab for slab in slabs if len(slab.outline) > 2)  # of a flap that a cut has taken nothing is left
     boxes = [_as_box(slab, poses[slab.panel]) for slab in slabs]
     if len(slabs) <= MOST_BOXES and all(box is not None for box in boxes):
         return _thickest_of_boxes(slabs, [box for box in boxes if box is not None])

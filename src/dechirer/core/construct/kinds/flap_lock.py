@@ -187,9 +187,12 @@ def make_flap_lock(wanted: FlapLock, card: Card) -> Made:
         sizes.door,
         sizes.half,
     )
-    height = derive(
-        "base.height", "base height", box.height, "{finished height} + {top flap}", card.height, sizes.given["top flap"]
-    )
+    flap = sizes.given["top flap"]
+    if abs(box.height - card.height.value - flap.value) < 1e-6:
+        height = derive("base.height", "base height", box.height, "{finished height} + {top flap}", card.height, flap)
+    else:
+        source = "from the highest point of flap and halves to the lowest of card and halves: a half reaches past them"
+        height = Figure("base.height", "base height", box.height, source=source, inputs=(card.height, flap))
     base = make_base(
         card,
         tree,
