@@ -164,7 +164,7 @@ def test_what_fails_is_found_and_its_mend_mends(values: dict[str, str], code: st
 
 @pytest.mark.parametrize(
     ("size", "values"),
-    [("5x1in", {}), ("4x1.5in", {"breadth": "60 mm", "down": "30 mm", "flap": "70 mm"}), ("5x7in", {"flap": "12 mm"})],
+    [("5x1in", {}), ("4x1.5in", {"breadth": "60 mm", "down": "30 mm", "flap": "70 mm"})],
 )
 def test_a_half_that_reaches_past_the_card_is_told_and_its_base_is_as_large_as_it_is(
     size: str, values: dict[str, str]
@@ -177,4 +177,4 @@ def test_a_half_that_reaches_past_the_card_is_told_and_its_base_is_as_large_as_i
     outline = shapely.Polygon(plan.construct.pieces[0].outline)
     assert plan.figures["base.height"].value == pytest.approx(outline.bounds[3] - outline.bounds[1])
     assert audit(plan, again=True) == ()
-    assert {"construct.not-square", "construct.flap-too-shallow"} & set(codes(plan))
+    assert "construct.not-square" in codes(plan)
