@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
 import pytest
 
 from dechirer.core import stopping
 from dechirer.core.job.model import Job
 from dechirer.core.plan import PlanCancelled, Planner
+from dechirer.desk.work.exporting import STOPPED, ExportWorker
+from dechirer.formats.art.read import read_art
 from tests.desk.conftest import Desk
 from tests.dressing import art, dressed, item, step
 
@@ -82,3 +85,30 @@ def test_what_was_stopped_can_be_worked_out_after_all_or_undone(open_desk: Calla
     document.undo()
     assert desk.settle().job.brief.count == 7
     assert not document.is_stopped
+
+
+def test_reading_art_stops_when_it_is_told() -> None:
+    shapes = "".join(f'<rect x="{n % 90}" y="{n // 90}" width="0.5" height="0.5"/>' for n in range(3000))
+    svg = f'<svg xmlns="http://www.w3.org/2000/svg" width="99mm" height="99mm" viewBox="0 0 99 99">{shapes}</svg>'
+    asked = 0
+
+    def cancelled() -> bool:
+        nonlocal asked
+        asked += 1
+        return asked > 3
+
+    with stopping.may_be_stopped(cancelled), pytest.raises(stopping.Stopped):
+        read_art(svg.encode(), "many.svg", set())
+    assert asked == 4
+
+
+def test_an_export_stops_while_its_plan_is_audited(open_desk: Callable[[Job], Desk], tmp_path: Path) -> None:
+    desk = open_desk(heavy(count=12))
+    plan = desk.settle()
+    worker = ExportWorker(plan, tmp_path / "out")
+    worker.stop()
+    with desk.qtbot.waitSignal(worker.ended, timeout=10_000) as ended:
+        worker.start()
+    assert ended.args == [0, STOPPED]
+    worker.wait()
+    assert not list((tmp_path / "out").glob("*"))

@@ -9,6 +9,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from dechirer.core.plan import Plan
 
+STOPPED = "stopped; the files of before stay as they were"
+
 
 class ExportWorker(QObject):
     """Writes the files of one plan.
@@ -34,7 +36,7 @@ class ExportWorker(QObject):
         self._thread.start()
 
     def stop(self) -> None:
-        """Stop after the file under way."""
+        """Stop at the next checkpoint, or after the file under way."""
         self._stopped.set()
 
     def wait(self) -> None:
@@ -42,8 +44,13 @@ class ExportWorker(QObject):
         self._thread.join(timeout=60)
 
     def _work(self) -> None:
+        from dechirer.core.stopping import Stopped, may_be_stopped
+
         try:
-            self._write()
+            with may_be_stopped(self._stopped.is_set):
+                self._write()
+        except Stopped:
+            self.ended.emit(0, STOPPED)
         except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
             self.failed.emit(error)
             self.ended.emit(0, "a mistake in Dechirer itself stopped it")
@@ -60,7 +67,7 @@ class ExportWorker(QObject):
         try:
             files = export_plan(self._plan, self._folder, progress=self.moved.emit, cancelled=self._stopped.is_set)
         except ExportCancelledError:
-            self.ended.emit(0, "stopped; the files of before stay as they were")
+            self.ended.emit(0, STOPPED)
         except OSError as error:
             self.ended.emit(0, f"{error.strerror or error} ({error.filename or self._folder})")
         else:

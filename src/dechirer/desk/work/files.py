@@ -99,10 +99,13 @@ class Files(QObject):
 
         Returns whether it is open now; one that takes long to read is opened when it is there.
         """
-        return self.opening.read(path, lambda found: self._take_opened(path, found))
+        asked_with = self.document.job
+        return self.opening.read(path, lambda found: self._take_opened(path, found, asked_with))
 
-    def _take_opened(self, path: Path, found: object) -> bool:
+    def _take_opened(self, path: Path, found: object, asked_with: Job) -> bool:
         self.window.banners.drop("opening")
+        if self.document.job is not asked_with and not self._may_leave():
+            return False  # it took long, and the maker has gone on meanwhile
         if not isinstance(found, tuple):
             why = f"{path.name}: {found.strerror or found}" if isinstance(found, OSError) else str(found)
             self._complain("open", f"{why}. The open job is untouched.")
@@ -250,10 +253,10 @@ class Files(QObject):
         else:
             self.keeper.keep(self.document.job, self.document.path)
 
-    def keep_safe(self) -> bool:
-        """Bring the journal up to date and wait for it; returns whether it is."""
+    def keep_safe(self, seconds: float = 2.0) -> bool:
+        """Bring the journal up to date and wait for it so long; returns whether it is."""
         self._record()
-        return self.keeper.flush()
+        return self.keeper.flush(seconds)
 
     def _say_no_journal(self, error: Exception) -> None:
         if not isinstance(error, OSError):

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QProgressDialog, QWidget
 
 from dechirer.core.brought import Art, FontFile
+from dechirer.core.stopping import Stopped, may_be_stopped
 
 PATIENCE_MS = 600
 """After this long the maker is shown that something is being read."""
@@ -61,7 +62,10 @@ class Importer(QObject):
 
         def run() -> None:
             try:
-                found: object = work()
+                with may_be_stopped(lambda: number != self._number):
+                    found: object = work()
+            except Stopped:
+                return
             except (ValueError, OSError) as error:
                 found = str(error)
             except Exception as error:  # noqa: BLE001 - a stranger's file must never take the window down
@@ -83,7 +87,7 @@ class Importer(QObject):
         self._box.show()
 
     def stop(self) -> None:
-        """Give up: what comes of the file being read is dropped."""
+        """Give up: the reading stops at its next checkpoint, and nothing comes of it."""
         self._number += 1
         self._end_wait()
 

@@ -22,7 +22,7 @@ class Telling(QObject):
         guard.caught.connect(self._tell_fault)
 
     def _tell_fault(self, fault: Fault) -> None:
-        self.files.keep_safe()
+        self.files.keep_safe(0.15)
         banners = self.window.banners
         banners.say(
             "fault",

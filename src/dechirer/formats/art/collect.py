@@ -15,6 +15,7 @@ from dechirer.core.brought import Art, ArtGroup
 from dechirer.core.decide.coding import fit
 from dechirer.core.dress.roles import HAIRLINE_MM, Looks, guess_role, role_by_name
 from dechirer.core.shape.curves import turning_places
+from dechirer.core.stopping import checkpoint
 
 MOST_PATHS = 200_000
 MOST_GROUPS = 300
@@ -156,10 +157,11 @@ class Budget:
         self._until = time.monotonic() + MOST_SECONDS
 
     def spend(self, work: int = 1) -> None:
-        """Count some work. Raises ArtError when the time is up."""
+        """Count some work. Raises ArtError when the time is up, and Stopped when the reading was told to stop."""
         self._spent += work
         if self._spent >= 64:
             self._spent = 0
+            checkpoint()
             if time.monotonic() > self._until:
                 raise ArtError(f"{self.file}: takes over {MOST_SECONDS:.0f} s to read; it is too involved")
 

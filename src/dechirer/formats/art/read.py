@@ -9,6 +9,7 @@ from msgspec import structs
 
 from dechirer.core.brought import MOST_FONT_BYTES, Art, FontFile
 from dechirer.core.decide.letters import clean
+from dechirer.core.stopping import Stopped
 from dechirer.formats.art.collect import ArtError, make_id
 
 ART_FILTER = "Art and typefaces (*.svg *.svgz *.dxf *.png *.jpg *.jpeg *.ttf *.otf);;All files (*)"
@@ -79,7 +80,7 @@ def read_art(data: bytes, name: str, taken: set[str], *, px_per_inch: float | No
     if kind in READERS:
         try:
             return _cleaned(READERS[kind](data, name, id, px_per_inch))
-        except ArtError:
+        except (ArtError, Stopped):
             raise
         except Exception as error:  # noqa: BLE001 - see below
             # Files come from strangers and readers are not all ours: a fault in one spoils an import, not the session.
