@@ -5,8 +5,12 @@ import sys
 
 import pytest
 
+from dechirer.core.decide.change import Change
+from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
+from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, PlanCancelled, Planner, make_plan
+from dechirer.demo import load_demo_job
 from tests.helpers import changed, typed
 
 
@@ -81,3 +85,15 @@ print(count)
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
     assert int(done.stdout) > 40
+
+
+def test_a_sketch_shows_no_mats_of_another_job() -> None:
+    """Found by seed 20080 of bin/soak: a drag begun before the plan of a job just opened was there."""
+    planner, other, job = Planner(), load_demo_job("kites"), load_demo_job("boathouse")
+    planner.plan(other)
+    wider = apply_changes(job, [Change("lay.margin", parse_length("5 mm"))])
+    sketch = planner.plan(wider, coarse=True, dragged_from=job)
+    papers = {paper.id for paper in job.brief.papers}
+    assert {layout.paper for layout in sketch.lay.layouts} <= papers
+    full = planner.plan(job)
+    assert planner.plan(wider, coarse=True, dragged_from=job).lay is full.lay  # of this job they are as they were

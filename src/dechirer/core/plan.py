@@ -141,6 +141,7 @@ class Planner:
         progress: Callable[[str], None] = lambda station: None,
         doing: Callable[[str, str | None], None] = lambda what, item: None,
         coarse: bool = False,
+        dragged_from: Job | None = None,
     ) -> Plan:
         """Make the plan of a job.
 
@@ -151,31 +152,37 @@ class Planner:
             doing: told what long work is at, and the id of the item it is done for (empty: none; None: the same still).
             coarse: outlines of the dress may be rough, for a picture while something is dragged. Only what the eye
                 needs is worked out then; mats, run and findings are those of the last plan that was made in full.
+            dragged_from: the job before the drag, where it is known: with another one's mats nothing is shown.
 
         Raises:
             PlanCancelled: `cancelled` said yes.
         """
         with may_be_stopped(cancelled, doing):
-            return self._plan(job, Work(self.memory, cancelled, coarse), progress)
+            latest = self._latest if coarse else None
+            if latest is not None and dragged_from is not None and latest.job is not dragged_from:
+                latest = None
+            return self._plan(job, Work(self.memory, cancelled, coarse), progress, latest)
 
-    def _plan(self, job: Job, work: Work, progress: Callable[[str], None]) -> Plan:
-        cancelled, coarse = work.cancelled, work.coarse
+    def _plan(self, job: Job, work: Work, progress: Callable[[str], None], latest: Plan | None) -> Plan:
+        """Make it; a sketch takes from the latest plan what is skipped while something is dragged."""
+        cancelled = work.cancelled
         made: dict[str, Any] = {}
         known = _known(job, made)
-        sketched = coarse and self._latest is not None
         for part in STATIONS.parts():
             if cancelled():
                 raise PlanCancelled
-            if sketched and self._latest is not None and part.skipped_while_dragged:
-                made[part.id] = self._latest.made[part.id]
+            if latest is not None and part.skipped_while_dragged:
+                made[part.id] = latest.made[part.id]
                 continue
             progress(part.station)
             made[part.id] = self._make(part, known, work)
         figures, whole = figures_of(made.values()), find_whole(known)
-        if sketched and self._latest is not None:
-            return Plan(job, made, self._latest.findings, figures, whole)
-        self._latest = Plan(job, made, find_findings(known), figures, whole)
-        return self._latest
+        if latest is not None:
+            return Plan(job, made, latest.findings, figures, whole)
+        plan = Plan(job, made, find_findings(known), figures, whole)
+        if not work.coarse:
+            self._latest = plan
+        return plan
 
     def _make(self, part: Part[Any], known: Known, work: Work) -> Any:
         """A part's result, from memory where nothing it reads has changed."""

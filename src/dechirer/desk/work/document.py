@@ -149,7 +149,7 @@ class Document(QObject):
             return False
         self._preview = (label, job)
         self.is_stopped = False
-        self._requested = self._worker.request(job, True)
+        self._requested = self._worker.request(job, self.job)
         return True
 
     def commit(self) -> None:

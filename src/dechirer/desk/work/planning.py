@@ -35,7 +35,7 @@ class PlanWorker(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._condition = threading.Condition()
-        self._waiting: tuple[int, Job, bool] | None = None
+        self._waiting: tuple[int, Job, Job | None] | None = None
         self._newest = 0
         self._ended = False
         self._offered_for: object = None
@@ -43,12 +43,12 @@ class PlanWorker(QObject):
         self._thread = threading.Thread(target=self._work, name="planner", daemon=True)
         self._thread.start()
 
-    def request(self, job: Job, coarse: bool = False) -> int:
-        """Ask for the plan of a job, roughly while something is dragged; returns the request's number. Supersedes every
-        request before it."""
+    def request(self, job: Job, dragged_from: Job | None = None) -> int:
+        """Ask for the plan of a job, roughly while something is dragged from another one; returns the request's number.
+        Supersedes every request before it."""
         with self._condition:
             self._newest += 1
-            self._waiting = (self._newest, job, coarse)
+            self._waiting = (self._newest, job, dragged_from)
             self._condition.notify()
             return self._newest
 
@@ -80,14 +80,15 @@ class PlanWorker(QObject):
                 if self._ended:
                     return
                 assert self._waiting is not None
-                (number, job, coarse), self._waiting = self._waiting, None
+                (number, job, before), self._waiting = self._waiting, None
             self.doing = ("", "")
             try:
                 plan: Plan = planner.plan(
                     job,
                     cancelled=lambda n=number: n != self._newest,  # type: ignore[misc]
                     doing=self._tell,
-                    coarse=coarse,
+                    coarse=before is not None,
+                    dragged_from=before,
                 )
             except PlanCancelled:
                 continue
@@ -97,7 +98,7 @@ class PlanWorker(QObject):
                 continue
             if not self._ended:
                 self.planned.emit(number, plan)
-                if not coarse:
+                if before is None:
                     try:
                         self._offer(number, job)
                     except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
