@@ -23,6 +23,7 @@ def has_display() -> bool:
 
 def run_desk(job_file: Path | None = None) -> int:
     """Open the window and run until it is closed. Returns the exit code."""
+    from PyQt6 import sip
     from PyQt6.QtWidgets import QApplication
 
     from dechirer.desk.theme import theme
@@ -40,7 +41,10 @@ def run_desk(job_file: Path | None = None) -> int:
     # Imports of the core and the stations would delay the first paint.
     window.first_painted.connect(lambda: furnish(window, job_file))
     window.show()
-    return app.exec()
+    code = app.exec()
+    # The window goes before the application, whatever the order in which Python lets go of the two.
+    sip.delete(window)
+    return code
 
 
 def make_guard() -> Guard:
