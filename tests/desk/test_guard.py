@@ -182,3 +182,19 @@ sys.exit(start.run_desk())
     assert run.returncode == 0, run.stderr
     assert "Something went wrong" in run.stdout
     assert "ZeroDivisionError" in (tmp_path / "dechirer" / "log" / "faults.log").read_text()
+
+
+def test_a_fault_while_a_fault_is_told_is_not_told_in_its_turn(qtbot: QtBot, tmp_path: Path) -> None:
+    guard = Guard(FaultLog(tmp_path / "log"))
+    told: list[Fault] = []
+
+    def tell(fault: Fault) -> None:
+        told.append(fault)
+        guard.report(KeyError("again"))  # as the hook does with what a slot raises
+
+    guard.caught.connect(tell)
+    guard.report(ValueError("x"))
+    assert [fault.kind for fault in told] == ["ValueError"]
+    assert "KeyError" in guard.log.path.read_text()
+    guard.report(ValueError("y"))
+    assert len(told) == 2

@@ -31,6 +31,7 @@ class Guard(QObject):
         self.count = 0
         self.last: Fault | None = None
         self.doing = ""
+        self._is_telling = False
         self._before: tuple[Callable[..., object], Callable[..., object]] | None = None
 
     def install(self) -> None:
@@ -64,6 +65,12 @@ class Guard(QObject):
         self.count, self.last = self.count + 1, fault
         try:
             self.log.write(fault)
-            self.caught.emit(fault)
+            if self._is_telling:
+                return  # what fails while a fault is told is logged, and not told in its turn
+            self._is_telling = True
+            try:
+                self.caught.emit(fault)
+            finally:
+                self._is_telling = False
         except Exception:  # noqa: BLE001 - the guard itself must not fail; the terminal is the last place to say it
             print(f"dechirer: {fault.tell(whole=True)}", file=sys.stderr)
