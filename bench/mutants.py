@@ -1,10 +1,11 @@
 """Whether the tests would notice: small faults put into the core one at a time, and those that no test finds listed.
 
     bin/bench mutants            # 20 mutants, seed 1
-    bin/bench mutants 40 7       # 40 mutants, seed 7
+    bin/bench mutants 200 7      # 200 mutants, seed 7
 
-Each mutant is one change of one expression, made in a copy of the project. The tests whose files import the changed
-module run first, then all that do without a window. What survives is a line that no test holds to its meaning, or one
+Each mutant is one change of one expression, made in a copy of the project. One run beforehand tells which tests without
+a window come past which line; those run, the quickest first, then the files of tests that import the changed module.
+A test that never ends has found the fault as well. What survives is a line that no test holds to its meaning, or one
 whose meaning does not depend on it; reading tells which.
 """
 
@@ -12,6 +13,7 @@ from __future__ import annotations
 
 import ast
 import copy
+import json
 import os
 import random
 import shutil
@@ -24,7 +26,10 @@ from pathlib import Path
 from typing import NamedTuple
 
 ROOT = Path(__file__).parents[1]
-TESTS = ("tests/core", "tests/drawing", "tests/formats")
+TESTS = ("tests/core", "tests/drawing", "tests/formats", "tests/jobs", "tests/test_cli.py")
+QUICK_S = 5.0
+ENDS_OF_A_FAULT = {1, 2}  # of pytest: a test failed, or could not be read
+LONGEST_S = 600.0
 COMPARE: dict[type[ast.cmpop], type[ast.cmpop]] = {
     ast.Lt: ast.LtE,
     ast.LtE: ast.Lt,
@@ -89,12 +94,45 @@ def mutants_of(path: Path) -> Iterator[Mutant]:
                 yield Mutant(path, node.lineno, "\n".join(whole) + "\n", f"{words}: {edited.decode().strip()[:100]}")
 
 
-def is_found(mutant: Mutant, home: Path) -> bool:
+class Covering(NamedTuple):
+    """Which tests run which lines: the tests with their seconds, and by file and line their numbers."""
+
+    tests: list[tuple[str, float]]
+    lines: dict[str, dict[str, list[int]]]
+
+    def past(self, mutant: Mutant) -> list[tuple[str, float]]:
+        """The tests that come past a fault, the quickest first; those of one function together."""
+        functions: dict[str, float] = {}
+        for number in self.lines.get(str(mutant.path.relative_to(ROOT)), {}).get(str(mutant.line), []):
+            test, seconds = self.tests[number]
+            name = test.partition("[")[0]
+            functions[name] = functions.get(name, 0.0) + seconds
+        return sorted(functions.items(), key=lambda test: test[1])
+
+
+def find_covering(home: Path) -> Covering:
+    """Run every test without a window once, in a copy of the project, and read what each came past."""
+    table = home / "covering.json"
+    done = run_tests(home, list(TESTS), "-p", "bench.covering", covering=str(table), seconds=3600)
+    if done != 0:
+        raise SystemExit("the tests fail without any mutant")
+    read = json.loads(table.read_text())
+    return Covering([(test, seconds) for test, seconds in read["tests"]], read["lines"])
+
+
+def is_found(mutant: Mutant, home: Path, covering: Covering) -> bool:
     """Whether any test fails with the mutant in a copy of the project."""
     place = home / mutant.path.relative_to(ROOT)
     good = place.read_text()
     place.write_text(mutant.text)
     module = ".".join(mutant.path.relative_to(ROOT / "src").with_suffix("").parts)
+    past = covering.past(mutant)
+    quick: list[str] = []
+    spent = 0.0
+    for test, seconds in past:
+        if spent + seconds < QUICK_S:
+            quick, spent = [*quick, test], spent + seconds
+    rest = [test for test, _ in past if test not in set(quick)]
     near = [
         str(path.relative_to(home))
         for folder in TESTS
@@ -102,21 +140,31 @@ def is_found(mutant: Mutant, home: Path) -> bool:
         if f"{module} import" in path.read_text()
     ]
     try:
-        return any(fails(home, files) for files in (near, list(TESTS)) if files)
+        return any(run_tests(home, tests) in ENDS_OF_A_FAULT for tests in (quick, rest, near) if tests)
     finally:
         place.write_text(good)
 
 
-def fails(home: Path, files: list[str]) -> bool:
-    """Whether the tests of some files fail."""
-    done = subprocess.run(
-        [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *files],
-        cwd=home,
-        env={**os.environ, "PYTHONPATH": str(home / "src"), "QT_QPA_PLATFORM": "offscreen"},
-        capture_output=True,
-        timeout=900,
-    )
-    return done.returncode != 0
+def run_tests(home: Path, tests: list[str], *more: str, covering: str = "", seconds: float = LONGEST_S) -> int:
+    """How pytest ends on some tests: 0 when they pass; 1 too when they take longer than `seconds`."""
+    chosen = home / "chosen.txt"
+    chosen.write_text("\n".join(tests))
+    try:
+        return subprocess.run(
+            [sys.executable, "-m", "pytest", "-x", "-q", "-n", "0", "-p", "no:cacheprovider", *more, f"@{chosen}"],
+            cwd=home,
+            env={
+                **os.environ,
+                "PYTHONPATH": f"{home / 'src'}{os.pathsep}{home}",
+                "QT_QPA_PLATFORM": "offscreen",
+                "PYTHONDONTWRITEBYTECODE": "1",
+                "COVERING": covering,
+            },
+            capture_output=True,
+            timeout=seconds,
+        ).returncode
+    except subprocess.TimeoutExpired:
+        return 1
 
 
 def main(number: int = 20, seed: int = 1) -> None:
@@ -132,10 +180,9 @@ def main(number: int = 20, seed: int = 1) -> None:
             shutil.copytree(ROOT / name, home / name, ignore=shutil.ignore_patterns("__pycache__"))
         for name in ("pyproject.toml", "README.md", "CONTRIBUTING.md"):
             shutil.copy(ROOT / name, home / name)
-        if fails(home, list(TESTS)):
-            raise SystemExit("the tests fail without any mutant")
+        covering = find_covering(home)
         for mutant in chosen:
-            found = is_found(mutant, home)
+            found = is_found(mutant, home, covering)
             where = f"{mutant.path.relative_to(ROOT / 'src/dechirer')}:{mutant.line}"
             print(f"  {'found   ' if found else 'SURVIVES'}  {where}  {mutant.words}", flush=True)
             left += [] if found else [where]

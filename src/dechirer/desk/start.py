@@ -14,6 +14,8 @@ if TYPE_CHECKING:
 
 
 RECOVERY_AFTER_MS = 250
+RARELY = (10_000, 20, 20)
+"""Of `gc`: so many new values before the youngest are looked through, and how much rarer the older ones."""
 
 
 def has_display() -> bool:
@@ -78,6 +80,8 @@ def furnish(window: object, job_file: Path | None = None) -> None:
     # After the first picture: it reads the disk and imports what is rarely needed.
     QTimer.singleShot(RECOVERY_AFTER_MS, room.files.offer_recovered)
     gc.freeze()
+    # A plan makes thousands of small values and hardly any circle: looking for circles less often makes it quicker.
+    gc.set_threshold(*RARELY)
     gc.enable()
 
 

@@ -62,6 +62,11 @@ class DressSeen(Struct, frozen=True):
         """Every item once, on the first copy that has it."""
         return self.plan.first_of_each()
 
+    @property
+    def is_first(self) -> bool:
+        """Whether it is the first copy that is seen: what holds for the whole table is told of that one alone."""
+        return self.plan.own is None
+
     def own_of_each(self) -> Iterator[Dressed]:
         """Every item once; on a later copy those alone that differ from the first, for what is told of an item by
         itself and the card under it."""

@@ -361,7 +361,7 @@ def _count_all_sheets(inputs: tuple[Figure, ...]) -> Figure:
 
 
 def _share_of_all(layouts: list[MatLayout]) -> Figure:
-    pieces = sum(each.repeats * sum(p.piece.area for p in each.placements) for each in layouts)
+    pieces = sum(each.repeats * each.share.inputs[0].value for each in layouts)
     sheets = sum(each.repeats * each.sheet.width * each.sheet.height for each in layouts)
     used = Figure("lay.area.pieces", "area of all pieces", pieces, "area", source="outlines of the pieces")
     whole = Figure("lay.area.sheets", "area of all sheets", sheets, "area", source="the sheets set")

@@ -158,10 +158,10 @@ def _best_place(demand: Demand, frees: list[Box], turns: tuple[bool, ...], rule:
 
 def _carve(frees: list[Box], taken: Box) -> list[Box]:
     """The largest empty boxes that are left when a box is taken out of them."""
+    whole = [free for free in frees if not free.overlaps(taken)]
     cut: list[Box] = []
     for free in frees:
         if not free.overlaps(taken):
-            cut.append(free)
             continue
         if taken.left > free.left + EPS:
             cut.append(Box(free.left, free.top, taken.left, free.bottom))
@@ -172,12 +172,12 @@ def _carve(frees: list[Box], taken: Box) -> list[Box]:
         if taken.bottom < free.bottom - EPS:
             cut.append(Box(free.left, taken.bottom, free.right, free.bottom))
     kept: list[Box] = []
-    for index, box in enumerate(cut):
-        inside = any(
+    for index, box in enumerate(cut):  # those that stay whole lie in no other: they did not before
+        inside = any(other.holds(box) for other in whole) or any(
             other.holds(box) and not (box.holds(other) and index < place)
             for place, other in enumerate(cut)
             if place != index
         )
         if not inside:
             kept.append(box)
-    return kept
+    return whole + kept

@@ -172,17 +172,38 @@ def _move_strokes(order: list[int], ends: list[tuple[Point, Point]], start: Poin
             stroke, ends_of = order[place], ends[place]
             rest, rest_ends = [*order[:place], *order[place + 1 :]], [*ends[:place], *ends[place + 1 :]]
             now = _detour(rest_ends, place, ends_of, start)
-            costs = [
-                (_detour(rest_ends, other, way, start), other, way)
-                for other in range(count)
-                for way in (ends_of, ends_of[::-1])
-            ]
-            least, other, way = min(costs)
+            least, other, way = _least_detour(rest_ends, ends_of, start)
             if least < now - 1e-9:
                 order[:] = [*rest[:other], stroke, *rest[other:]]
                 ends[:] = [*rest_ends[:other], way, *rest_ends[other:]]
                 better = ever = True
     return ever
+
+
+def _least_detour(
+    ends: list[tuple[Point, Point]], own: tuple[Point, Point], start: Point
+) -> tuple[float, int, tuple[Point, Point]]:
+    """Where a stroke costs least, and which way round: the detour, the place, and its ends. The first of equal ones,
+    and the way round whose first end comes first."""
+    dist = math.dist
+    begin, end = own
+    least, place, way = math.inf, 0, own
+    back = (end, begin)
+    before = start
+    for other in range(len(ends) + 1):
+        if other < len(ends):
+            after = ends[other][0]
+            gap = dist(before, after)
+            ahead = dist(before, begin) + dist(end, after) - gap
+            turned = dist(before, end) + dist(begin, after) - gap
+        else:
+            ahead, turned = dist(before, begin), dist(before, end)
+        cost, ends_of = min((ahead, own), (turned, back))
+        if cost < least:
+            least, place, way = cost, other, ends_of
+        if other < len(ends):
+            before = ends[other][1]
+    return least, place, way
 
 
 def _detour(ends: list[tuple[Point, Point]], place: int, own: tuple[Point, Point], start: Point) -> float:

@@ -28,7 +28,8 @@ class Affine(Struct, frozen=True):
 
     def all(self, points: Iterable[Point]) -> Points:
         """Map many points."""
-        return tuple(self(point) for point in points)
+        a, b, c, d, e, f = self.a, self.b, self.c, self.d, self.e, self.f
+        return tuple([(a * x + c * y + e, b * x + d * y + f) for x, y in points])
 
     def then(self, second: Affine) -> Affine:
         """The map that does this one first and `second` after it."""

@@ -107,7 +107,7 @@ def clockwise(outline: Points) -> Points:
 def path_length(points: Sequence[Point], *, closed: bool = False) -> float:
     """Length along a path in mm."""
     ends = [*points[1:], points[0]] if closed and points else points[1:]
-    return sum(math.dist(a, b) for a, b in zip(points, ends, strict=False))
+    return sum(map(math.dist, points, ends))
 
 
 def distance_outside(outline: Sequence[Point], point: Point) -> float:

@@ -17,6 +17,8 @@ from dechirer.core.words import plural
 @CHECKS.add("dress.blank-unknown", of=make_dress)
 def find_unknown_blanks(seen: DressSeen) -> Iterator[Finding]:
     """A blank of some words that the table has no column for."""
+    if not seen.is_first:
+        return
     dress = seen.dress
     names = dress.copies.words
     blanks = {blank for item in dress.items if item.words is not None for blank in find_blanks(item.words.text)}
@@ -36,7 +38,7 @@ def find_unknown_blanks(seen: DressSeen) -> Iterator[Finding]:
 def find_counts_that_do_not_add_up(seen: DressSeen) -> Iterator[Finding]:
     """A table of copies that does not go with the number of copies."""
     table, count = seen.dress.copies, seen.brief.count
-    if not makes_difference(seen.dress):
+    if not seen.is_first or not makes_difference(seen.dress):
         return
     rows, told = len(table.rows), sum(row.count for row in table.rows)
     silent = sum(not row.count for row in table.rows)
@@ -98,6 +100,8 @@ def _shared_out(table: Copies) -> Iterator[Mend]:
 @CHECKS.add("dress.stand-in-unknown", of=make_dress)
 def find_unknown_stand_ins(seen: DressSeen) -> Iterator[Finding]:
     """An entry that stands in an item's place and names nothing the job has, or goes round in a circle."""
+    if not seen.is_first:
+        return
     dress = seen.dress
     arts = {art.id for art in dress.art}
     for place, column in enumerate(dress.copies.columns):

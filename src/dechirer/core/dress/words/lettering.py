@@ -6,7 +6,9 @@ Everything is worked out at the final size in mm; y runs down and the middle of 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from functools import lru_cache
+from itertools import islice
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
@@ -103,7 +105,7 @@ def _set(words: Words, text: str, face: Typeface, size: float) -> list[Glyph]:
         left, top, right, bottom = shapely.total_bounds(_inks(glyphs)).tolist()
         dx = {"left": -left, "right": -right}.get(words.align, -(left + right) / 2)
         dy = below - top if number else -top
-        placed += [_moved(glyph, Affine(e=dx, f=dy)) for glyph in glyphs]
+        placed += _all_moved(glyphs, Affine(e=dx, f=dy))
         below = bottom + dy + words.rows.mm
     return placed
 
@@ -140,8 +142,22 @@ def _inks(glyphs: list[Glyph]) -> list[Any]:
 
 
 def _moved(glyph: Glyph, map: Affine) -> Glyph:
-    change = mapper(map)
-    return Glyph(glyph.letters, change(glyph.areas), change(glyph.lines), glyph.row, glyph.follows)
+    return _all_moved([glyph], map)[0]
+
+
+def _all_moved(glyphs: Sequence[Glyph], map: Affine) -> list[Glyph]:
+    """Glyphs mapped, all their shapes at one time."""
+    moved = iter(mapper(map)(shape for glyph in glyphs for shape in (*glyph.areas, *glyph.lines)))
+    return [
+        Glyph(
+            glyph.letters,
+            tuple(islice(moved, len(glyph.areas))),
+            tuple(islice(moved, len(glyph.lines))),
+            glyph.row,
+            glyph.follows,
+        )
+        for glyph in glyphs
+    ]
 
 
 def _set_row(words: Words, text: str, face: Typeface, size: float, row: int) -> list[Glyph]:
@@ -229,7 +245,7 @@ def _centred(glyphs: list[Glyph]) -> list[Glyph]:
     if not glyphs:
         return []
     left, top, right, bottom = shapely.total_bounds(_inks(glyphs)).tolist()
-    return [_moved(glyph, Affine(e=-(left + right) / 2, f=-(top + bottom) / 2)) for glyph in glyphs]
+    return _all_moved(glyphs, Affine(e=-(left + right) / 2, f=-(top + bottom) / 2))
 
 
 def _fit(words: Words, text: str, face: Typeface, shape: Any) -> tuple[list[Glyph], float]:
@@ -244,7 +260,7 @@ def _fit(words: Words, text: str, face: Typeface, shape: Any) -> tuple[list[Glyp
         factor, centre, own = _room_for(words, glyphs, shape)
         if factor <= 0:
             return _centred(glyphs), 0.0
-        glyphs = [_moved(glyph, Affine(e=centre[0] - own[0], f=centre[1] - own[1])) for glyph in glyphs]
+        glyphs = _all_moved(glyphs, Affine(e=centre[0] - own[0], f=centre[1] - own[1]))
         if abs(factor - 1) < 2e-5:
             break
         size = max(0.05, size * factor)
