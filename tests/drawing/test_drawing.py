@@ -21,7 +21,8 @@ from dechirer.drawing.hit import hit_test
 from dechirer.drawing.scenes.card import make_card_scene
 from dechirer.drawing.scenes.flat import make_flat_scene
 from dechirer.drawing.scenes.mat import make_mat_scene, make_run_scene
-from dechirer.drawing.scenes.solid import make_eye, make_folded_scene
+from dechirer.drawing.scenes.solid import make_folded_scene
+from dechirer.drawing.solid.eye import look_at
 from dechirer.drawing.viewport import fit_viewport
 from tests.helpers import add, changed, quick_job
 
@@ -123,7 +124,7 @@ def test_folds_are_told_apart_by_form_and_follow_the_side_that_is_up(demo_plan: 
 @pytest.mark.parametrize("fold_name", CONSTRUCTIONS.ids())
 def test_the_folded_view_shows_the_front_upright_and_unmirrored(fold_name: str) -> None:
     plan = make_plan(quick_job("5x7in", fold=fold_name))
-    eye = make_eye(plan.construct.tree)
+    eye = look_at(plan.construct.tree)
     face = plan.construct.tree.faces[0]
     pose = fold(plan.construct.tree, 1.0)[face.panel]
     origin, right, down = (eye(pose((*face.to_flat(at), 0.0))) for at in ((0, 0), (100, 0), (0, 100)))
@@ -137,7 +138,7 @@ def test_the_folded_view_shows_the_front_upright_and_unmirrored(fold_name: str) 
 @pytest.mark.parametrize("fold_name", ["side-fold", "top-fold"])
 def test_what_lies_in_front_is_drawn_last(fold_name: str) -> None:
     plan = make_plan(quick_job("5x7in", fold=fold_name, liner="1/16"))
-    eye = make_eye(plan.construct.tree)
+    eye = look_at(plan.construct.tree)
     for closed in (0.2, 0.5, 0.8, 0.97, 1.0):
         fills = [item for item in make_folded_scene(plan, closed).items if isinstance(item, Shape) and item.fill]
         poses = fold(plan.construct.tree, closed)

@@ -7,12 +7,14 @@ import math
 import pytest
 import shapely
 
+from dechirer.core.card.folding import fold
 from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import load_demo_job
 from dechirer.drawing.display import Dimension, Display, Label, Shape
 from dechirer.drawing.forms import FORMS
 from dechirer.drawing.scenes.face import describe_landing, make_face_scene, make_landing_scene
 from dechirer.drawing.scenes.solid import make_folded_scene
+from dechirer.drawing.solid.eye import look_at, shade
 from tests.core.test_dress_catalogue import CATALOGUE
 from tests.dressing import art, box_path, dressed, item, step, words
 from tests.helpers import quick_job
@@ -177,12 +179,17 @@ def test_the_folded_card_wears_its_dress_and_turns_it_away() -> None:
     plan = make_plan(dressed(front, within, job=quick_job("5x7in")))
     order = [(each.fill, each.element) for each in shapes(make_folded_scene(plan, 1.0))]
     fills = [fill for fill, _ in order]
+    eye = look_at(plan.stacked.tree)
+    poses = fold(plan.stacked.tree, 1.0)
+    on_front, within_right = (
+        shade(colour, eye.light(poses[plan.stacked.tree.face(name).panel].turn((0.0, 0.0, 1.0))))
+        for colour, name in (("#aa2200", "front"), ("#2244aa", "inside right"))
+    )
     face = max(index for index, (_, element) in enumerate(order) if element == "base/front")
-    assert fills.index("#aa2200") > face  # on the front, over its paper
-    if "#2244aa" in fills:
-        assert fills.index("#2244aa") < face  # inside the closed card, behind it
+    assert fills.index(on_front) > face  # on the front, over its paper
+    assert within_right not in fills or fills.index(within_right) < face  # inside the closed card, behind it
     area = next(
-        shapely.Polygon(each.paths[0]).area for each in shapes(make_folded_scene(plan, 1.0)) if each.fill == "#aa2200"
+        shapely.Polygon(each.paths[0]).area for each in shapes(make_folded_scene(plan, 1.0)) if each.fill == on_front
     )
     assert area == pytest.approx(400 * math.cos(math.radians(24)) * math.cos(math.radians(30)), rel=0.05)
 

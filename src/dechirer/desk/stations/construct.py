@@ -17,7 +17,8 @@ from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.work.card_file import CardFile
 from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.flat import make_flat_scene
-from dechirer.drawing.scenes.solid import find_model, make_folded_scene
+from dechirer.drawing.scenes.solid import make_folded_scene
+from dechirer.drawing.solid.model import find_model
 
 SLIDER_STEPS = 180
 FIRST_OPENING = 128

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable
+from collections.abc import Sequence
 
 from dechirer.core.card.assembly import FOAM, THING, Slab
-from dechirer.core.card.folding import Vector
 from dechirer.core.dress.own_pieces import THING_COLOUR
 from dechirer.core.plan import Plan
-from dechirer.core.shape.affine import Point
+from dechirer.core.shape.affine import Affine, Points
 from dechirer.drawing.display import Item, Shape
 from dechirer.drawing.scenes.papers import stripes_over
 
@@ -35,10 +33,13 @@ def is_good(plan: Plan, slab: Slab, *, upper: bool) -> bool:
     return upper == (outward != slab.piece.endswith("-backer"))
 
 
-def stripes_on(
-    plan: Plan, slab: Slab, ring: tuple[Vector, ...], eye: Callable[[Vector], Vector], *, upper: bool
-) -> list[Item]:
-    """The pattern of a slab's paper on the side that is seen (`ring` in space), as its piece lies on its mat."""
+def stripes_on(plan: Plan, slab: Slab, rings: Sequence[Points], near: Affine, *, upper: bool) -> list[Item]:
+    """The pattern of a slab's paper on the side that is seen, as its piece lies on its mat.
+
+    Args:
+        rings: where the slab, or the part of it that is drawn, lies on the flat sheet.
+        near: from there to the picture.
+    """
     if slab.paper.startswith((FOAM, THING)):
         return []
     stock = plan.brief.paper(slab.paper).paper
@@ -47,25 +48,6 @@ def stripes_on(
     across = any(
         placed.turned for layout in plan.lay.layouts for placed in layout.placements if placed.piece.id == slab.piece
     )
-    to_space = _plane(slab, ring)
-    paths = tuple(
-        tuple(eye(to_space(point))[:2] for point in path)
-        for path in stripes_over((slab.outline, *slab.holes), across=across)
-    )
+    paths = tuple(near.all(path) for path in stripes_over(rings, across=across))
     colour = stock.face(good=is_good(plan, slab, upper=upper))
     return [Shape(paths, closed=False, form="hair", role="soft", on=colour, weight=0.6)] if paths else []
-
-
-def _plane(slab: Slab, ring: tuple[Vector, ...]) -> Callable[[Point], Vector]:
-    """The map from the card's flat sheet to where a side of a slab lies in space, by three of its corners."""
-    (x0, y0), corners = slab.outline[0], list(zip(slab.outline, ring, strict=True))
-    (ax, ay), a = max(corners, key=lambda each: math.dist(each[0], (x0, y0)))
-    (bx, by), b = max(corners, key=lambda each: abs((each[0][0] - x0) * (ay - y0) - (each[0][1] - y0) * (ax - x0)))
-    det = (ax - x0) * (by - y0) - (bx - x0) * (ay - y0)
-
-    def place(point: Point) -> Vector:
-        s = ((point[0] - x0) * (by - y0) - (point[1] - y0) * (bx - x0)) / det
-        t = ((ax - x0) * (point[1] - y0) - (ay - y0) * (point[0] - x0)) / det
-        return tuple(o + s * (p - o) + t * (q - o) for o, p, q in zip(ring[0], a, b, strict=True))  # type: ignore[return-value]
-
-    return place
