@@ -46,6 +46,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("help", "Help", "F1", "What this screen does"),
     ActionSpec("theme", "Dark theme", "Ctrl+Shift+D", "Change between the light and the dark theme"),
     ActionSpec("machine", "Machine profile…", "", "Cut area, speeds and holders of the machine"),
+    ActionSpec("screen", "Measure this screen…", "", "So that “true size” is true: hold a bank card or a ruler to it"),
     ActionSpec("quit", "Quit", "Ctrl+Q", "Close the window"),
 )
 
@@ -60,6 +61,7 @@ JOB_MENU: tuple[str, ...] = (
     "demos",
     "-",
     "machine",
+    "screen",
     "theme",
     "-",
     "quit",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from dechirer.desk.theme import theme
 from dechirer.drawing.dimension import shape_dimension
@@ -18,18 +18,25 @@ def measure(text: str, style: str) -> float:
 
 
 def paint_display(
-    painter: QPainter, display: Display, viewport: Viewport, *, picked: str = "", hovered: str = ""
+    painter: QPainter,
+    display: Display,
+    viewport: Viewport,
+    *,
+    picked: str = "",
+    hovered: str = "",
+    paths: dict[int, QPainterPath] | None = None,
 ) -> None:
     """Draw every item, back to front.
 
     Args:
         picked: key of the figure that is shown in Working; its number stands on a wash.
         hovered: key of the figure under the pointer.
+        paths: where the paths of this display's shapes are kept, so that they are not made at every painting.
     """
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     for item in display.items:
         if isinstance(item, Shape):
-            _paint_shape(painter, item, viewport)
+            _paint_shape(painter, item, viewport, paths)
         elif isinstance(item, Label):
             _paint_label(painter, item, viewport, item.figure != "" and item.figure in (picked, hovered))
         elif isinstance(item, Dimension):
@@ -38,13 +45,26 @@ def paint_display(
             _paint_arrow(painter, item, viewport)
 
 
-def _paint_shape(painter: QPainter, item: Shape, viewport: Viewport) -> None:
+def _path_of(item: Shape) -> QPainterPath:
+    """A shape's paths in mm."""
     path = QPainterPath()
     for points in item.paths:
-        polygon = QPolygonF([QPointF(*viewport.to_px(point)) for point in points])
-        path.addPolygon(polygon)
+        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in points]))
         if item.closed:
             path.closeSubpath()
+    return path
+
+
+def _paint_shape(
+    painter: QPainter, item: Shape, viewport: Viewport, paths: dict[int, QPainterPath] | None = None
+) -> None:
+    made = paths.get(id(item)) if paths is not None else None
+    if made is None:
+        made = _path_of(item)
+        if paths is not None:
+            paths[id(item)] = made
+    scale = viewport.scale
+    path = QTransform(scale, 0.0, 0.0, scale, viewport.left_px, viewport.top_px).map(made)
     if item.shadow:
         _paint_shadow(painter, path)
     if item.fill:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QFrame, QMessageBox
 from dechirer.core.decide.change import Change
 from dechirer.core.finding import Finding, Mend
 from dechirer.core.job.model import Job
+from dechirer.desk.screen import screen
 from dechirer.desk.stations.base import Station
 from dechirer.desk.theme import theme
 from dechirer.desk.views import make_view
@@ -58,6 +59,7 @@ class Room(QObject):
         self.guard = guard or Guard(FaultLog(state_folder() / "log"), self)
         window.complete()
         self.window, self.settings = window, settings
+        screen.measured = settings.px_per_mm
         self.ids = tuple(window.strip.buttons)
         self.document = Document(job, self)
         self.files = Files(window, self.document, settings)
@@ -203,6 +205,7 @@ class Room(QObject):
             "help": self.help,
             "theme": self.toggle_theme,
             "machine": self.edit_machine,
+            "screen": self.measure_screen,
             "quit": self.window.close,
         }
         if id.startswith("demo-"):
@@ -231,6 +234,18 @@ class Room(QObject):
 
         MachineBox(self.document, self.window).show()
 
+    def measure_screen(self) -> None:
+        """Open the box in which the screen is measured."""
+        from dechirer.desk.boxes.screen_box import ScreenBox
+
+        box = ScreenBox(self.settings, self.window)
+        box.measured.connect(self._draw_again)
+        box.show()
+
+    def _draw_again(self) -> None:
+        self._stale = set(self.ids)
+        self._draw_station()
+
     def toggle_theme(self) -> None:
         """Change between light and dark."""
         self.set_theme("dark" if theme.name() == "light" else "light")
@@ -244,8 +259,7 @@ class Room(QObject):
         self.window.actions_by_id["theme"].setText("Light theme" if wanted == "dark" else "Dark theme")
         plan = self.document.plan
         if plan is not None:
-            self._stale = set(self.ids)
-            self._draw_station()
+            self._draw_again()
             self.findings.show_findings(plan.findings)
             self.pick_figure(self.picked)
         self.window.update()

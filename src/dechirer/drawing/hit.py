@@ -7,7 +7,7 @@ from collections.abc import Callable
 from msgspec import Struct
 
 from dechirer.core.shape.affine import Point
-from dechirer.core.shape.outline import is_inside
+from dechirer.core.shape.outline import Box, bounds, is_inside
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label, Shape
 from dechirer.drawing.viewport import Viewport
@@ -45,3 +45,15 @@ def hit_test(display: Display, viewport: Viewport, px: Point, measure: Callable[
         if any(is_inside(path, place) for path in item.paths):
             return Hit(item.element)
     return None
+
+
+def box_of_element(display: Display, element: str) -> Box | None:
+    """The box of all shapes of an element, in mm; None when the picture has none."""
+    points = [
+        point
+        for item in display.items
+        if isinstance(item, Shape) and item.element == element
+        for path in item.paths
+        for point in path
+    ]
+    return bounds(points) if points else None

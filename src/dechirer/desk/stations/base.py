@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QMimeData, pyqtSignal
 from PyQt6.QtWidgets import QDialog, QWidget
 
+from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.widgets.drawing_view import DrawingView
@@ -71,6 +72,8 @@ class Station(QWidget):
         """Wire a drawing's numbers to Working and to the document."""
         view.figure_picked.connect(self.figure_picked.emit)
         view.show_field = self.document.field_text
+        view.ruler.write = lambda mm: format_length(mm, self.document.job.units)
+        view.screen_wanted.connect(lambda: self.action_wanted.emit("screen"))
         view.field_typed.connect(lambda path, text, view=view: self._typed(view, path, text))
         self._views.append(view)
         return view

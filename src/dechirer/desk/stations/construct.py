@@ -14,10 +14,11 @@ from dechirer.desk.panels.extras import Extras
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.widgets.folded_view import LOOKS, FoldedView
+from dechirer.desk.widgets.segments import Segments
 from dechirer.desk.work.card_file import CardFile
 from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.flat import make_flat_scene
-from dechirer.drawing.scenes.solid import make_folded_scene
 from dechirer.drawing.solid.model import find_model
 
 SLIDER_STEPS = 180
@@ -33,7 +34,15 @@ class ConstructStation(Station):
         self._lit = ""
         self._main = ""
         self.flat = self.take_view(DrawingView("construct-flat"))
-        self.folded = self.take_view(DrawingView("construct-folded"))
+        self.folded = FoldedView("construct-folded")
+        self.take_view(self.folded)
+        self.folded.opening_wanted.connect(lambda share: self.slider.setValue(round(share * SLIDER_STEPS)))
+        self.looks = Segments("look", [(id, title) for id, (title, *_) in LOOKS.items()])
+        for id, (title, *_) in LOOKS.items():
+            self.looks.buttons[id].setToolTip(f"{title} (the key {title[0]} in the picture); drag to turn it")
+        self.looks.show_chosen("front")
+        self.looks.chosen.connect(self.folded.look_from)
+        self.folded.look_changed.connect(self.looks.show_chosen)
         self.flat.element_picked.connect(self._choose_main)
         self.flat.resized.connect(self._draw_flat)
         for view in (self.flat, self.folded):
@@ -93,7 +102,10 @@ class ConstructStation(Station):
         column = QVBoxLayout()
         column.setContentsMargins(6, 10, 14, 8)
         self.folded_title = heading("Folded")
-        column.addWidget(self.folded_title)
+        top = QHBoxLayout()
+        top.addWidget(self.folded_title, 1)
+        top.addWidget(self.looks)
+        column.addLayout(top)
         column.addWidget(self.folded, 1)
         column.addWidget(self.slider)
         ends = QHBoxLayout()
@@ -156,7 +168,7 @@ class ConstructStation(Station):
     def _draw_flat(self) -> None:
         if self.plan is not None:
             scene = make_flat_scene(self.plan, self.flat.width(), self.flat.height(), self._main, self._lit)
-            self.flat.set_display(scene)
+            self.flat.set_display(scene, self._main)
             scale = self.flat.viewport_now.scale * 25.4 / 96
             more = " · click a small piece to see it large" if len(self.plan.construct.pieces) > 1 else ""
             self.side.setText(f"outside up · drawn at {100 * scale:.0f} %{more}")
@@ -167,7 +179,7 @@ class ConstructStation(Station):
             closed = self.slider.value() / SLIDER_STEPS if model.tree.hinges else 0.0
             self.step_words.setText(name_step(fold_steps(model.tree), closed))
             self.folded_title.setText(f"Folded {model.name}")
-            self.folded.set_display(make_folded_scene(self.plan, closed, self._lit, self._main))
+            self.folded.show_folded(self.plan, closed, self._lit, self._main)
 
     def _light(self, element: str) -> None:
         """A panel pointed at in one picture lights up in both."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from msgspec import structs
 from PyQt6.QtCore import QMimeData, Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QSlider, QVBoxLayout, QWidget
@@ -23,10 +22,10 @@ from dechirer.desk.panels.recipe_chain import RecipeChain
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.widgets.folded_view import FoldedView
 from dechirer.desk.work.bringing import Bringing
 from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.face import describe_landing, make_face_scene, make_landing_scene
-from dechirer.drawing.scenes.solid import make_folded_scene
 
 SLIDER_STEPS = 100
 MIDDLE_MM = 1.0
@@ -59,7 +58,8 @@ class DressStation(Station):
         self.face.drag_ended.connect(self._end_drag)
         self.face.drag_aborted.connect(self._take_back)
         self.face.resized.connect(self._draw_face)
-        self.folded = self.take_view(DrawingView("dress-folded"))
+        self.folded = FoldedView("dress-folded", plain=True)
+        self.take_view(self.folded)
         self.folded.element_picked.connect(self._pick_panel)
         self.flat = self.take_view(DrawingView("dress-flat"))
         for view in (self.folded, self.flat):
@@ -70,6 +70,7 @@ class DressStation(Station):
         self.slider.setRange(0, SLIDER_STEPS)
         self.slider.setValue(70)
         self.slider.valueChanged.connect(self._draw_folded)
+        self.folded.opening_wanted.connect(lambda share: self.slider.setValue(round(share * SLIDER_STEPS)))
         self.bar = self._make_bar()
         self.panel = ItemPanel(document)
         self.panel.picked.connect(self.pick)
@@ -107,7 +108,7 @@ class DressStation(Station):
         left = QVBoxLayout()
         left.setSpacing(2)
         left.addWidget(self.bar.copy)
-        left.addWidget(small("On the card: click a panel to face it"))
+        left.addWidget(small("On the card: click a panel to face it, drag to turn it"))
         left.addWidget(self.folded, 5)
         left.addWidget(self.slider)
         left.addWidget(small("On the flat piece, outside up"))
@@ -166,22 +167,20 @@ class DressStation(Station):
         self.landing.setText(describe_landing(shown, self._face))
         self._draw_face()
         self._draw_folded()
-        self.flat.set_display(make_landing_scene(shown, self._face, self._picked))
+        self.flat.set_display(make_landing_scene(shown, self._face, self._picked), self._face)
 
     def _draw_face(self) -> None:
         if self.plan is not None and self._face:
             plan = self._seen(self.plan)
             scene = make_face_scene(plan, self._face, self._picked, self._lit, self.face.viewport_now.scale or 3.0)
-            self.face.set_display(scene)
+            self.face.set_display(scene, self._face)
 
     def _draw_folded(self) -> None:
         if self.plan is None:
             return
         closed = self.slider.value() / SLIDER_STEPS if fold_steps(self.plan.construct.tree) else 0.0
         self.slider.setEnabled(bool(self.plan.construct.tree.hinges))
-        scene = make_folded_scene(self._seen(self.plan), closed)
-        plain = tuple(item for item in scene.items if not getattr(item, "figure", ""))
-        self.folded.set_display(structs.replace(scene, items=plain, room_px=(10.0, 10.0, 10.0, 10.0)))
+        self.folded.show_folded(self._seen(self.plan), closed)
 
     def show_copy(self, number: int) -> None:
         """Look at another kind of copies."""

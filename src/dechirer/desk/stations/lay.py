@@ -148,9 +148,8 @@ class LayStation(Station):
         if plan is None or layout is None:
             return
         moved = self._moved
-        self.mat.set_display(
-            make_mat_scene(plan, layout, picked=self._picked_piece, moved=moved, refused=bool(self._obstacle))
-        )
+        scene = make_mat_scene(plan, layout, picked=self._picked_piece, moved=moved, refused=bool(self._obstacle))
+        self.mat.set_display(scene, layout.id)
         placed = moved or next((each for each in layout.placements if each.id == self._picked_piece), None)
         self.turn.setEnabled(placed is not None)
         if placed is None:

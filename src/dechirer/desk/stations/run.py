@@ -142,7 +142,7 @@ class RunStation(Station):
         if self.plan is None or mat is None:
             return
         step = self.slider.value()
-        self.path.set_display(make_run_scene(self.plan, mat, step))
+        self.path.set_display(make_run_scene(self.plan, mat, step), mat.layout.id)
         self.back.setEnabled(step > 0)
         self.on.setEnabled(step < len(mat.steps))
         self.words.setText(step_words(mat.steps, step))

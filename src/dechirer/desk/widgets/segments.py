@@ -31,6 +31,11 @@ class Segments(QWidget):
             self.buttons[id] = button
 
     def show_chosen(self, id: str) -> None:
-        """Mark the chosen word."""
+        """Mark the chosen word; none when it is no longer any of them."""
         if id in self.buttons:
             self.buttons[id].setChecked(True)
+        elif not id:
+            self._group.setExclusive(False)
+            for button in self.buttons.values():
+                button.setChecked(False)
+            self._group.setExclusive(True)

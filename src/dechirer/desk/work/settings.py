@@ -42,6 +42,16 @@ class Settings:
         self._keep("hint_seen", value)
 
     @property
+    def px_per_mm(self) -> float:
+        """How many pixels of the screen make a mm, as the maker measured it; 0 before that."""
+        value = self._values.get("px_per_mm")
+        return float(value) if isinstance(value, int | float) and 0.5 <= value <= 60.0 else 0.0
+
+    @px_per_mm.setter
+    def px_per_mm(self, value: float) -> None:
+        self._keep("px_per_mm", value)
+
+    @property
     def folder(self) -> str:
         """The folder used last."""
         value = self._values.get("folder")

@@ -44,7 +44,7 @@ class Folded:
     """A model at an opening, from 0 (flat) to 1 (closed): where its panels are and what hides what."""
 
     def __init__(self, plan: Plan, closed: float, piece: str = "") -> None:
-        self.plan, self.closed = plan, closed
+        self.plan, self.closed, self.piece = plan, closed, piece
         self.model = find_model(plan, piece)
         self.poses: dict[str, Pose] = fold(self.model.tree, closed)
 
