@@ -121,7 +121,7 @@ def test_a_double_click_fits_an_item_and_another_the_whole(open_desk: Callable[[
     desk.settle()
     view = desk.find("dress-face")
     fitted = view.viewport_now
-    shape = next(each for each in view.display.items if getattr(each, "element", "") == "item:gulls")
+    shape = next(each for each in view.display.items if getattr(each, "element", "") == "item:sail")
     xs, ys = [x for x, _ in shape.paths[0]], [y for _, y in shape.paths[0]]
     at = view.viewport_now.to_px((sum(xs) / len(xs), sum(ys) / len(ys)))
     desk.qtbot.mouseDClick(view, Qt.MouseButton.LeftButton, pos=QPoint(int(at[0]), int(at[1])))
