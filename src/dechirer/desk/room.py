@@ -63,7 +63,7 @@ class Room(QObject):
         self.ids = tuple(window.strip.buttons)
         self.document = Document(job, self)
         self.files = Files(window, self.document, settings)
-        self.picked = "base.width"
+        self.picked = ""
         self.station = self.ids[0]
         self.stations = Stations(self._make_station)
         self.working, self.findings = Working(), Findings()
@@ -71,9 +71,10 @@ class Room(QObject):
         rule.setFrameShape(QFrame.Shape.HLine)
         rule.setFrameShadow(QFrame.Shadow.Plain)
         rule.setForegroundRole(rule.palette().ColorRole.Mid)
-        window.side.addWidget(self.working, 46)
+        window.side.addWidget(self.findings, 3)
         window.side.addWidget(rule)
-        window.side.addWidget(self.findings, 54)
+        window.side.addWidget(self.working, 2)
+        window.side.addStretch(0)
         self._find: FindBox | None = None
         self._stale: set[str] = set(self.ids)
         self._idle = QTimer(self)
@@ -94,6 +95,7 @@ class Room(QObject):
         window.consequences.picked.connect(self._pick_consequence)
         window.top.units_chosen.connect(lambda units: self.document.edit(f"Units {units}", [Change("units", units)]))
         self.working.figure_picked.connect(self.pick_figure)
+        self.working.closed.connect(lambda: self.pick_figure(""))
         self.findings.mended.connect(self._mend)
         self.findings.pointed.connect(self.show_finding)
         self._idle.timeout.connect(self._make_next_station)
@@ -138,6 +140,8 @@ class Room(QObject):
         self.window.strip.show_chosen(station)
         self.window.stack.setCurrentWidget(self.stations[station])
         self._draw_station()
+        if self.document.plan is not None:
+            self.findings.show_findings(self.document.plan.findings, station)
 
     def pick_figure(self, key: str) -> None:
         """Explain a figure in Working and mark it in the drawings."""
@@ -160,8 +164,8 @@ class Room(QObject):
         self._stale = set(self.ids)
         self._draw_station()
         self.window.consequences.show_values(plan.costs(), self.document.last_edit, fresh=self.document.is_fresh)
-        self.findings.show_findings(plan.findings)
-        self.pick_figure(self.picked if self.picked in plan.figures else plan.construct.pieces[0].width.key)
+        self.findings.show_findings(plan.findings, self.station)
+        self.pick_figure(self.picked if self.picked in plan.figures else "")
         self.window.banners.drop("plan")
         self.document.is_fresh = False
         if len(self.stations) < len(self.ids):
@@ -260,7 +264,7 @@ class Room(QObject):
         plan = self.document.plan
         if plan is not None:
             self._draw_again()
-            self.findings.show_findings(plan.findings)
+            self.findings.show_findings(plan.findings, self.station)
             self.pick_figure(self.picked)
         self.window.update()
 

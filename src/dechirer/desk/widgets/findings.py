@@ -3,14 +3,25 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from dechirer.core.finding import Finding, Mend
+from dechirer.core.stations import STATIONS
 from dechirer.desk.marks import paint_verdict
 from dechirer.desk.theme import theme
 
 MOST_SHOWN = 40
+SLACK_PX = 14
 
 
 class FindingCard(QWidget):
@@ -54,7 +65,8 @@ class FindingCard(QWidget):
 
 
 class Findings(QWidget):
-    """The list of findings, worst first. Emits `mended(mend, finding)` and `pointed(finding)`."""
+    """The findings of the station in front, worst first, and those of the others folded under its name; as high as
+    they need. Emits `mended(mend, finding)` and `pointed(finding)`."""
 
     mended = pyqtSignal(object, object)
     pointed = pyqtSignal(object)
@@ -74,13 +86,19 @@ class Findings(QWidget):
         box.setSpacing(0)
         box.addWidget(self._head)
         box.addWidget(self._area)
-        self._shown: tuple[tuple[Finding, ...], str] | None = None
+        self._open: set[str] = set()
+        self._shown: tuple[tuple[Finding, ...], str, str, frozenset[str]] | None = None
 
-    def show_findings(self, findings: tuple[Finding, ...]) -> None:
-        """List the findings; nothing is rebuilt when they are the ones already shown."""
-        if self._shown == (findings, theme.name()):
+    def show_findings(self, findings: tuple[Finding, ...], station: str = "") -> None:
+        """List the findings; nothing is rebuilt when they are the ones already shown.
+
+        Args:
+            station: the one in front, whose findings come first; empty: all are shown alike.
+        """
+        what = (findings, station, theme.name(), frozenset(self._open))
+        if self._shown == what:
             return
-        self._shown = (findings, theme.name())
+        self._shown = what
         ink, soft = theme.colour("ink").name(), theme.colour("soft").name()
         self._head.setText(
             f'<span style="font-size:15px;font-weight:600;color:{ink}">Findings</span>'
@@ -91,20 +109,87 @@ class Findings(QWidget):
         column = QVBoxLayout(page)
         column.setContentsMargins(4 if findings else 8, 4, 8, 4)
         column.setSpacing(6)
-        for finding in findings[:MOST_SHOWN]:
-            card = FindingCard(finding, page)
-            card.mended.connect(lambda mend, finding=finding: self._mend(mend, finding))
-            card.pointed.connect(self.pointed.emit)
-            column.addWidget(card)
+        mine = tuple(each for each in findings if not station or each.station == station)
+        self._list(mine, column)
         if not findings:
             column.addWidget(_words("Nothing to complain about. Cut a test piece all the same.", "body", "soft"))
-        elif len(findings) > MOST_SHOWN:
-            column.addWidget(_words(f"… and {len(findings) - MOST_SHOWN} more of them.", "small", "soft"))
+        for other, title in _titles(findings).items():
+            theirs = tuple(each for each in findings if station and each.station == other != station)
+            if theirs:
+                column.addWidget(self._fold(f"{title}: {count_words(theirs)}", other, len(mine) == 0))
+                if other in self._open:
+                    self._list(theirs, column)
         column.addStretch(1)
         self._area.setWidget(page)
+        self._take_height()
+
+    def _list(self, findings: tuple[Finding, ...], column: QVBoxLayout) -> None:
+        """Cards of some findings; those that say the same of several things under the first of them."""
+        alike: dict[tuple[str, str, str], list[Finding]] = {}
+        for finding in findings:
+            alike.setdefault((finding.code, finding.severity, finding.title), []).append(finding)
+        shown = 0
+        for (code, _, title), (first, *more) in alike.items():
+            if shown >= MOST_SHOWN:
+                break
+            shown += 1
+            self._card(first, column)
+            if more:
+                key = f"{code} {title}"
+                column.addWidget(self._fold(f"and {len(more)} more alike", key, False))
+                for finding in more[:MOST_SHOWN] if key in self._open else ():
+                    shown += 1
+                    self._card(finding, column)
+        if len(alike) > shown:
+            column.addWidget(_words(f"… and {len(alike) - shown} more of them.", "small", "soft"))
+
+    def _card(self, finding: Finding, column: QVBoxLayout) -> None:
+        card = FindingCard(finding)
+        card.mended.connect(lambda mend, finding=finding: self._mend(mend, finding))
+        card.pointed.connect(self.pointed.emit)
+        column.addWidget(card)
+
+    def _fold(self, words: str, key: str, stands_out: bool) -> QToolButton:
+        """A line that folds findings away or out."""
+        button = QToolButton()
+        button.setObjectName(f"fold-{key.split(' ')[0]}")
+        is_open = key in self._open
+        button.setText(f"{'▾' if is_open else '▸'} {words}")
+        button.setAccessibleName(f"{words}: {'fold away' if is_open else 'show'}")
+        button.setFont(theme.font("strong" if stands_out else "small"))
+        button.setProperty("quiet", True)
+        button.clicked.connect(lambda: self._turn(key))
+        return button
+
+    def _turn(self, key: str) -> None:
+        if self._shown is not None:
+            findings, station, _, _ = self._shown
+            self._open ^= {key}
+            self.show_findings(findings, station)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._take_height()
+
+    def _take_height(self) -> None:
+        """As high as what is listed; the room below belongs to others."""
+        page = self._area.widget()
+        if page is None or page.layout() is None:
+            return
+        wide = max(120, self.width() - 2)
+        layout = page.layout()
+        assert layout is not None
+        needed = layout.heightForWidth(wide) if layout.hasHeightForWidth() else layout.sizeHint().height()
+        self.setMaximumHeight(self._head.sizeHint().height() + needed + SLACK_PX)
 
     def _mend(self, mend: Mend, finding: Finding) -> None:
         self.mended.emit(mend, finding)
+
+
+def _titles(findings: tuple[Finding, ...]) -> dict[str, str]:
+    """What the stations are called, in their order; one that is not known by its id."""
+    known = {id: spec.title for id, spec in STATIONS.find().items()}
+    return known | {each.station: each.station for each in findings if each.station not in known}
 
 
 def count_words(findings: tuple[Finding, ...]) -> str:

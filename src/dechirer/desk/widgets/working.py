@@ -5,18 +5,24 @@ from __future__ import annotations
 from html import escape
 
 from PyQt6.QtCore import QUrl, pyqtSignal
-from PyQt6.QtWidgets import QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QTextBrowser, QToolButton, QVBoxLayout, QWidget
 
 from dechirer.core.figure import Figure
 from dechirer.desk.theme import theme
 
 MOST_LINES = 24
+HINT_PX, LEAST_PX = 58, 170
+"""As high while nothing is picked, and at least so high while something is explained."""
+QWIDGETSIZE_MAX = 16777215
 
 
 class Working(QWidget):
-    """Explains one figure. Emits `figure_picked(key)` when a figure it comes from is clicked."""
+    """Explains one figure, and is away while none is picked. Emits `figure_picked(key)` when a figure it comes from is
+    clicked, `closed` when it is put away."""
 
     figure_picked = pyqtSignal(str)
+    closed = pyqtSignal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -29,6 +35,12 @@ class Working(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(4, 2, 4, 2)
         box.addWidget(self._page)
+        self.close_button = QToolButton(self)
+        self.close_button.setObjectName("close-working")
+        self.close_button.setText("✕")
+        self.close_button.setToolTip("Put the working away (Escape in a drawing)")
+        self.close_button.setAccessibleName("Put the working away")
+        self.close_button.clicked.connect(self.closed.emit)
         self.show_figure(None, "in")
 
     def text(self) -> str:
@@ -36,14 +48,18 @@ class Working(QWidget):
         return self._page.toPlainText()
 
     def show_figure(self, figure: Figure | None, unit: str) -> None:
-        """Explain a figure, or say how to pick one."""
+        """Explain a figure, or, small, say how to pick one."""
         ink, soft, accent, rule = (theme.colour(role).name() for role in ("ink", "soft", "accent", "rule-strong"))
         if figure is None:
             self._page.setHtml(
-                f'<p style="color:{ink}"><span style="font-size:15px;font-weight:600">Working</span></p>'
                 f'<p style="color:{soft}">Click any number to see where it comes from, down to what you typed.</p>'
             )
+            self.setFixedHeight(HINT_PX)
+            self.close_button.hide()
             return
+        self.setMinimumHeight(LEAST_PX)
+        self.setMaximumHeight(QWIDGETSIZE_MAX)
+        self.close_button.show()
         other = _other_unit(figure, unit)
         lines = [
             f'<p style="margin:0 0 4px 0"><span style="font-size:15px;font-weight:600;color:{ink}">Working</span>'
@@ -71,6 +87,12 @@ class Working(QWidget):
         if figure.note:
             lines.append(f'<p style="margin:7px 0 0 0;color:{soft}">{escape(figure.note)}</p>')
         self._page.setHtml("".join(lines))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        size = self.close_button.sizeHint()
+        self.close_button.setGeometry(self.width() - size.width() - 4, 4, size.width(), size.height())
+        self.close_button.raise_()
 
     def _follow(self, url: QUrl) -> None:
         self.figure_picked.emit(url.toString().removeprefix("figure:"))

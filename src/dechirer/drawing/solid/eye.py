@@ -19,7 +19,7 @@ TILT_DEG, TURN_DEG = 24.0, 30.0
 MOST_TILT_DEG = 89.0
 LIGHT: Vector = (0.24, -0.42, 0.875)
 """Where the light comes from, in the eye's own axes: from above, from behind the eye, a little from the right."""
-DARKEST = 0.6
+DARKEST = 0.7
 """How bright a side is that no light falls on."""
 
 
