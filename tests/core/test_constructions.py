@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from dechirer.core.card.folding import fold
 from dechirer.core.construct.kinds.concertina import split_into_sections
 from dechirer.core.construct.rim import chord_at, find_hinge_height, with_rim
-from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.construct.specs import ATTACHMENTS, CONSTRUCTIONS, Start
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.job.papers import add_paper, remove_paper, why_kept
@@ -496,3 +496,13 @@ def test_a_thick_stack_goes_into_no_thin_envelope_and_the_post_is_named() -> Non
     assert plan.construct.closed.thickness.value > 9
     assert "mm thick" in finding(plan, "construct.postage").reason
     assert plan.construct.bought is None or plan.construct.bought.name != "US A7"
+
+
+@pytest.mark.parametrize("units", ["in", "mm"])
+@given(st.floats(20.0, 620.0), st.floats(20.0, 620.0))
+def test_what_is_glued_on_begins_with_sizes_it_may_have(units: str, width: float, height: float) -> None:
+    job = quick_job("5x7in")
+    used = frozenset({job.brief.base_paper})
+    for spec in ATTACHMENTS:
+        start = Start("front", width, height, width, height, job.brief.papers, job.brief.base_paper, used, units)
+        spec.start(start)  # a size out of bounds is refused where it is made

@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
 
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.model import Job
 from dechirer.demo import DEMOS, load_demo_job
 from dechirer.desk.stations.construct import ConstructStation, name_step
+from dechirer.desk.widgets.picture_list import PictureList
 from dechirer.drawing.display import Dimension, Shape
 from tests.desk.conftest import Desk
 from tests.helpers import changed, quick_job
@@ -35,7 +37,7 @@ def add(desk: Desk, title: str) -> None:
     """Choose an entry of the Add menu."""
     menu = construct(desk).add_menu
     menu.aboutToShow.emit()
-    action = next(each for each in menu.actions() if each.text() == title)
+    action = next(each for each in menu.findChildren(QAction) if each.text() == title)
     assert action.isEnabled()
     action.trigger()
 
@@ -193,16 +195,43 @@ def changes(path: str, value: object) -> list[object]:
     return [Change(path, value)]
 
 
-def test_a_small_piece_clicked_is_shown_large(desk: Desk) -> None:
+def test_a_piece_of_the_list_is_shown_large_with_its_choices(desk: Desk) -> None:
     desk.station("construct")
-    view = desk.view("construct-flat")
+    parts = desk.find("construct-parts", PictureList)
+    assert isinstance(parts, PictureList)
+    assert parts.rows.lines == [
+        ("A base × 12", "sea grey", "10 × 7 in"),
+        ("B liner × 12", "chalk white", "9 7/8 × 6 7/8 in"),
+    ]
     assert "9 7/8 in" not in texts(desk, "construct-flat")
-    display = view.display
-    assert display is not None
-    shelf = next(item for item in display.items if isinstance(item, Shape) and item.element == "liner")
-    x, y = view.viewport_now.to_px(shelf.paths[0][0])
-    desk.qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(round(x) + 6, round(y) + 6))
+    desk.qtbot.waitUntil(lambda: not parts.is_busy)
+    assert parts.picture(1) is not None
+    box = parts.visualRect(parts.rows.index(1))
+    desk.qtbot.mouseClick(parts.viewport(), Qt.MouseButton.LeftButton, pos=box.center())
     assert "9 7/8 in" in texts(desk, "construct-flat")
+    desk.click("group-construct.liner")
+    assert not desk.find("panel-construct.liner").isVisible()
+    desk.click("group-construct.liner")
+    assert desk.find("panel-construct.liner").isVisible()
+
+
+def test_what_can_be_added_is_pictured_on_this_card(desk: Desk) -> None:
+    desk.station("construct")
+    menu = construct(desk).add_menu
+    menu.aboutToShow.emit()
+    desk.qtbot.waitUntil(lambda: not menu._timer.isActive(), timeout=20_000)
+    offered = {each.objectName(): each for each in menu.findChildren(QAction) if each.objectName().startswith("add-")}
+    assert not offered["add-liner"].isEnabled()  # it has one
+    window, layers = offered["add-window"].icon(), offered["add-layers-front"].icon()
+    assert not window.isNull()
+    assert window.pixmap(92, 72).toImage() != layers.pixmap(92, 72).toImage()
+    assert offered["add-layers-back"].icon().isNull()  # another face is pictured when it is chosen
+    faces = desk.find("add-face", QComboBox)
+    choose(desk, "add-face", faces.findText("back"))
+    again = {each.objectName(): each for each in menu.findChildren(QAction)}
+    desk.qtbot.waitUntil(lambda: not again["add-layers-back"].icon().isNull(), timeout=20_000)
+    again["add-layers-back"].trigger()
+    assert [layer.face for layer in desk.settle().job.construct.layers] == ["back"]
 
 
 def test_a_finding_points_at_its_piece(open_desk: Callable[[Job], Desk]) -> None:

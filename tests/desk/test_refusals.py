@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QLineEdit
 
@@ -44,7 +45,7 @@ def test_an_id_that_is_taken_off_may_be_any(desk: Desk) -> None:
         desk.room.stations["construct"].add_menu.aboutToShow.emit()  # type: ignore[attr-defined]
         action = next(
             each
-            for each in desk.room.stations["construct"].add_menu.actions()  # type: ignore[attr-defined]
+            for each in desk.room.stations["construct"].add_menu.findChildren(QAction)  # type: ignore[attr-defined]
             if each.objectName() == "add-layers-front"
         )
         action.trigger()

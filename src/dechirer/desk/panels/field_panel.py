@@ -185,6 +185,8 @@ class FieldPanel(QWidget):
 
     def _rebuild(self, rows: list[Row], choices: dict[str, Any], lists: list[tuple[str, Slot]]) -> None:
         self._clear()
+        if not self._beside and not self._only:  # its own fields first, then those of the decisions below it
+            rows = sorted(rows, key=lambda row: row.path.rpartition(".")[0] != self.path)
         below = self.path
         for row in rows:
             parent = row.path.rpartition(".")[0]

@@ -1,27 +1,33 @@
-"""Construct: the flat pieces to scale, and the card folding beside them."""
+"""Construct: the pieces in a list, one of them large and flat, the card folding below it, the choices beside it."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QMenu, QSizePolicy, QSlider, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QSizePolicy, QSlider, QToolButton, QVBoxLayout, QWidget
 
 from dechirer.core.card.folding import fold_steps
+from dechirer.core.card.panels import Face
 from dechirer.core.construct.specs import ATTACHMENTS, AttachmentSpec
 from dechirer.core.job.attach import attach
 from dechirer.core.length import format_size
+from dechirer.core.plan import Plan
 from dechirer.core.words import plural
 from dechirer.desk.panels.extras import Extras
 from dechirer.desk.stations.base import Station
+from dechirer.desk.widgets.add_menu import AddMenu
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.folded_view import LOOKS, FoldedView
+from dechirer.desk.widgets.picture_list import PictureList
 from dechirer.desk.widgets.segments import Segments
 from dechirer.desk.work.card_file import CardFile
 from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.flat import make_flat_scene
+from dechirer.drawing.scenes.landed import make_small_piece
 from dechirer.drawing.solid.model import find_model
 
 SLIDER_STEPS = 180
+BESIDE_PX = 176
 FIRST_OPENING = 128
 """Shown ajar at first, so that both the inside and the fold can be seen."""
 
@@ -37,13 +43,16 @@ class ConstructStation(Station):
         self.folded = FoldedView("construct-folded")
         self.take_view(self.folded)
         self.folded.opening_wanted.connect(lambda share: self.slider.setValue(round(share * SLIDER_STEPS)))
-        self.looks = Segments("look", [(id, title) for id, (title, *_) in LOOKS.items()])
+        self.looks = Segments("look", [(id, title) for id, (title, *_) in LOOKS.items()], in_a_row=2)
         for id, (title, *_) in LOOKS.items():
             self.looks.buttons[id].setToolTip(f"{title} (the key {title[0]} in the picture); drag to turn it")
         self.looks.show_chosen("front")
         self.looks.chosen.connect(self.folded.look_from)
         self.folded.look_changed.connect(self.looks.show_chosen)
-        self.flat.element_picked.connect(self._choose_main)
+        self.parts = PictureList("construct-parts", "The pieces", picture_px=58)
+        self.parts.setMinimumWidth(150)
+        self.parts.setMaximumWidth(186)
+        self.parts.chosen.connect(self._choose_row)
         self.flat.resized.connect(self._draw_flat)
         for view in (self.flat, self.folded):
             view.element_hovered.connect(self._light)
@@ -57,7 +66,7 @@ class ConstructStation(Station):
         self.add.setToolTip("What is glued in or on: a liner, a window, layers, an envelope")
         self.add.setProperty("quiet", True)
         self.add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.add_menu = QMenu(self.add)
+        self.add_menu = AddMenu(self.add, self._attach)
         self.add_menu.aboutToShow.connect(self._fill_add_menu)
         self.add.setMenu(self.add_menu)
         self.folds = QToolButton()
@@ -76,49 +85,72 @@ class ConstructStation(Station):
         self.closed_words.setObjectName("closed-words")
         self.closed_words.linkActivated.connect(self.figure_picked.emit)
         line = QHBoxLayout(self)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(0)
-        line.addLayout(self._left(), 61)
-        line.addLayout(self._right(), 39)
+        line.setContentsMargins(14, 10, 14, 8)
+        line.setSpacing(10)
+        line.addLayout(self._left(), 18)
+        line.addLayout(self._middle(), 52)
+        line.addLayout(self._right(), 30)
 
     def _left(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        column.setContentsMargins(14, 10, 0, 8)
+        top = QHBoxLayout()
+        top.addWidget(heading("Pieces"), 1)
+        top.addWidget(self.add)
+        column.addLayout(top)
+        column.addWidget(self.parts, 1)
+        return column
+
+    def _middle(self) -> QVBoxLayout:
+        column = QVBoxLayout()
         top = QHBoxLayout()
         top.setSpacing(8)
-        top.addWidget(heading("Flat pieces"))
+        self.flat_title = heading("Flat")
+        top.addWidget(self.flat_title)
         self.side = small("outside up")
         self.side.setWordWrap(False)
         self.side.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # it may be cut short
         top.addWidget(self.side, 1)
         top.addWidget(self.folds)
-        top.addWidget(self.add)
         column.addLayout(top)
-        column.addWidget(self.extras)
-        column.addWidget(self.flat, 1)
+        column.addWidget(self.flat, 56)
+        below = QHBoxLayout()
+        below.setSpacing(8)
+        below.addWidget(self.folded, 1)
+        below.addLayout(self._beside_folded())
+        column.addLayout(below, 44)
+        return column
+
+    def _beside_folded(self) -> QVBoxLayout:
+        """What the folded card is looked at and closed with, and what it comes to."""
+        column = QVBoxLayout()
+        column.setSpacing(4)
+        self.folded_title = heading("Folded")
+        column.addWidget(self.folded_title)
+        column.addWidget(self.looks)
+        column.addSpacing(4)
+        column.addWidget(self.slider)
+        ends = QHBoxLayout()
+        ends.addWidget(small("flat"))
+        ends.addStretch(1)
+        closed = small("closed")
+        closed.setAlignment(Qt.AlignmentFlag.AlignRight)
+        ends.addWidget(closed)
+        column.addLayout(ends)
+        self.step_words = QLabel("")
+        self.step_words.setObjectName("fold-step")
+        self.step_words.setWordWrap(True)
+        self.step_words.setMinimumHeight(2 * self.step_words.fontMetrics().height())  # so that nothing jumps
+        column.addWidget(self.step_words)
+        column.addStretch(1)
+        column.addWidget(self.closed_words)
+        for widget in (self.slider, self.looks, self.step_words, self.closed_words):
+            widget.setFixedWidth(BESIDE_PX)
         return column
 
     def _right(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        column.setContentsMargins(6, 10, 14, 8)
-        self.folded_title = heading("Folded")
-        top = QHBoxLayout()
-        top.addWidget(self.folded_title, 1)
-        top.addWidget(self.looks)
-        column.addLayout(top)
-        column.addWidget(self.folded, 1)
-        column.addWidget(self.slider)
-        ends = QHBoxLayout()
-        self.step_words = QLabel("")
-        self.step_words.setObjectName("fold-step")
-        self.step_words.setAlignment(Qt.AlignmentFlag.AlignHCenter)
-        self.step_words.setWordWrap(True)
-        self.step_words.setMinimumHeight(2 * self.step_words.fontMetrics().height())  # so that nothing jumps
-        ends.addWidget(QLabel("flat"))
-        ends.addWidget(self.step_words, 1)
-        ends.addWidget(QLabel("closed"))
-        column.addLayout(ends)
-        column.addWidget(self.closed_words)
+        column.addWidget(heading("Choices"))
+        column.addWidget(self.extras, 1)
         return column
 
     def refresh(self) -> None:
@@ -129,6 +161,7 @@ class ConstructStation(Station):
         self.slider.setEnabled(construct.is_folded)
         self.folds.setVisible(any(piece.folds for piece in construct.pieces))
         self.extras.show_plan(plan)
+        self._show_parts(plan)
         self._draw_flat()
         self._draw_folded()
         closed = construct.closed
@@ -165,13 +198,32 @@ class ConstructStation(Station):
         box.show()
         return box
 
+    def _show_parts(self, plan: Plan) -> None:
+        """List the pieces; the one that is large stays chosen."""
+        pieces, units = plan.construct.pieces, plan.job.units
+        lines = [
+            (
+                f"{piece.letter} {piece.name} × {piece.count}",
+                plan.brief.paper(piece.paper).paper.name,
+                format_size(piece.width.value, piece.height.value, units),
+            )
+            for piece in pieces
+        ]
+        row = next((number for number, piece in enumerate(pieces) if piece.id == self._main), 0)
+        self._main = pieces[row].id
+        self.parts.show_rows(plan, lines, row, lambda row: make_small_piece(plan, pieces[row]))
+
+    def _choose_row(self, row: int) -> None:
+        if self.plan is not None and row < len(self.plan.construct.pieces):
+            self._choose_main(self.plan.construct.pieces[row].id)
+
     def _draw_flat(self) -> None:
         if self.plan is not None:
             scene = make_flat_scene(self.plan, self.flat.width(), self.flat.height(), self._main, self._lit)
             self.flat.set_display(scene, self._main)
-            scale = self.flat.viewport_now.scale * 25.4 / 96
-            more = " · click a small piece to see it large" if len(self.plan.construct.pieces) > 1 else ""
-            self.side.setText(f"outside up · drawn at {100 * scale:.0f} %{more}")
+            piece = self.plan.construct.piece(self._main) or self.plan.construct.pieces[0]
+            self.flat_title.setText(f"{piece.letter} {piece.name}")
+            self.side.setText("flat, outside up")
 
     def _draw_folded(self) -> None:
         if self.plan is not None:
@@ -189,12 +241,15 @@ class ConstructStation(Station):
             self._draw_folded()
 
     def _choose_main(self, element: str) -> None:
-        """A piece clicked on the shelf is shown large."""
+        """Show a piece large, and bring what is decided about it into sight."""
         piece = element.split("/")[0]
-        if self.plan is not None and self.plan.construct.piece(piece) is not None and piece != self._main:
-            self._main = piece
-            self._draw_flat()
-            self._draw_folded()
+        if self.plan is None or self.plan.construct.piece(piece) is None or piece == self._main:
+            return
+        self._main = piece
+        self._show_parts(self.plan)
+        self._draw_flat()
+        self._draw_folded()
+        self.extras.show_group(next((spec.path for spec in ATTACHMENTS if spec.piece == piece), "construct.fold"))
 
     def owns(self, element: str) -> bool:
         return self.plan is not None and self.plan.construct.piece(element) is not None
@@ -208,32 +263,20 @@ class ConstructStation(Station):
         self._light(element)
 
     def _fill_add_menu(self) -> None:
-        """What can be glued in or on: most of it once, a layer on each face."""
-        menu, plan = self.add_menu, self.plan
-        menu.clear()
-        if plan is None:
-            return
-        faces = plan.construct.tree.faces
-        for spec in (each for each in ATTACHMENTS if not each.many):
-            action = menu.addAction(spec.add.format(face=faces[0].name))
-            if action is not None:
-                action.setObjectName(f"add-{spec.id}")
-                free = getattr(plan.job.construct, spec.id) is None
-                action.setEnabled(free and (bool(plan.construct.kind.liner) or not spec.needs_liner))
-                action.triggered.connect(lambda _=False, spec=spec: self._attach(spec, faces[0].name))
-        for spec in (each for each in ATTACHMENTS if each.many):
-            menu.addSeparator()
-            for face in faces:
-                action = menu.addAction(spec.add.format(face=face.name))
-                if action is not None:
-                    action.setObjectName(f"add-{spec.id}-{face.name.replace(' ', '-')}")
-                    action.triggered.connect(lambda _=False, spec=spec, name=face.name: self._attach(spec, name))
+        if self.plan is not None:
+            self.add_menu.fill(self.plan)
 
-    def _attach(self, spec: AttachmentSpec, face_name: str) -> None:
+    def _attach(self, spec: AttachmentSpec, face: Face) -> None:
         faces = self.plan.construct.tree.faces if self.plan is not None else ()
-        face = next((each for each in faces if each.name == face_name), None)
-        if face is not None:
-            self.document.edit(spec.add.format(face=face_name), attach(self.document.job, spec.id, face))
+        now = next((each for each in faces if each.name == face.name), None)
+        if now is None:
+            return
+        try:
+            changes = attach(self.document.job, spec.id, now)
+        except ValueError as error:
+            self.refused.emit(f"{spec.add.format(face=face.name)}: {error}")
+            return
+        self.document.edit(spec.add.format(face=face.name), changes)
 
 
 def name_step(steps: tuple[str, ...], closed: float) -> str:

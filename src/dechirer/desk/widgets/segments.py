@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QToolButton, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QGridLayout, QToolButton, QWidget
 
 
 class Segments(QWidget):
@@ -11,10 +11,13 @@ class Segments(QWidget):
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, name: str, options: list[tuple[str, str]], parent: QWidget | None = None) -> None:
+    def __init__(
+        self, name: str, options: list[tuple[str, str]], parent: QWidget | None = None, *, in_a_row: int = 99
+    ) -> None:
+        """`options` are ids with their titles; after so many `in_a_row` comes another row."""
         super().__init__(parent)
         self.setObjectName(name)
-        line = QHBoxLayout(self)
+        line = QGridLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(2)
         self._group = QButtonGroup(self)
@@ -27,7 +30,7 @@ class Segments(QWidget):
             button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             button.clicked.connect(lambda _=False, id=id: self.chosen.emit(id))
             self._group.addButton(button)
-            line.addWidget(button)
+            line.addWidget(button, *divmod(len(self.buttons), in_a_row))
             self.buttons[id] = button
 
     def show_chosen(self, id: str) -> None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 
-from dechirer.core.card.piece import Piece
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.mark import Mark
 from dechirer.core.dress.spots import Spot
@@ -13,6 +12,7 @@ from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.outline import Box, bounds
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
+from dechirer.drawing.scenes.landed import draw_prints, dressed_piece
 from dechirer.drawing.scenes.papers import draw_pattern
 
 ROOM_PX = (30.0, 16.0, 106.0, 64.0)
@@ -241,7 +241,7 @@ def _measure(plan: Plan, dressed: Dressed, spot: Spot, scale: float) -> list[Ite
 def make_landing_scene(plan: Plan, spot_id: str, picked: str = "") -> Display:
     """The flat piece a face is a side of, outside up, with the face lit and which way it is turned there."""
     spot = plan.dress.spot(spot_id)
-    piece = _piece_of(plan, spot) if spot is not None else None
+    piece = dressed_piece(plan, spot.piece) if spot is not None else None
     if spot is None or piece is None:
         return Display((), Box(0, 0, 100, 100), (8, 8, 8, 8), "")
     paper = plan.brief.paper(piece.paper).paper.colour
@@ -263,20 +263,9 @@ def make_landing_scene(plan: Plan, spot_id: str, picked: str = "") -> Display:
                 weight=1.1 if strong else 0.7,
             )
         )
-    for mark in plan.dress.marks:
-        other = plan.dress.spot(mark.spot)
-        if mark.form == "print" and other is not None and other.piece == spot.piece:
-            rings = [tuple(other.to_piece.all(each) for each in shape) for shape in mark.rough]
-            items += [Shape(shape, fill=mark.colour, on=paper) for shape in rings]
+    items += draw_prints(plan, spot.piece, Affine(), paper)
     items += _arrow_up(spot, ring, paper)
     return Display(tuple(items), bounds(piece.outline), (10.0, 10.0, 10.0, 10.0), f"{piece.name}, outside up.")
-
-
-def _piece_of(plan: Plan, spot: Spot) -> Piece | None:
-    found = plan.dress.piece(spot.piece)
-    if found is None and plan.dress.shown:
-        found = plan.dress.piece(f"{spot.piece}-{plan.dress.shown + 1}")
-    return found or next((piece for piece in plan.dress.pieces if piece.id.startswith(f"{spot.piece}-")), None)
 
 
 def _arrow_up(spot: Spot, ring: Points, paper: str) -> list[Item]:
@@ -297,7 +286,7 @@ def describe_landing(plan: Plan, spot_id: str) -> str:
     spot = plan.dress.spot(spot_id)
     if spot is None:
         return ""
-    piece = _piece_of(plan, spot)
+    piece = dressed_piece(plan, spot.piece)
     name = piece.name if piece is not None else spot.piece
     map: Affine = spot.to_piece
     mirrored = map.is_mirrored

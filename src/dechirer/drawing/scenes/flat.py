@@ -1,4 +1,4 @@
-"""Construct's picture of the flat pieces: one large with every dimension that matters, the others on a shelf."""
+"""Construct's picture of a flat piece: large, with every dimension that matters and what Dress puts on it."""
 
 from __future__ import annotations
 
@@ -9,11 +9,12 @@ from dechirer.core.job.edit import show_field
 from dechirer.core.job.model import Job
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
-from dechirer.core.shape.affine import Affine, Point, translate
+from dechirer.core.shape.affine import Affine, Point, Points, translate
 from dechirer.core.shape.outline import Box, area, bounds, is_inside
 from dechirer.drawing.declutter import LETTER_PX, keep_clear
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
+from dechirer.drawing.scenes.landed import draw_landed, openings_of
 from dechirer.drawing.scenes.papers import draw_pattern, shows_good
 
 ROOM_PX = (66.0, 44.0, 30.0, 44.0)
@@ -23,99 +24,34 @@ MOST_FOLDS_MEASURED = 2
 MEASURE_PX = 80.0
 """Room at the right for parameters that are too narrow to hold their own number."""
 LINE_PX = 17.0
-SHELF_PX = 132.0
-SHELF_PICTURE_PX = 72.0
-"""Height of the shelf with the other pieces, and of their pictures on it."""
 
 
 def make_flat_scene(plan: Plan, width_px: float, height_px: float, main: str = "", picked: str = "") -> Display:
-    """One piece large with all its dimensions, outside up, and the others on a shelf below, to scale among themselves.
+    """One piece large with all its dimensions and what Dress puts on it, outside up.
 
     Args:
         width_px, height_px: the space there is; dimensions keep their size, so the drawing's scale depends on it.
-        main: id of the piece to show large; the first one when there is none of that id.
+        main: id of the piece to show; the first one when there is none of that id.
         picked: element id to light up.
     """
     pieces = plan.construct.pieces
     piece = next((each for each in pieces if each.id == main), pieces[0])
-    others = [each for each in pieces if each is not piece]
     left, top, right, bottom = ROOM_PX
     right += MEASURE_PX if piece.measures else 0.0
     right += 26.0 if any(mark.start[1] == mark.end[1] for mark in piece.folds) else 0.0
     bottom += 22.0 * max(0, min(len(piece.folds), MOST_FOLDS_MEASURED) - 1)
-    bottom += SHELF_PX if others else 0.0
     box = bounds(piece.outline)
     wide, high = max(60.0, width_px - left - right), max(60.0, height_px - top - bottom)
     scale = min(wide / box.width, high / box.height)
     move = translate(-box.left, -box.top)
-    reach = Box(-left, -top, box.width * scale + right, box.height * scale + bottom - (SHELF_PX if others else 0.0))
+    reach = Box(-left, -top, box.width * scale + right, box.height * scale + bottom)
     slack = max(0.0, (wide - box.width * scale) / 2), max(0.0, (high - box.height * scale) / 2)
     area_px = Box(reach.left - slack[0], reach.top - slack[1], reach.right + slack[0], reach.bottom + slack[1])
     items = keep_clear(_draw_piece(plan, piece, move, picked, scale), scale, area_px)
-    if others:
-        shelf_top = box.height + (high - box.height * scale) / 2 / scale + (bottom - SHELF_PX + 14.0) / scale
-        first = -((wide - box.width * scale) / 2 + left - 24.0) / scale
-        items += _draw_shelf(plan, others, (first, shelf_top), scale, width_px - 48.0)
-    sizes = "; ".join(
-        f"{each.name} {format_size(each.width.value, each.height.value, plan.job.units)}" for each in pieces
-    )
+    size = format_size(piece.width.value, piece.height.value, plan.job.units)
     view = Box(0.0, 0.0, box.width, box.height)
-    return Display(tuple(items), view, (left, top, right, bottom), f"Flat pieces: {sizes}.", scale)
-
-
-def _draw_shelf(
-    plan: Plan, others: list[Piece], corner: tuple[float, float], scale: float, wide_px: float
-) -> list[Item]:
-    """The other pieces small, with their names and sizes, in cells of equal width."""
-    cell_px = min(190.0, wide_px / len(others))
-    boxes = [bounds(piece.outline) for piece in others]
-    small = min(
-        SHELF_PICTURE_PX / max(box.height for box in boxes), max(20.0, cell_px - 30.0) / max(box.width for box in boxes)
-    )
-    units = plan.job.units
-    items: list[Item] = []
-    for number, (piece, box) in enumerate(zip(others, boxes, strict=True)):
-        paper = plan.brief.paper(piece.paper).paper.face(good=shows_good(piece, "outside"))
-        x = corner[0] + number * cell_px / scale
-        factor = small / scale
-        shrink = Affine(factor, 0.0, 0.0, factor, x - box.left * factor, corner[1] - box.top * factor)
-        outline = shrink.all(piece.outline)
-        items.append(Shape((outline,), fill=paper, on=paper, element=piece.id, shadow=True))
-        for line in piece.lines:
-            paths = tuple(shrink.all(path) for path in line.paths)
-            form = form_of_line(line.operation, line.role, line.sense)
-            role = line.colour or ("fold" if line.role in ("fold", "tick") else "ink")
-            items.append(Shape(paths, closed=line.closed, form=form, role=role, on=paper, weight=0.8))
-        foot = (x, corner[1])
-        size = format_size(piece.width.value, piece.height.value, units)
-        items.append(
-            Label(
-                foot,
-                _fit(f"{piece.letter} {piece.name}", cell_px),
-                "strong",
-                anchor="start",
-                shift_px=(0.0, SHELF_PICTURE_PX + 14.0),
-                element=piece.id,
-            )
-        )
-        items.append(
-            Label(
-                foot,
-                _fit(f"{size} · × {piece.count}", cell_px),
-                "small",
-                "soft",
-                anchor="start",
-                shift_px=(0.0, SHELF_PICTURE_PX + 31.0),
-                figure=piece.width.key,
-            )
-        )
-    return items
-
-
-def _fit(words: str, room_px: float) -> str:
-    """Words cut short to a room, at about 6.6 px a letter."""
-    most = max(3, int(room_px / 6.6))
-    return words if len(words) <= most else words[: most - 1] + "…"
+    words = f"The flat piece {piece.name}, {size}, outside up."
+    return Display(tuple(items), view, (left, top, right, bottom), words, scale)
 
 
 def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: float) -> list[Item]:
@@ -125,10 +61,11 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
     paper = structs.replace(stock, colour=stock.face(good=good))
     outline = move.all(piece.outline)
     box = bounds(outline)
-    fallen = tuple(move.all(path) for line in piece.lines if line.role in ("hole", "window") for path in line.paths)
+    fallen = openings_of(plan, piece, move)
     items: list[Item] = [Shape((outline, *fallen), fill=paper.colour, on=paper.colour, element=piece.id, shadow=True)]
-    items += _draw_panels(piece, move, paper.colour, picked, scale)
+    items += _draw_panels(piece, move, paper.colour, picked, scale, fallen)
     items += draw_pattern(stock, (outline, *fallen), good=good)
+    items += draw_landed(plan, piece, move, paper.colour)
     for mark in piece.folds:
         if mark.kind == "unmarked":
             items.append(Shape((move.all((mark.start, mark.end)),), closed=False, form="guide", on=paper.colour))
@@ -176,14 +113,17 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
     return items + _name_piece(plan, piece, box, scale)
 
 
-def _draw_panels(piece: Piece, move: Affine, colour: str, picked: str, scale: float) -> list[Item]:
+def _draw_panels(
+    piece: Piece, move: Affine, colour: str, picked: str, scale: float, fallen: tuple[Points, ...]
+) -> list[Item]:
     """Each panel's area, to be pointed at, and its name where there is room."""
     items: list[Item] = []
     for panel in piece.tree.panels:
         element = f"{piece.id}/{panel.id}"
         ring = move.all(panel.outline)
         lit = picked == element
-        rings = (ring, *(move.all(hole) for hole in panel.holes))
+        gone = tuple(hole for hole in fallen if is_inside(ring, hole[0]))
+        rings = (ring, *(move.all(hole) for hole in panel.holes), *gone)
         items.append(Shape(rings, fill="accent-wash" if lit else colour, on=colour, element=element))
         middle = bounds(ring)
         # In the middle, but clear of the words in the panel's corner.

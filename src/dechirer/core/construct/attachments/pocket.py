@@ -14,10 +14,10 @@ from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
-from dechirer.core.length import Length, format_size, make_length
+from dechirer.core.length import Length, format_size, make_length, parse_length
 from dechirer.core.shape.outline import rectangle
 
-LEAST_MM = 15.0
+LEAST_MM, MOST_MM = 15.0, 500.0
 LEAST_RIM_MM = 3.0
 
 
@@ -26,8 +26,8 @@ class Pocket(Decisions, frozen=True):
 
     id: Identifier
     face: Annotated[str, Meta(min_length=1, max_length=40)]
-    width: Annotated[Length, Field("Width of the pocket", LEAST_MM, 500, drawn=True)]
-    height: Annotated[Length, Field("Height of the pocket", LEAST_MM, 500, drawn=True)]
+    width: Annotated[Length, Field("Width of the pocket", LEAST_MM, MOST_MM, drawn=True)]
+    height: Annotated[Length, Field("Height of the pocket", LEAST_MM, MOST_MM, drawn=True)]
     paper: Annotated[Identifier, Field("Paper", takes="paper")]
     up: Annotated[Length, Field("From the lower edge", 0, 500)] = given("0 mm")
     rim: Annotated[Length, Field("Glued rim", 1, 40)] = given("6 mm")
@@ -35,9 +35,14 @@ class Pocket(Decisions, frozen=True):
 
 def start_pocket(at: Start) -> Pocket:
     """A pocket as wide as most of its face and half as high."""
-    width = make_length(max(LEAST_MM, at.width - 12.7), at.units)
-    height = make_length(max(LEAST_MM, at.height / 2), at.units)
+    width, height = _start_length(at.width - 12.7, at.units), _start_length(at.height / 2, at.units)
     return Pocket(at.new_id("pocket"), at.face, width, height, at.other_paper())
+
+
+def _start_length(mm: float, units: str) -> Length:
+    """A round length that a pocket may have; the least one where rounding goes below it."""
+    made = make_length(min(MOST_MM, mm), units)
+    return made if made.mm >= LEAST_MM else parse_length(f"{LEAST_MM:g} mm")
 
 
 @ATTACHMENTS.add(
