@@ -9,7 +9,7 @@ from random import Random
 
 from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
-from PyQt6.QtGui import QAction, QDropEvent
+from PyQt6.QtGui import QAction, QDropEvent, QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
     QMessageBox,
     QPlainTextEdit,
     QPushButton,
+    QSlider,
     QToolButton,
     QWidget,
 )
@@ -34,7 +35,9 @@ from dechirer.core.dress.decisions import Copies
 from dechirer.core.job.model import Job, write_job_json
 from dechirer.desk.actions import DEMOS
 from dechirer.desk.room import Room
+from dechirer.desk.widgets.add_menu import AddMenu
 from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.widgets.picture_list import PictureList
 from dechirer.desk.window import MainWindow
 from soak.texts import FILES, WORDS, typed
 
@@ -71,6 +74,9 @@ class Driver:
             (14, self.type_into_drawing),
             (6, self.pick_in_drawing),
             (6, self.drag_in_drawing),
+            (6, self.move_drawing),
+            (2, self.choose_row),
+            (2, self.slide),
             (6, self.stale),
             (8, self.change_station),
             (6, self.undo_storm),
@@ -199,7 +205,8 @@ class Driver:
 
     def _use_menu(self, menu: QMenu) -> str:
         menu.aboutToShow.emit()
-        actions = [a for a in menu.actions() if a.isEnabled() and not a.isSeparator() and a.objectName() not in NEVER]
+        every = menu.findChildren(QAction) if isinstance(menu, AddMenu) else menu.actions()
+        actions = [a for a in every if a.isEnabled() and not a.isSeparator() and a.objectName() not in NEVER]
         if not actions:
             return "nothing"
         action: QAction = self.random.choice(actions)
@@ -257,6 +264,65 @@ class Driver:
             QTest.keyClick(view, Qt.Key.Key_Escape)
         QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at)
         return view.objectName()
+
+    def move_drawing(self) -> str:
+        """The wheel, the middle button, keys and a double click in any drawing, boxes' included."""
+        views = [v for v in self._front().findChildren(DrawingView) if v.isVisible() and v.display is not None]
+        if not views:
+            return ""
+        view = self.random.choice(views)
+        at = self._somewhere(view)
+        what = self.random.choice(("wheel", "pan", "key", "double", "turn"))
+        if what == "wheel":
+            turned = QPoint(0, self.random.choice((-720, -120, 120, 240, 1200)))
+            place, none = QPointF(at), Qt.KeyboardModifier.NoModifier
+            QApplication.sendEvent(
+                view,
+                QWheelEvent(
+                    place,
+                    QPointF(view.mapToGlobal(at)),
+                    QPoint(),
+                    turned,
+                    Qt.MouseButton.NoButton,
+                    none,
+                    Qt.ScrollPhase.NoScrollPhase,
+                    False,
+                ),
+            )
+        elif what == "key":
+            keys = (Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_0, Qt.Key.Key_1, Qt.Key.Key_M, Qt.Key.Key_F)
+            keys += (Qt.Key.Key_B, Qt.Key.Key_I, Qt.Key.Key_O, Qt.Key.Key_Space, Qt.Key.Key_R)
+            QTest.keyClick(view, self.random.choice(keys))
+        elif what == "double":
+            QTest.mouseDClick(view, Qt.MouseButton.LeftButton, pos=at)
+        else:
+            button = Qt.MouseButton.MiddleButton if what == "pan" else Qt.MouseButton.LeftButton
+            QTest.mousePress(view, button, pos=at)
+            for _ in range(self.random.randrange(1, 6)):
+                at += QPoint(self.random.randrange(-90, 91), self.random.randrange(-90, 91))
+                QTest.mouseMove(view, at)
+                QApplication.processEvents()
+            QTest.mouseRelease(view, button, pos=at)
+        return f"{view.objectName()} {what}"
+
+    def choose_row(self) -> str:
+        """Another row of a list with pictures."""
+        lists = [each for each in self.window.findChildren(PictureList) if each.isVisible() and each.rows.lines]
+        if not lists:
+            return ""
+        chosen = self.random.choice(lists)
+        row = self.random.randrange(len(chosen.rows.lines))
+        chosen.setCurrentIndex(chosen.rows.index(row))
+        return f"{chosen.objectName()} {row}"
+
+    def slide(self) -> str:
+        """A slider somewhere else."""
+        sliders = [each for each in self._front().findChildren(QSlider) if each.isVisible() and each.isEnabled()]
+        if not sliders:
+            return ""
+        slider = self.random.choice(sliders)
+        slider.setValue(self.random.randint(slider.minimum(), slider.maximum()))
+        return f"{slider.objectName()} {slider.value()}"
 
     def stale(self) -> str:
         """Change something and act at once, while the plan and what is shown are those of before."""
