@@ -4,8 +4,7 @@
     bin/bench mutants 200 7      # 200 mutants, seed 7
 
 Each mutant is one change of one expression, made in a copy of the project. One run beforehand tells which tests without
-a window come past which line; those run, the quickest first, then the files of tests that import the changed module.
-A test that never ends has found the fault as well. What survives is a line that no test holds to its meaning, or one
+a window come past which line; those run, the quickest first. A test that never ends has found the fault as well. What survives is a line that no test holds to its meaning, or one
 whose meaning does not depend on it; reading tells which.
 """
 
@@ -27,9 +26,11 @@ from typing import NamedTuple
 
 ROOT = Path(__file__).parents[1]
 TESTS = ("tests/core", "tests/drawing", "tests/formats", "tests/jobs", "tests/test_cli.py")
-QUICK_S = 5.0
+QUICK_S = 12.0
+SLOWER = 6.0
+"""A run may take so many times what its tests took before, and LEAST_S at least; then one of them never ends."""
+LEAST_S = 90.0
 ENDS_OF_A_FAULT = {1, 2}  # of pytest: a test failed, or could not be read
-LONGEST_S = 600.0
 COMPARE: dict[type[ast.cmpop], type[ast.cmpop]] = {
     ast.Lt: ast.LtE,
     ast.LtE: ast.Lt,
@@ -125,27 +126,23 @@ def is_found(mutant: Mutant, home: Path, covering: Covering) -> bool:
     place = home / mutant.path.relative_to(ROOT)
     good = place.read_text()
     place.write_text(mutant.text)
-    module = ".".join(mutant.path.relative_to(ROOT / "src").with_suffix("").parts)
-    past = covering.past(mutant)
-    quick: list[str] = []
-    spent = 0.0
-    for test, seconds in past:
+    quick, spent, rest, more = [], 0.0, [], 0.0
+    for test, seconds in covering.past(mutant):
         if spent + seconds < QUICK_S:
             quick, spent = [*quick, test], spent + seconds
-    rest = [test for test, _ in past if test not in set(quick)]
-    near = [
-        str(path.relative_to(home))
-        for folder in TESTS
-        for path in sorted((home / folder).glob("test_*.py"))
-        if f"{module} import" in path.read_text()
-    ]
+        else:
+            rest, more = [*rest, test], more + seconds
     try:
-        return any(run_tests(home, tests) in ENDS_OF_A_FAULT for tests in (quick, rest, near) if tests)
+        return any(
+            run_tests(home, tests, seconds=LEAST_S + SLOWER * lasts) in ENDS_OF_A_FAULT
+            for tests, lasts in ((quick, spent), (rest, more))
+            if tests
+        )
     finally:
         place.write_text(good)
 
 
-def run_tests(home: Path, tests: list[str], *more: str, covering: str = "", seconds: float = LONGEST_S) -> int:
+def run_tests(home: Path, tests: list[str], *more: str, seconds: float, covering: str = "") -> int:
     """How pytest ends on some tests: 0 when they pass; 1 too when they take longer than `seconds`."""
     chosen = home / "chosen.txt"
     chosen.write_text("\n".join(tests))
