@@ -4,8 +4,8 @@
     bin/bench mutants 200 7      # 200 mutants, seed 7
 
 Each mutant is one change of one expression, made in a copy of the project. One run beforehand tells which tests without
-a window come past which line; those run, the quickest first. A test that never ends has found the fault as well. What survives is a line that no test holds to its meaning, or one
-whose meaning does not depend on it; reading tells which.
+a window come past which line; those run, the quickest first. A test that never ends has found the fault as well. What
+survives is a line that no test holds to its meaning, or one whose meaning does not depend on it; reading tells which.
 """
 
 from __future__ import annotations

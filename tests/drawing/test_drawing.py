@@ -13,10 +13,9 @@ from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.paper.colours import contrast
 from dechirer.core.plan import Plan, make_plan
-from dechirer.core.shape.outline import Box, bounds, is_inside
+from dechirer.core.shape.outline import bounds, is_inside
 from dechirer.demo import load_demo_job
 from dechirer.desk.theme.tokens import THEMES
-from dechirer.drawing.declutter import keep_clear
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label, Shape
 from dechirer.drawing.forms import FORMS, form_of_line
@@ -58,25 +57,6 @@ def test_every_dimension_is_as_long_as_it_says(fold: str) -> None:
         for key, item in dimensions(display).items():
             (x0, y0), (x1, y1) = item.start, item.end
             assert abs(x1 - x0) + abs(y1 - y0) == pytest.approx(plan.figures[key].value, abs=1e-6), key
-
-
-@pytest.mark.parametrize("fold", CONSTRUCTIONS.ids())
-@pytest.mark.parametrize(("width", "height"), [(560, 560), (900, 480), (420, 640)])
-def test_numbers_of_a_piece_keep_clear_of_each_other(fold: str, width: int, height: int) -> None:
-    plan = make_plan(quick_job("5x5in", fold=fold, liner="1/16"))
-    for piece in plan.construct.pieces:
-        display = make_flat_scene(plan, width, height, piece.id)
-        viewport = fit_viewport(display.box, width, height, display.room_px)
-        assert viewport.scale == pytest.approx(display.scale)
-        boxes = []
-        for item in display.items:
-            if isinstance(item, Dimension):
-                shaped = shape_dimension(item, viewport, measure(item.text, "strong"))
-                wide, high = (shaped.width, 12.0) if shaped.turn_deg == 0 else (12.0, shaped.width)
-                x, y = shaped.centre
-                boxes.append((Box(x - wide / 2, y - high / 2, x + wide / 2, y + high / 2), item.text))
-        for index, (box, text) in enumerate(boxes):
-            assert not [other for each, other in boxes[index + 1 :] if box.overlaps(each)], text
 
 
 def test_each_piece_is_shown_large_and_small(demo_plan: Plan) -> None:
@@ -209,20 +189,6 @@ def test_text_can_be_read_in_both_themes(name: str) -> None:
 def test_contrast_is_the_published_ratio() -> None:
     assert contrast("#000000", "#ffffff") == pytest.approx(21)  # WCAG 2.2
     assert contrast("#777777", "#ffffff") == pytest.approx(4.48, abs=0.01)  # WCAG's well-known near miss, from memory
-
-
-def test_numbers_that_may_move_make_room_for_each_other() -> None:
-    first = Dimension((0.0, 0.0), (10.0, 0.0), 0.0, "10 mm", "a", "", "", True)
-    fixed = Dimension((0.0, 0.0), (10.0, 0.0), 0.0, "10 mm", "b")
-    name = Label((17.0, 0.0), "front", yields=True)
-    kept = keep_clear([fixed, first, name], 4.0, Box(-200, -200, 200, 200))
-    assert kept[0] == fixed
-    moved = kept[1]
-    assert isinstance(moved, Dimension)
-    assert (moved.start, moved.end, moved.shift_px) != (first.start, first.end, first.shift_px)
-    assert name not in kept  # a name yields to a number
-    alone = keep_clear([first], 4.0, Box(-200, -200, 200, 200))
-    assert alone == [first]
 
 
 def test_a_kiss_cut_is_told_apart_by_its_form() -> None:

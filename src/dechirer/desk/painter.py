@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
@@ -12,6 +14,7 @@ from dechirer.drawing.forms import DOT_PX, FORMS, LineForm, dots_along
 from dechirer.drawing.viewport import Viewport
 
 
+@lru_cache(maxsize=4096)
 def measure(text: str, style: str) -> float:
     """Width of a text in a style, in px."""
     return QFontMetricsF(theme.font(style)).horizontalAdvance(text)
@@ -34,11 +37,14 @@ def paint_display(
         paths: where the paths of this display's shapes are kept, so that they are not made at every painting.
     """
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    lit = (picked, hovered)
     for item in display.items:
         if isinstance(item, Shape):
             _paint_shape(painter, item, viewport, paths)
+        elif isinstance(item, Label | Dimension) and item.hidden and not (item.figure and item.figure in lit):
+            continue
         elif isinstance(item, Label):
-            _paint_label(painter, item, viewport, item.figure != "" and item.figure in (picked, hovered))
+            _paint_label(painter, item, viewport, item.figure != "" and item.figure in lit)
         elif isinstance(item, Dimension):
             _paint_dimension(painter, item, viewport, picked, hovered)
         else:
@@ -124,9 +130,13 @@ def _paint_shadow(painter: QPainter, path: QPainterPath) -> None:
 
 
 def _paint_label(painter: QPainter, item: Label, viewport: Viewport, lit: bool) -> None:
-    x, y = viewport.to_px(item.at)
-    x, y = x + item.shift_px[0], y + item.shift_px[1]
+    at_x, at_y = viewport.to_px(item.at)
+    x, y = at_x + item.shift_px[0], at_y + item.shift_px[1]
     wide = measure(item.text, item.style)
+    if item.led:
+        painter.setPen(QPen(theme.colour("soft", item.on), 0.8))
+        middle = x + {"start": wide / 2, "middle": 0.0, "end": -wide / 2}[item.anchor]
+        painter.drawLine(QPointF(at_x, at_y), QPointF(middle, y + (9 if at_y > y else -9)))
     painter.save()
     painter.translate(x, y)
     painter.rotate(item.turn_deg)
@@ -150,6 +160,9 @@ def _paint_dimension(painter: QPainter, item: Dimension, viewport: Viewport, pic
     painter.setPen(QPen(theme.colour("accent" if chosen else "soft"), 1.0))
     for a, b in shaped.strokes:
         painter.drawLine(QPointF(*a), QPointF(*b))
+    if shaped.lead is not None:
+        painter.setPen(QPen(theme.colour("soft"), 0.8))
+        painter.drawLine(QPointF(*shaped.lead[0]), QPointF(*shaped.lead[1]))
     painter.setPen(QPen(theme.colour("accent" if chosen else "ink"), 1.4))
     for a, b in shaped.slashes:
         painter.drawLine(QPointF(*a), QPointF(*b))

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.shape.affine import Point
 from dechirer.drawing.display import Dimension
@@ -19,7 +19,8 @@ SLASH_PX = 5.0
 
 
 class DimensionShape(Struct, frozen=True):
-    """What to stroke (pairs of points in px) and where the number goes.
+    """What to stroke (pairs of points in px), the thin line that leads to a number that stands apart, and where the
+    number goes.
 
     The number's box is centred at `centre`, `width` by `height` px, turned by `turn_deg` (0 or -90).
     """
@@ -30,6 +31,7 @@ class DimensionShape(Struct, frozen=True):
     width: float
     height: float
     turn_deg: float
+    lead: tuple[Point, Point] | None = None
 
     def holds(self, px: Point) -> bool:
         """Whether a place on the screen is on the number."""
@@ -54,10 +56,15 @@ def shape_dimension(dimension: Dimension, viewport: Viewport, text_width: float)
     for foot, head in ((a, a2), (b, b2)):
         # A small gap at the piece, a small overshoot past the line.
         strokes.append((_move(foot, nx, ny, 4 * sign), _move(head, nx, ny, 5 * sign)))
+    if dimension.led_px is not None:
+        strokes.append((a2, b2))
+        centre = (middle[0] + dimension.led_px[0], middle[1] + dimension.led_px[1])
+        return _led(_shape(strokes, a2, b2, centre, wide, 0.0), middle)
+    slide = max(-(length - wide) / 2 + 7, min((length - wide) / 2 - 7, dimension.slide_px))
     if length >= wide + 14:
-        strokes.append((a2, _move(middle, ux, uy, -wide / 2)))
-        strokes.append((_move(middle, ux, uy, wide / 2), b2))
-        centre = middle
+        centre = _move(middle, ux, uy, slide)
+        strokes.append((a2, _move(centre, ux, uy, -wide / 2)))
+        strokes.append((_move(centre, ux, uy, wide / 2), b2))
     else:
         strokes.append((a2, b2))
         if upright:
@@ -73,6 +80,15 @@ def _shape(
 ) -> DimensionShape:
     slashes = tuple(((x - SLASH_PX, y + SLASH_PX), (x + SLASH_PX, y - SLASH_PX)) for x, y in (a, b))
     return DimensionShape(tuple(strokes), slashes, centre, wide, TEXT_HEIGHT_PX + 4, turn)
+
+
+def _led(shaped: DimensionShape, middle: Point) -> DimensionShape:
+    """With the line that leads to its number: from the line's middle to the near edge of the number's box."""
+    (x, y), (mx, my) = shaped.centre, middle
+    half_wide, half_high = shaped.width / 2, shaped.height / 2
+    share = min(half_wide / max(abs(mx - x), 1e-9), half_high / max(abs(my - y), 1e-9), 1.0)
+    foot = (x + (mx - x) * share, y + (my - y) * share)
+    return structs.replace(shaped, lead=(middle, foot))
 
 
 def _move(point: Point, dx: float, dy: float, by: float) -> Point:

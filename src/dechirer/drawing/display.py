@@ -31,8 +31,8 @@ class Shape(Struct, frozen=True):
 class Label(Struct, frozen=True):
     """A word at a place. `style` is one of body, small, strong, title; `anchor` start, middle or end.
 
-    `figure` and `field` are set when it shows a number, as for a dimension; one that `yields` is left out where a
-    number stands."""
+    `figure` and `field` are set when it shows a number, as for a dimension; one that `yields` is placed last. One that
+    is `led` to has a thin line to its place; one that is `hidden` found no room and is shown when it is pointed at."""
 
     at: Point
     text: str
@@ -46,12 +46,15 @@ class Label(Struct, frozen=True):
     figure: str = ""
     field: str = ""
     yields: bool = False
+    led: bool = False
+    hidden: bool = False
 
 
 class Dimension(Struct, frozen=True):
     """A dimension line between two points, moved sideways by `shift_px` (to the right of start→end when
     positive). `figure` is the key of the number it shows, `field` the job field it types into; one that `may_move`
-    is shifted where its number would stand on another."""
+    may stand on the other side as well. The number lies `slide_px` from the line's middle along it, or `led_px` from
+    there with a thin line to it; one that is `hidden` found no room."""
 
     start: Point
     end: Point
@@ -61,6 +64,9 @@ class Dimension(Struct, frozen=True):
     field: str = ""
     element: str = ""
     may_move: bool = False
+    slide_px: float = 0.0
+    led_px: Point | None = None
+    hidden: bool = False
 
 
 class Arrow(Struct, frozen=True):

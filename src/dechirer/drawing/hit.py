@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 from msgspec import Struct
 
 from dechirer.core.shape.affine import Point
-from dechirer.core.shape.outline import Box, bounds, is_inside
+from dechirer.core.shape.outline import Box, bounds, foot_on_line, is_inside
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label, Shape
 from dechirer.drawing.viewport import Viewport
+
+NEAR_HIDDEN_PX = 9.0
 
 
 class Hit(Struct, frozen=True):
@@ -28,6 +31,8 @@ def hit_test(display: Display, viewport: Viewport, px: Point, measure: Callable[
         measure: width in px of a text in a style.
     """
     for item in reversed(display.items):
+        if isinstance(item, Dimension | Label) and item.hidden:
+            continue
         if isinstance(item, Dimension) and (item.figure or item.field):
             if shape_dimension(item, viewport, measure(item.text, "strong")).holds(px):
                 return Hit(item.element, item.figure, item.field)
@@ -38,12 +43,30 @@ def hit_test(display: Display, viewport: Viewport, px: Point, measure: Callable[
             left = {"start": x, "middle": x - wide / 2, "end": x - wide}[item.anchor]
             if left - 4 <= px[0] <= left + wide + 4 and abs(px[1] - y) <= 11:
                 return Hit(item.element, item.figure)
+    hidden = _find_hidden(display, viewport, px)
+    if hidden is not None:
+        return hidden
     place = viewport.to_mm(px)
     for item in reversed(display.items):
         if not isinstance(item, Shape) or not (item.element and item.closed and item.fill):
             continue
         if any(is_inside(path, place) for path in item.paths):
             return Hit(item.element)
+    return None
+
+
+def _find_hidden(display: Display, viewport: Viewport, px: Point) -> Hit | None:
+    """The number that found no room in the picture and belongs to what is under a pixel: it is shown while it is."""
+    for item in display.items:
+        if not isinstance(item, Dimension | Label) or not item.hidden or not item.figure:
+            continue
+        if isinstance(item, Label):
+            near = math.dist(viewport.to_px(item.at), px) <= NEAR_HIDDEN_PX
+        else:
+            start, end = viewport.to_px(item.start), viewport.to_px(item.end)
+            near = math.dist(foot_on_line(start, end, px), px) <= NEAR_HIDDEN_PX
+        if near:
+            return Hit(item.element, item.figure, item.field)
     return None
 
 

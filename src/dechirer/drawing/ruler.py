@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.outline import foot_on_line
 from dechirer.drawing.display import Display, Shape
 from dechirer.drawing.viewport import Viewport
 
@@ -35,7 +36,8 @@ def snap(display: Display, viewport: Viewport, px: Point) -> Place:
         if not _is_near(points, here, near_mm):
             continue
         corners += [(math.dist(corner, here), corner) for corner in _corners(points, closed)]
-        lines += [_nearest(a, b, here) for a, b in _legs(points, closed)]
+        feet = [foot_on_line(a, b, here) for a, b in _legs(points, closed)]
+        lines += [(math.dist(foot, here), foot) for foot in feet]
     if corners and min(corners)[0] <= near_mm:
         return Place(min(corners)[1], "corner")
     if lines and min(lines)[0] * viewport.scale <= LINE_PX:
@@ -72,13 +74,3 @@ def _corners(points: Points, closed: bool) -> Iterator[Point]:
         turned = math.atan2(y1 - point[1], x1 - point[0]) - math.atan2(point[1] - y0, point[0] - x0)
         if abs(math.degrees(math.remainder(turned, math.tau))) > STRAIGHT_DEG:
             yield point
-
-
-def _nearest(a: Point, b: Point, here: Point) -> tuple[float, Point]:
-    """How far a place lies from a straight line between two points, and its foot there."""
-    (ax, ay), (bx, by) = a, b
-    length = (bx - ax) ** 2 + (by - ay) ** 2
-    share = 0.0 if length == 0 else ((here[0] - ax) * (bx - ax) + (here[1] - ay) * (by - ay)) / length
-    share = min(1.0, max(0.0, share))
-    foot = (ax + share * (bx - ax), ay + share * (by - ay))
-    return math.dist(foot, here), foot

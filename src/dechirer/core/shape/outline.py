@@ -110,6 +110,15 @@ def path_length(points: Sequence[Point], *, closed: bool = False) -> float:
     return sum(map(math.dist, points, ends))
 
 
+def foot_on_line(start: Point, end: Point, place: Point) -> Point:
+    """The place of a straight line between two points that is nearest to another place."""
+    (ax, ay), (bx, by) = start, end
+    length = (bx - ax) ** 2 + (by - ay) ** 2
+    share = 0.0 if length == 0 else ((place[0] - ax) * (bx - ax) + (place[1] - ay) * (by - ay)) / length
+    share = min(1.0, max(0.0, share))
+    return ax + share * (bx - ax), ay + share * (by - ay)
+
+
 def distance_outside(outline: Sequence[Point], point: Point) -> float:
     """How far a point lies outside an outline, in mm; 0 when inside or on the edge."""
     if is_rectangle(outline):

@@ -296,7 +296,13 @@ class FieldPanel(QWidget):
         self.widgets[path] = inner
         line.addWidget(inner, 1)
         if not fixed:
-            line.addWidget(make_take_off(self.document, path, label.text()), 0, Qt.AlignmentFlag.AlignTop)
+            off = make_take_off(self.document, path, label.text())
+            if not self._beside:  # a narrow panel
+                off.setText("✕")
+                off.setToolTip(f"Take off {label.text()}")
+                off.setFixedWidth(30)
+                off.setStyleSheet("padding: 2px;")
+            line.addWidget(off, 0, Qt.AlignmentFlag.AlignTop)
         return holder
 
     def _make_adder(self, path: str, slot: Slot) -> QWidget:

@@ -16,6 +16,7 @@ from dechirer.desk.widgets.view_motion import Motion
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label
 from dechirer.drawing.hit import Hit, hit_test
+from dechirer.drawing.placing import place_words
 from dechirer.drawing.viewport import Viewport, describe_scale
 
 ROOM_FOR_BAR_PX = 340
@@ -40,6 +41,7 @@ class Picture(QWidget):
         self.setMinimumSize(220, 160)
         self.flat = flat
         self._display: Display | None = None
+        self._placed: tuple[object, Display] | None = None
         self._paths: dict[int, QPainterPath] = {}
         self._subject = ""
         self._picked = ""
@@ -59,7 +61,7 @@ class Picture(QWidget):
     def set_display(self, display: Display, subject: str = "") -> None:
         """Show a picture. The same box keeps the view still; another subject is shown whole."""
         self._display = display
-        self._paths = {}
+        self._paths, self._placed = {}, None
         self.motion.box, self.motion.room = display.box, display.room_px
         if subject != self._subject:
             self._subject = subject
@@ -84,6 +86,17 @@ class Picture(QWidget):
         """How the drawing's mm lie on the widget's pixels now."""
         return self.motion.viewport if self._display is not None else Viewport(1.0, 0.0, 0.0)
 
+    @property
+    def shown(self) -> Display | None:
+        """The picture with its numbers and names where they stand now."""
+        display, viewport = self._display, self.viewport_now
+        if display is None:
+            return None
+        key = (id(display), viewport, self.width(), self.height())
+        if self._placed is None or self._placed[0] != key:
+            self._placed = (key, place_words(display, viewport, self.width(), self.height(), measure))
+        return self._placed[1]
+
     def show_true_size(self) -> None:
         """As large as it is, as far as the screen's size is known."""
         self.motion.to_scale(screen.px_per_mm)
@@ -98,7 +111,8 @@ class Picture(QWidget):
     def place_of(self, figure: str) -> Point | None:
         """Where the number of a figure stands, in pixels, or None when it is not in the picture."""
         viewport = self.viewport_now
-        for item in self._display.items if self._display else ():
+        shown = self.shown
+        for item in shown.items if shown is not None else ():
             if isinstance(item, Dimension) and item.figure == figure:
                 return shape_dimension(item, viewport, measure(item.text, "strong")).centre
             if isinstance(item, Label) and item.figure == figure:
@@ -132,9 +146,10 @@ class Picture(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         viewport = self.viewport_now
-        if self._display is not None:
+        shown = self.shown
+        if shown is not None:
             paint_display(
-                painter, self._display, viewport, picked=self._picked, hovered=self._hovered.figure, paths=self._paths
+                painter, shown, viewport, picked=self._picked, hovered=self._hovered.figure, paths=self._paths
             )
         self.ruler.paint(painter, viewport, self.width(), self.height())
         if self.hasFocus() and self._ring:
@@ -150,6 +165,5 @@ class Picture(QWidget):
         return ""
 
     def _hit(self, px: QPointF) -> Hit | None:
-        if self._display is None:
-            return None
-        return hit_test(self._display, self.viewport_now, (px.x(), px.y()), measure)
+        shown = self.shown
+        return hit_test(shown, self.viewport_now, (px.x(), px.y()), measure) if shown is not None else None

@@ -11,7 +11,6 @@ from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, Point, Points, translate
 from dechirer.core.shape.outline import Box, area, bounds, is_inside
-from dechirer.drawing.declutter import LETTER_PX, keep_clear
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
 from dechirer.drawing.scenes.landed import draw_landed, openings_of
@@ -24,6 +23,8 @@ MOST_FOLDS_MEASURED = 2
 MEASURE_PX = 80.0
 """Room at the right for parameters that are too narrow to hold their own number."""
 LINE_PX = 17.0
+LETTER_PX = {"strong": 7.4, "small": 6.3, "body": 6.9}
+"""About how wide a letter is in each style; a little more than on average, to be safe."""
 
 
 def make_flat_scene(plan: Plan, width_px: float, height_px: float, main: str = "", picked: str = "") -> Display:
@@ -44,10 +45,7 @@ def make_flat_scene(plan: Plan, width_px: float, height_px: float, main: str = "
     wide, high = max(60.0, width_px - left - right), max(60.0, height_px - top - bottom)
     scale = min(wide / box.width, high / box.height)
     move = translate(-box.left, -box.top)
-    reach = Box(-left, -top, box.width * scale + right, box.height * scale + bottom)
-    slack = max(0.0, (wide - box.width * scale) / 2), max(0.0, (high - box.height * scale) / 2)
-    area_px = Box(reach.left - slack[0], reach.top - slack[1], reach.right + slack[0], reach.bottom + slack[1])
-    items = keep_clear(_draw_piece(plan, piece, move, picked, scale), scale, area_px)
+    items = _draw_piece(plan, piece, move, picked, scale)
     size = format_size(piece.width.value, piece.height.value, plan.job.units)
     view = Box(0.0, 0.0, box.width, box.height)
     words = f"The flat piece {piece.name}, {size}, outside up."
