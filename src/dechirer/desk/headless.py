@@ -114,14 +114,14 @@ def settle(app: QApplication, window: QWidget) -> None:
     from PyQt6.QtCore import QCoreApplication, QEvent
     from PyQt6.QtWidgets import QWidget
 
-    from dechirer.desk.widgets.mat_list import MatList
+    from dechirer.desk.widgets.picture_list import PictureList
 
     before: object = None
     for _ in range(SETTLE_ROUNDS):
         app.processEvents()
         QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest)
         now = [each.geometry().getRect() for each in window.findChildren(QWidget)]
-        waits = any(each.is_busy for each in window.findChildren(MatList))
+        waits = any(each.is_busy for each in window.findChildren(PictureList))
         if now == before and not waits:
             return
         before = now

@@ -119,6 +119,7 @@ class Room(QObject):
     def _make_station(self, name: str) -> Station:
         """Import and make a station: the first at once, the others when the window is idle or they are asked for."""
         station = make_view(name, self.document)
+        station.id = name
         self.window.stack.addWidget(station)
         station.figure_picked.connect(self.pick_figure)
         station.action_wanted.connect(self.do)

@@ -72,10 +72,20 @@ def _find_hidden(display: Display, viewport: Viewport, px: Point) -> Hit | None:
 
 def box_of_element(display: Display, element: str) -> Box | None:
     """The box of all shapes of an element, in mm; None when the picture has none."""
+    return _box_of(display, lambda own: own == element)
+
+
+def box_of_what(display: Display, element: str) -> Box | None:
+    """The box of what a finding is about: a piece with its panels, an item, a line; None when it is not drawn."""
+    names = (element, f"item:{element}")
+    return _box_of(display, lambda own: own in names or own.startswith(f"{element}/")) if element else None
+
+
+def _box_of(display: Display, is_meant: Callable[[str], bool]) -> Box | None:
     points = [
         point
         for item in display.items
-        if isinstance(item, Shape) and item.element == element
+        if isinstance(item, Shape) and item.element and is_meant(item.element)
         for path in item.paths
         for point in path
     ]

@@ -49,15 +49,18 @@ class _Way(Struct, frozen=True):
     boxes: tuple[Box, ...]
 
 
-def place_words(display: Display, viewport: Viewport, width: float, height: float, measure: Measure) -> Display:
+def place_words(
+    display: Display, viewport: Viewport, width: float, height: float, measure: Measure, *, taken: tuple[Box, ...] = ()
+) -> Display:
     """The picture with its numbers and names moved clear of lines and of each other; what has no place is hidden.
 
     Args:
         width, height: of the window, in px.
+        taken: what else lies in the window, in px.
     """
     if not any(isinstance(item, Dimension | Label) for item in display.items):
         return display
-    ground = _Ground(display, viewport, width, height)
+    ground = _Ground(display, viewport, width, height, taken)
     order = list(_in_turn(display.items))
     best: dict[int, Item] = {}
     fewest = math.inf
@@ -130,11 +133,14 @@ def _number_box(shaped: DimensionShape) -> Box:
 class _Ground:
     """What is taken: a raster of the picture's lines, and the boxes of what was placed."""
 
-    def __init__(self, display: Display, viewport: Viewport, width: float, height: float) -> None:
+    def __init__(
+        self, display: Display, viewport: Viewport, width: float, height: float, taken: tuple[Box, ...]
+    ) -> None:
         import numpy as np
 
         self.width, self.height = width, height
         self._lines = np.zeros((int(height / CELL_PX) + 2, int(width / CELL_PX) + 2), dtype=bool)
+        self._taken = taken
         self._boxes: list[Box] = []
         for item in display.items:
             if isinstance(item, Shape) and item.form and not (item.form == "hair" and not item.closed):
@@ -145,7 +151,7 @@ class _Ground:
     def fresh(self) -> _Ground:
         """The same picture with nothing placed on it."""
         other = copy.copy(self)
-        other._lines, other._boxes = self._lines.copy(), []
+        other._lines, other._boxes = self._lines.copy(), list(self._taken)
         return other
 
     def _draw(self, points: Sequence[Point]) -> None:

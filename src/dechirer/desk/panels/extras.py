@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from dechirer.core.construct.specs import CONSTRUCTIONS
@@ -83,6 +83,10 @@ class Extras(QScrollArea):
         self.setWidget(page)
         self._key: object = None
         self._made: dict[tuple[str, str, bool], Group] = {}
+        self._wanted = ""
+        self._reveal = QTimer(self)  # a group's place is known when the layout has settled
+        self._reveal.setSingleShot(True)
+        self._reveal.timeout.connect(self._show_wanted)
 
     def show_plan(self, plan: Plan) -> None:
         """Show what the job has; rebuilt only when a group came or went."""
@@ -95,9 +99,14 @@ class Extras(QScrollArea):
 
     def show_group(self, path: str) -> None:
         """Bring a group into sight."""
+        self._wanted = path
+        self._reveal.start()
+
+    def _show_wanted(self) -> None:
         for (own, _, _), group in self._made.items():
-            if own == path:
+            if own == self._wanted or own.startswith(f"{self._wanted}."):
                 self.ensureWidgetVisible(group)
+                return
 
     def _rebuild(self, rows: tuple[tuple[str, str, bool], ...]) -> None:
         """Groups that stay are kept: making them is what takes long."""

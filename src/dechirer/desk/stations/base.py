@@ -30,6 +30,7 @@ class Station(QWidget):
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.document = document
+        self.id = ""
         self.plan: Plan | None = None
         self._views: list[DrawingView] = []
         self._fields: list[FieldEdit] = []
@@ -37,6 +38,10 @@ class Station(QWidget):
     def show_plan(self, plan: Plan) -> None:
         """Show a newer plan."""
         self.plan = plan
+        mine = [each for each in plan.findings if each.station == self.id and each.element]
+        spots = tuple((each.element, each.severity, each.title) for each in mine)
+        for view in self._views:
+            view.set_spots(spots)
         for field in self._fields:
             field.show_text(self.document.field_text(field.path))
         self.refresh()

@@ -49,9 +49,9 @@ class ConstructStation(Station):
         self.looks.show_chosen("front")
         self.looks.chosen.connect(self.folded.look_from)
         self.folded.look_changed.connect(self.looks.show_chosen)
-        self.parts = PictureList("construct-parts", "The pieces", picture_px=58)
+        self.parts = PictureList("construct-parts", "The pieces", picture_px=48)
         self.parts.setMinimumWidth(150)
-        self.parts.setMaximumWidth(186)
+        self.parts.setMaximumWidth(196)
         self.parts.chosen.connect(self._choose_row)
         self.flat.resized.connect(self._draw_flat)
         for view in (self.flat, self.folded):
@@ -203,8 +203,8 @@ class ConstructStation(Station):
         pieces, units = plan.construct.pieces, plan.job.units
         lines = [
             (
-                f"{piece.letter} {piece.name} × {piece.count}",
-                plan.brief.paper(piece.paper).paper.name,
+                f"{piece.letter} {piece.name}",
+                f"× {piece.count} · {plan.brief.paper(piece.paper).paper.name}",
                 format_size(piece.width.value, piece.height.value, units),
             )
             for piece in pieces

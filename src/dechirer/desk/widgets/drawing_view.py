@@ -6,8 +6,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QFocusEvent, QHelpEvent, QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
+from PyQt6.QtWidgets import QToolTip, QWidget
 
 from dechirer.desk.widgets.number_editor import NumberEditor
 from dechirer.desk.widgets.picture import Picture
@@ -205,7 +205,11 @@ class DrawingView(Picture):
             self.motion.take_wheel(event)
 
     def event(self, event: QEvent | None) -> bool:
-        """Gestures of two fingers have no handler of their own in Qt."""
+        """Gestures of two fingers and help at the pointer have no handlers of their own in Qt."""
+        if isinstance(event, QHelpEvent):
+            title = self.spot_at(QPointF(event.pos()))
+            QToolTip.showText(event.globalPos(), title, self)
+            return True
         if event is not None and event.type() in (QEvent.Type.NativeGesture, QEvent.Type.Gesture):
             return self.motion.take_gesture(event) or super().event(event)
         return super().event(event)

@@ -7,6 +7,8 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from dechirer.core.shape.affine import Point
+from dechirer.core.shape.outline import Box
+from dechirer.desk.marks import paint_verdict
 from dechirer.desk.painter import measure, paint_display
 from dechirer.desk.screen import screen
 from dechirer.desk.theme import theme
@@ -15,12 +17,16 @@ from dechirer.desk.widgets.view_bar import ViewBar
 from dechirer.desk.widgets.view_motion import Motion
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label
-from dechirer.drawing.hit import Hit, hit_test
+from dechirer.drawing.hit import Hit, box_of_what, hit_test
 from dechirer.drawing.placing import place_words
 from dechirer.drawing.viewport import Viewport, describe_scale
 
 ROOM_FOR_BAR_PX = 340
 """Narrower pictures show their bar while the pointer is over them."""
+
+
+Spot = tuple[str, str, str]
+"""What a finding is about: an element's id, how bad it is, and its title."""
 
 
 class Picture(QWidget):
@@ -43,6 +49,7 @@ class Picture(QWidget):
         self._display: Display | None = None
         self._placed: tuple[object, Display] | None = None
         self._paths: dict[int, QPainterPath] = {}
+        self._spots: tuple[Spot, ...] = ()
         self._subject = ""
         self._picked = ""
         self._hovered = Hit()
@@ -92,10 +99,47 @@ class Picture(QWidget):
         display, viewport = self._display, self.viewport_now
         if display is None:
             return None
-        key = (id(display), viewport, self.width(), self.height())
+        bar = self.bar.geometry()
+        taken = (Box(bar.left(), bar.top(), bar.right(), bar.bottom()),) if self.width() >= ROOM_FOR_BAR_PX else ()
+        key = (id(display), viewport, self.width(), self.height(), taken)
         if self._placed is None or self._placed[0] != key:
-            self._placed = (key, place_words(display, viewport, self.width(), self.height(), measure))
+            placed = place_words(display, viewport, self.width(), self.height(), measure, taken=taken)
+            self._placed = (key, placed)
         return self._placed[1]
+
+    def set_spots(self, spots: tuple[Spot, ...]) -> None:
+        """Mark what findings are about: each a tuple of element, severity and title."""
+        if spots != self._spots:
+            self._spots = spots
+            self.update()
+
+    def _spot_places(self) -> list[tuple[float, float, Spot]]:
+        """Where the marks of findings stand, in px: at the upper right corner of what each is about."""
+        display, viewport = self._display, self.viewport_now
+        found: list[tuple[float, float, Spot]] = []
+        for spot in self._spots if display is not None else ():
+            box = box_of_what(display, spot[0]) if display is not None else None
+            if box is None:
+                continue
+            x, y = viewport.to_px((box.right, box.top))
+            # Marks of one thing stand beside each other.
+            x -= 12 + 18 * sum(abs(x - 12 - other) < 200 and other_y == y + 12 for other, other_y, _ in found)
+            found.append((min(max(x, 12), self.width() - 12), min(max(y + 12, 12), self.height() - 12), spot))
+        return found
+
+    def _paint_spots(self, painter: QPainter) -> None:
+        for x, y, (_, severity, _) in self._spot_places():
+            painter.setPen(theme.colour("rule-strong"))
+            painter.setBrush(theme.colour("surface"))
+            painter.drawEllipse(QPointF(x, y), 9, 9)
+            paint_verdict(painter, severity, x, y)
+
+    def spot_at(self, px: QPointF) -> str:
+        """The title of the finding whose mark is under a pixel, or empty."""
+        for x, y, (_, _, title) in self._spot_places():
+            if (px.x() - x) ** 2 + (px.y() - y) ** 2 <= 100:
+                return title
+        return ""
 
     def show_true_size(self) -> None:
         """As large as it is, as far as the screen's size is known."""
@@ -151,6 +195,7 @@ class Picture(QWidget):
             paint_display(
                 painter, shown, viewport, picked=self._picked, hovered=self._hovered.figure, paths=self._paths
             )
+        self._paint_spots(painter)
         self.ruler.paint(painter, viewport, self.width(), self.height())
         if self.hasFocus() and self._ring:
             painter.setPen(theme.colour("accent"))

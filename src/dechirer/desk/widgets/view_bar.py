@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QPalette
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
 from dechirer.desk.theme import theme
@@ -22,7 +23,8 @@ class ViewBar(QWidget):
     def __init__(self, name: str, host: QWidget, *, flat: bool) -> None:
         super().__init__(host)
         self.setObjectName(f"{name}-bar")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAutoFillBackground(True)
+        self.setBackgroundRole(QPalette.ColorRole.Base)
         line = QHBoxLayout(self)
         line.setContentsMargins(2, 2, 2, 2)
         line.setSpacing(0)
