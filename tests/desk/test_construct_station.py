@@ -200,8 +200,8 @@ def test_a_piece_of_the_list_is_shown_large_with_its_choices(desk: Desk) -> None
     parts = desk.find("construct-parts", PictureList)
     assert isinstance(parts, PictureList)
     assert parts.rows.lines == [
-        ("A base × 12", "sea grey", "10 × 7 in"),
-        ("B liner × 12", "chalk white", "9 7/8 × 6 7/8 in"),
+        ("A base", "× 12 · sea grey", "10 × 7 in"),
+        ("B liner", "× 12 · chalk white", "9 7/8 × 6 7/8 in"),
     ]
     assert "9 7/8 in" not in texts(desk, "construct-flat")
     desk.qtbot.waitUntil(lambda: not parts.is_busy)
