@@ -170,7 +170,8 @@ def test_an_export_of_a_stopped_job_warns(desk: Desk, tmp_path: Path) -> None:
 def test_papers_are_added_coloured_and_removed_in_brief(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
     desk.find("paper-add", QToolButton).click()  # type: ignore[attr-defined]
     plan = desk.settle()
-    assert plan.job.brief.base_paper == "sea-grey-2"
+    assert [paper.id for paper in plan.job.brief.papers][-1] == "sea-grey-2"
+    assert plan.job.brief.base_paper == "sea-grey"  # the card stays on its own
     line = desk.find("line-brief.papers.sea-grey-2.name", QLineEdit)
     assert line.isVisible()
     line.setFocus()
@@ -188,9 +189,14 @@ def test_papers_are_added_coloured_and_removed_in_brief(desk: Desk, monkeypatch:
     assert desk.settle().job.brief.papers[-1].colour == "#1e285a"
     desk.find("paper-remove", QPushButton).click()  # type: ignore[attr-defined]
     assert [each.id for each in desk.settle().job.brief.papers] == ["sea-grey", "chalk", "kite-orange", "reed-green"]
-    desk.click("paper-chalk")
-    desk.settle()
+    desk.click("paper-edit-chalk")  # any paper is edited without making the card of it
+    assert desk.find("line-brief.papers.chalk.name", QLineEdit).text() == "chalk white"
+    assert desk.settle().job.brief.base_paper == "sea-grey"
     assert not desk.find("paper-remove").isEnabled()  # the liner is made of it
+    desk.click("paper-edit-chalk")
+    assert not desk.find("paper-details").isVisible()
+    desk.click("paper-chalk")
+    assert desk.settle().job.brief.base_paper == "chalk"
 
 
 def test_machines_of_ones_own_stand_beside_the_shipped_ones(desk: Desk) -> None:

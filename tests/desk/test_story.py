@@ -8,7 +8,16 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QApplication, QCheckBox, QFileDialog, QLineEdit, QListWidget, QMessageBox, QPushButton
+from PyQt6.QtWidgets import (
+    QApplication,
+    QCheckBox,
+    QFileDialog,
+    QLineEdit,
+    QListWidget,
+    QMessageBox,
+    QPushButton,
+    QToolButton,
+)
 
 from dechirer.core.job.model import Job
 from dechirer.desk.theme import theme
@@ -350,6 +359,21 @@ def test_paper_details_are_typed_and_refused(desk: Desk) -> None:
     desk.qtbot.keyClicks(line, "wood")
     desk.qtbot.keyClick(line, Qt.Key.Key_Return)
     assert desk.room.document.job.brief.papers[0].weight == "65 lb cover"
+
+
+def test_a_card_is_started_from_a_size_or_from_what_one_has(desk: Desk) -> None:
+    sizes = desk.find("start-size", QToolButton).menu()  # type: ignore[attr-defined]
+    sizes.aboutToShow.emit()
+    named = {action.text(): action for action in sizes.actions()}
+    next(action for words, action in named.items() if words.startswith("A6,")).trigger()
+    plan = desk.settle()
+    assert (plan.job.brief.width.mm, plan.job.brief.height.mm) == pytest.approx((105, 148), abs=0.01)  # ISO 216
+    named["Another: type it on the drawing"].trigger()
+    assert desk.find("brief-card-editor").isVisible()
+    have = desk.find("start-from", QToolButton).menu()  # type: ignore[attr-defined]
+    have.aboutToShow.emit()
+    next(action for action in have.actions() if action.objectName() == "start-note").trigger()
+    assert desk.settle().job.brief.construction == "money-holder"
 
 
 def test_help_and_the_hint_can_be_dismissed(desk: Desk) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QPainter, QPaintEvent, QShortcut
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QPainter, QPaintEvent, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from dechirer.desk.theme import theme
@@ -25,6 +25,10 @@ if TYPE_CHECKING:
         def show_station(self, station: str) -> None: ...
         def may_close(self) -> bool: ...
         def end(self) -> None: ...
+
+
+NARROW_PX, SIDE_NARROW = 1180, 256
+"""A narrower window gives its right column this width."""
 
 
 class Sheet(QWidget):
@@ -63,6 +67,7 @@ class MainWindow(QMainWindow):
         self.side_sheet = Sheet()
         self.side_sheet.setLayout(self.side)
         self.side.setContentsMargins(8, 8, 4, 4)
+        self._side_width = SIDE_WIDTH
         self.side_sheet.setFixedWidth(SIDE_WIDTH)
         middle = QHBoxLayout()
         middle.setContentsMargins(16, 8, 16, 10)
@@ -117,6 +122,13 @@ class MainWindow(QMainWindow):
             key = QShortcut(QKeySequence(f"Alt+{number}"), self)
             key.activated.connect(lambda station=station: self.room.show_station(station) if self.room else None)
         return made
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        wanted = SIDE_WIDTH if self.width() >= NARROW_PX else SIDE_NARROW
+        if wanted != self._side_width:
+            self._side_width = wanted
+            self.side_sheet.setFixedWidth(wanted)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)

@@ -151,7 +151,7 @@ class _Ground:
     def fresh(self) -> _Ground:
         """The same picture with nothing placed on it."""
         other = copy.copy(self)
-        other._lines, other._boxes = self._lines.copy(), list(self._taken)
+        other._lines, other._boxes = self._lines.copy(), []
         return other
 
     def _draw(self, points: Sequence[Point]) -> None:
@@ -181,7 +181,7 @@ class _Ground:
         edge = NEAR_EDGE_PX
         if box.left < edge or box.top < edge or box.right > self.width - edge or box.bottom > self.height - edge:
             return False
-        if any(box.overlaps(other) for other in self._boxes):
+        if any(box.overlaps(other) for other in (*self._taken, *self._boxes)):
             return False
         left, right = int(box.left / CELL_PX), int(box.right / CELL_PX) + 1
         top, bottom = int(box.top / CELL_PX), int(box.bottom / CELL_PX) + 1

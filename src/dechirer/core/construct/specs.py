@@ -14,6 +14,13 @@ from dechirer.core.decide.decisions import Decisions
 from dechirer.core.registry import Registry
 
 HOME = "dechirer.core.construct"
+GROUPS: dict[str, str] = {
+    "folds": "Folds",
+    "locks": "Locks and holders",
+    "shapes": "Shapes",
+    "panels": "Many panels",
+}
+"""The headings of the chooser, in their order."""
 
 
 class ConstructionSpec(Struct, frozen=True):
@@ -27,6 +34,7 @@ class ConstructionSpec(Struct, frozen=True):
         decisions: what the maker decides about it; none for `Decisions` itself.
         liner: what a liner of it is: `spread` (folded with the card), `centre` (on the middle panel) or empty (none).
         quick: its name for the command line's quick job; empty for none.
+        group: the heading it stands under in the chooser, one of GROUPS.
         halves: how many panels of a blank lie side by side and one above the other, for a bought blank.
         to_close_square: changes that make its packet close square, as (label, path, value), from its decisions.
     """
@@ -38,6 +46,7 @@ class ConstructionSpec(Struct, frozen=True):
     decisions: type[Decisions] = Decisions
     liner: str = ""
     quick: str = ""
+    group: str = "folds"
     halves: tuple[int, int] | None = None
     to_close_square: Callable[[Any, Card], Iterable[Any]] = lambda own, card: ()
 

@@ -17,7 +17,7 @@ BASE = "brief.base_paper"
 
 
 def add_paper(job: Job, like: str) -> tuple[Change, ...]:
-    """The change that adds a paper like another one, with a name and id of its own, and puts the card on it.
+    """The change that adds a paper like another one, with a name and id of its own; the card stays on its own.
 
     Raises:
         StopIteration: no paper is called `like`.
@@ -26,7 +26,7 @@ def add_paper(job: Job, like: str) -> tuple[Change, ...]:
     names = {paper.name for paper in job.brief.papers}
     name = next(each for each in (f"{model.name} {number}" for number in range(2, 1000)) if each not in names)
     paper = msgspec.structs.replace(model, id=make_paper_id(job, name), name=name, on_hand=None)
-    return Change("brief.papers", (*job.brief.papers, paper)), Change("brief.base_paper", paper.id)
+    return (Change("brief.papers", (*job.brief.papers, paper)),)
 
 
 def make_paper_id(job: Job, name: str) -> str:

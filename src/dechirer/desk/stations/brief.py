@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QColor
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
-    QColorDialog,
     QComboBox,
-    QFrame,
     QHBoxLayout,
     QMenu,
     QPushButton,
@@ -19,17 +17,21 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.decide.change import Change
-from dechirer.core.job.papers import add_paper, remove_paper, why_kept
 from dechirer.core.length import format_size
 from dechirer.core.paper.standards import StandardSize
 from dechirer.desk.panels.field_edit import FieldEdit
-from dechirer.desk.panels.field_panel import FieldPanel
+from dechirer.desk.panels.papers import Papers
 from dechirer.desk.stations.base import Station
-from dechirer.desk.widgets.choices import KindChooser, PaperButton, heading, small
+from dechirer.desk.widgets.choices import KindChooser, heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.work.card_file import CardFile
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.machines import load_all_machines
 from dechirer.drawing.scenes.card import make_card_scene
+
+CHOOSER_PX, CHOICES_PX = (200, 286), (222, 268)
+"""How wide the chooser and the choices are, where there is little room and where there is enough."""
+ENOUGH_PX = 800
 
 
 class BriefStation(Station):
@@ -41,9 +43,9 @@ class BriefStation(Station):
         self.kinds = KindChooser()
         self.kinds.chosen.connect(self._choose_kind)
         document.offered.connect(self._show_offers)
-        self.papers: dict[str, PaperButton] = {}
-        self._paper_column = QVBoxLayout()
-        self._paper_column.setSpacing(2)
+        self.papers = Papers(document)
+        self.card_file = CardFile(document, self)
+        self.card_file.refused.connect(self.refused.emit)
         self.machine = QComboBox()
         self.machine.setObjectName("machine")
         self.machine.setAccessibleName("Machine")
@@ -53,26 +55,33 @@ class BriefStation(Station):
         self.edit_machine.clicked.connect(lambda: self.action_wanted.emit("machine"))
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(0)
         line.addWidget(self.card, 1)
+        line.addWidget(self._make_chooser())
         line.addWidget(self._make_choices())
+
+    def _make_chooser(self) -> QWidget:
+        """Where to start from, and the constructions, which scroll alone."""
+        page = self._chooser = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(8, 12, 4, 8)
+        column.setSpacing(6)
+        column.addWidget(heading("Start from"))
+        column.addLayout(self._make_start())
+        column.addSpacing(4)
+        column.addWidget(heading("How it folds"))
+        column.addWidget(_scrolling(self.kinds), 1)
+        return page
 
     def _make_choices(self) -> QWidget:
         page = QWidget()
         column = QVBoxLayout(page)
-        column.setContentsMargins(14, 12, 14, 12)
+        column.setContentsMargins(8, 12, 10, 8)
         column.setSpacing(6)
-        names = QHBoxLayout()
-        names.addWidget(self.take_field(FieldEdit("name", "Name of the job")), 1)
-        names.addWidget(self.take_field(FieldEdit("about", "What it is")), 1)
-        column.addLayout(names)
+        column.addWidget(self.take_field(FieldEdit("name", "Name of the job")))
+        column.addWidget(self.take_field(FieldEdit("about", "What it is")))
         column.addSpacing(6)
-        column.addLayout(self._make_start())
-        column.addWidget(self.kinds)
-        column.addSpacing(8)
-        column.addWidget(heading("Paper of the card"))
-        column.addLayout(self._paper_column)
-        self._add_paper_tools(column)
-        column.addWidget(self._make_details())
+        column.addWidget(self.papers)
         column.addSpacing(8)
         column.addWidget(heading("Machine"))
         machine = QHBoxLayout()
@@ -88,82 +97,47 @@ class BriefStation(Station):
         )
         column.addWidget(self.blank)
         column.addStretch(1)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setFixedWidth(304)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setWidget(page)
-        return area
+        self._choices = _scrolling(page)
+        return self._choices
 
-    def _add_paper_tools(self, column: QVBoxLayout) -> None:
-        self.more = QToolButton()
-        self.more.setObjectName("paper-more")
-        self.more.setText("Edit this paper ▸")
-        self.more.setCheckable(True)
-        self.more.toggled.connect(self._show_details)
-        self.add = QToolButton()
-        self.add.setObjectName("paper-add")
-        self.add.setText("Add a paper")
-        self.add.clicked.connect(self._add_paper)
-        for button in (self.more, self.add):
-            button.setProperty("quiet", True)
-        tools = QHBoxLayout()
-        tools.addWidget(self.more)
-        tools.addWidget(self.add)
-        tools.addStretch(1)
-        column.addLayout(tools)
-
-    def _make_details(self) -> QFrame:
-        """All that is known of the card's paper, to be changed."""
-        self.details = QFrame()
-        self.details.setObjectName("paper-details")
-        column = QVBoxLayout(self.details)
-        column.setContentsMargins(10, 4, 0, 4)
-        column.setSpacing(5)
-        self.paper: FieldPanel | None = None  # made when it is first shown
-        self.colour, self.remove = QPushButton("Colour…"), QPushButton("Remove")
-        self.colour.setObjectName("paper-colour")
-        self.remove.setObjectName("paper-remove")
-        self.colour.clicked.connect(self._choose_colour)
-        self.remove.clicked.connect(self._remove_paper)
-        buttons = QHBoxLayout()
-        self.back = QToolButton()
-        self.back.setObjectName("paper-back")
-        self.back.setText("Back ▾")
-        self.back.setToolTip("The colour of the paper's other side")
-        self.back.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        menu = QMenu(self.back)
-        for words, run in (("Another colour…", self._choose_back), ("As its front", lambda: self._set_back(None))):
-            action = menu.addAction(words)
-            if action is not None:
-                action.triggered.connect(lambda _=False, run=run: run())
-        self.back.setMenu(menu)
-        buttons.addWidget(self.colour)
-        buttons.addWidget(self.back)
-        buttons.addWidget(self.remove)
-        buttons.addStretch(1)
-        column.addLayout(buttons)
-        self.kept = small()
-        column.addWidget(self.kept)
-        self.details.hide()
-        return self.details
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        enough = self.width() >= ENOUGH_PX
+        self.kinds.put_in_rows(3 if enough else 2)
+        self._chooser.setFixedWidth(CHOOSER_PX[enough])
+        self._choices.setFixedWidth(CHOICES_PX[enough])
 
     def _make_start(self) -> QHBoxLayout:
-        """The heading of the constructions, and a menu to start from an envelope or a sheet."""
+        """The two ways in: a size, or what the maker has."""
         line = QHBoxLayout()
-        line.addWidget(heading("How it folds"))
-        line.addStretch(1)
-        self.start = QToolButton()
-        self.start.setObjectName("start-from")
-        self.start.setText("Size from ▾")
-        self.start.setToolTip("The largest card that goes into an envelope, or so many to a sheet")
-        self.start.setProperty("quiet", True)
-        self.start.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.start_menu = QMenu(self.start)
+        line.setSpacing(4)
+        self.sizes, sizes = _menu_button("A size ▾", "start-size", "A size of card that is known by name")
+        self.start, self.start_menu = _menu_button(
+            "What I have ▾", "start-from", "An envelope it goes into, a sheet it is cut from, a note, a file that is it"
+        )
+        sizes.aboutToShow.connect(lambda: self._fill_sizes(sizes))
         self.start_menu.aboutToShow.connect(self._fill_start)
-        self.start.setMenu(self.start_menu)
+        line.addWidget(self.sizes)
         line.addWidget(self.start)
+        line.addStretch(1)
         return line
+
+    def _fill_sizes(self, menu: QMenu) -> None:
+        from dechirer.core.paper.standards import load_sizes
+
+        menu.clear()
+        for size in (each for each in load_sizes() if each.kind == "card"):
+            words = format_size(size.width_mm, size.height_mm, self.document.job.units)
+            action = menu.addAction(f"{size.name}, {words}")
+            if action is not None:
+                action.triggered.connect(lambda _=False, size=size: self._start_from_size(size))
+        menu.addSeparator()
+        typed = menu.addAction("Another: type it on the drawing")
+        if typed is not None:
+            typed.triggered.connect(lambda: self.card.edit("brief.width"))
+
+    def _start_from_size(self, size: StandardSize) -> None:
+        self.document.type_field("brief.width", size.name)
 
     def _fill_start(self) -> None:
         from dechirer.core.starting import list_envelopes
@@ -181,6 +155,15 @@ class BriefStation(Station):
             action = menu.addAction(f"{number} to a sheet")
             if action is not None:
                 action.triggered.connect(lambda _=False, number=number: self._start_from_sheet(number))
+        menu.addSection("Something else")
+        for words, name, run in (
+            ("A note or voucher to give", "start-note", lambda: self._choose_kind("money-holder")),
+            ("A file that is the card…", "start-file", self.card_file.ask_file),
+        ):
+            action = menu.addAction(words)
+            if action is not None:
+                action.setObjectName(name)
+                action.triggered.connect(lambda _=False, run=run: run())
 
     def _start_from_envelope(self, envelope: StandardSize) -> None:
         from dechirer.core.starting import StartError, fit_envelope
@@ -210,7 +193,7 @@ class BriefStation(Station):
         self.card.set_display(make_card_scene(plan))
         self.kinds.buttons[job.brief.construction].setChecked(True)
         self._show_offers()
-        self._show_papers()
+        self.papers.show_plan(plan)
         self._show_machines()
 
     def _show_offers(self) -> None:
@@ -219,32 +202,6 @@ class BriefStation(Station):
         paper = self.plan.brief.paper(self.plan.job.brief.base_paper).paper.colour
         for offer in self.document.offers:
             self.kinds.buttons[offer.kind].show_offer(offer, paper, self.plan.job.units)
-
-    def _show_papers(self) -> None:
-        assert self.plan is not None
-        job = self.plan.job
-        wanted = [paper.id for paper in job.brief.papers]
-        if list(self.papers) != wanted:
-            for button in self.papers.values():
-                button.deleteLater()
-            self.papers = {}
-            for paper_id in wanted:
-                button = PaperButton(paper_id)
-                button.clicked.connect(lambda _=False, paper_id=paper_id: self._choose_paper(paper_id))
-                self._paper_column.addWidget(button)
-                self.papers[paper_id] = button
-        for facts in self.plan.brief.papers:
-            paper = facts.paper
-            size = format_size(paper.sheet.width.mm, paper.sheet.height.mm, job.units)
-            stock = "" if paper.on_hand is None else f" · {paper.on_hand} on hand"
-            self.papers[paper.id].show_paper(paper.name, paper.colour, f"{paper.weight} · {size}{stock}")
-            self.papers[paper.id].setChecked(paper.id == job.brief.base_paper)
-        if self.paper is not None:
-            self.paper.set_path(f"brief.papers.{job.brief.base_paper}")
-        why = why_kept(job, job.brief.base_paper)
-        self.remove.setEnabled(not why)
-        self.kept.setText(why and f"It cannot be removed: {why[0].lower()}{why[1:]}")
-        self.kept.setVisible(bool(why))
 
     def _show_machines(self) -> None:
         assert self.plan is not None
@@ -260,49 +217,34 @@ class BriefStation(Station):
         holders = "; ".join(holder.name for holder in mine.holders)
         self.reach.setText(f"Cuts up to {format_size(mine.cut_width, mine.cut_height, job.units)} · {holders}")
 
-    def _show_details(self, shown: bool) -> None:
-        column = self.details.layout()
-        if self.paper is None and isinstance(column, QVBoxLayout):
-            self.paper = FieldPanel(self.document, f"brief.papers.{self.document.job.brief.base_paper}", shape="grid")
-            column.insertWidget(0, self.paper)
-        self.details.setVisible(shown)
-        self.more.setText("Edit this paper ▾" if shown else "Edit this paper ▸")
-
     def _choose_kind(self, kind: str) -> None:
         self.document.edit(CONSTRUCTIONS[kind].title, [Change("brief.construction", kind)])
-
-    def _choose_paper(self, paper_id: str) -> None:
-        paper = next((each for each in self.document.job.brief.papers if each.id == paper_id), None)
-        self.document.edit(f"Card on {paper.name if paper else paper_id}", [Change("brief.base_paper", paper_id)])
-
-    def _add_paper(self) -> None:
-        self.document.edit("Another paper", lambda job: add_paper(job, job.brief.base_paper))
-        self.more.setChecked(True)
-
-    def _remove_paper(self) -> None:
-        self.document.edit("Paper removed", lambda job: remove_paper(job, job.brief.base_paper))
-
-    def _choose_colour(self) -> None:
-        paper = self.document.job.brief.paper(self.document.job.brief.base_paper)
-        chosen = QColorDialog.getColor(QColor(paper.colour), self, "Colour of the paper")
-        if chosen.isValid():
-            self.document.edit("Colour of the paper", [Change(f"brief.papers.{paper.id}.colour", chosen.name())])
-
-    def _choose_back(self) -> None:
-        paper = self.document.job.brief.paper(self.document.job.brief.base_paper)
-        chosen = QColorDialog.getColor(QColor(paper.back or paper.colour), self, "Colour of its back")
-        if chosen.isValid():
-            self._set_back(chosen.name())
-
-    def _set_back(self, colour: str | None) -> None:
-        paper_id = self.document.job.brief.base_paper
-        self.document.edit("Back of the paper", [Change(f"brief.papers.{paper_id}.back", colour)])
 
     def _choose_machine(self, row: int) -> None:
         name = self.machine.itemText(row)
         for machine in load_all_machines():
             if machine.name == name:
                 self.document.edit(f"Machine {name}", [Change("brief.machine", machine)])
+
+
+def _scrolling(page: QWidget) -> QScrollArea:
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setWidget(page)
+    return area
+
+
+def _menu_button(words: str, name: str, about: str) -> tuple[QToolButton, QMenu]:
+    button = QToolButton()
+    button.setObjectName(name)
+    button.setText(words)
+    button.setToolTip(about)
+    button.setProperty("quiet", True)
+    button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+    menu = QMenu(button)
+    button.setMenu(menu)
+    return button, menu
 
 
 VIEW = BriefStation

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QLabel, QSizePolicy, QWidget
 
-from dechirer.core.construct.specs import CONSTRUCTIONS, ConstructionSpec
+from dechirer.core.construct.specs import CONSTRUCTIONS, GROUPS, ConstructionSpec
 from dechirer.core.length import format_size
 from dechirer.core.shape.outline import bounds
 from dechirer.desk.painter import paint_display
@@ -79,24 +79,42 @@ class KindButton(QAbstractButton):
 
 
 class KindChooser(QWidget):
-    """All constructions. Emits `chosen(id)`."""
+    """All constructions, in groups. Emits `chosen(id)`."""
 
     chosen = pyqtSignal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("kinds")
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setSpacing(6)
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 6, 0)
+        self._grid.setSpacing(6)
         group = QButtonGroup(self)
         self.buttons: dict[str, KindButton] = {}
+        self._heads = {id: small(title) for id, title in GROUPS.items()}
         for kind in CONSTRUCTIONS:
             button = KindButton(kind)
             button.clicked.connect(lambda _=False, id=kind.id: self.chosen.emit(id))
             group.addButton(button)
-            grid.addWidget(button, len(self.buttons) // 3, len(self.buttons) % 3)
             self.buttons[kind.id] = button
+        self._in_a_row = 0
+        self.put_in_rows(3)
+
+    def put_in_rows(self, in_a_row: int) -> None:
+        """So many beside each other, each group under its heading."""
+        if in_a_row == self._in_a_row:
+            return
+        self._in_a_row, line = in_a_row, 0
+        while self._grid.count():
+            self._grid.takeAt(0)
+        for id, head in self._heads.items():
+            mine = [button for button in self.buttons.values() if button.kind.group == id]
+            self._grid.addWidget(head, line, 0, 1, in_a_row)
+            for place, button in enumerate(mine):
+                self._grid.addWidget(button, line + 1 + place // in_a_row, place % in_a_row)
+            line += 1 - (-len(mine) // in_a_row)
+        for row in range(self._grid.rowCount() + 1):
+            self._grid.setRowStretch(row, 1 if row == line else 0)
 
 
 class PaperButton(QAbstractButton):

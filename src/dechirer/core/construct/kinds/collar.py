@@ -154,7 +154,7 @@ def make_collar_tree(wanted: Collar, width: float, height: float) -> PanelTree:
     return PanelTree(tuple(panels), tuple(hinges), faces)
 
 
-@CONSTRUCTIONS.add("collar", title="Collar card", order=80, decisions=Collar, liner="centre")
+@CONSTRUCTIONS.add("collar", title="Collar card", group="locks", order=80, decisions=Collar, liner="centre")
 def make_collar(wanted: Collar, card: Card) -> Made:
     """A collar card, and the strap's facing when it has one."""
     wide, high = card.width.value, card.height.value

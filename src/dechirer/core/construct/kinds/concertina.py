@@ -217,7 +217,9 @@ def _size(wanted: Concertina, card: Card) -> _Sizes:
     )
 
 
-@CONSTRUCTIONS.add("concertina", title="Concertina", order=70, decisions=Concertina, to_close_square=_make_equal)
+@CONSTRUCTIONS.add(
+    "concertina", title="Concertina", group="panels", order=70, decisions=Concertina, to_close_square=_make_equal
+)
 def make_concertina(wanted: Concertina, card: Card) -> Made:
     """A concertina in sections."""
     sizes = _size(wanted, card)

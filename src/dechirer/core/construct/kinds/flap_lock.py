@@ -166,6 +166,7 @@ def _fit_in(wanted: FlapLock, card: Card) -> tuple[Mend, ...]:
 @CONSTRUCTIONS.add(
     "flap-lock",
     title="Flap lock",
+    group="locks",
     order=55,
     decisions=FlapLock,
     liner="centre",

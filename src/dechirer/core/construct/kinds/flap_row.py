@@ -230,7 +230,7 @@ def _cut_motifs(row: FlapRow, placed: tuple[PlacedMotif, ...]) -> _Cuts:
     return _Cuts(tuple(panels), tuple(hinges), tuple(lines), tuple(holes))
 
 
-@CONSTRUCTIONS.add("flap-row", title="Flap row", order=100, decisions=FlapRow)
+@CONSTRUCTIONS.add("flap-row", title="Flap row", group="panels", order=100, decisions=FlapRow)
 def make_flap_row(row: FlapRow, card: Card) -> Made:
     """A topper in one piece."""
     wide, high = card.width.value, card.height.value

@@ -100,7 +100,7 @@ def read_file(own: FromFile, card: Card) -> Read | None:
     return Read(found, kinds[min(own.card, len(kinds)) - 1] if kinds else None)
 
 
-@CONSTRUCTIONS.add("from-file", title="From a file", order=110, decisions=FromFile)
+@CONSTRUCTIONS.add("from-file", title="From a file", group="shapes", order=110, decisions=FromFile)
 def make_from_file(own: FromFile, card: Card) -> Made:
     """The card of a drawing; a plain card of the stated size while there is none."""
     read = read_file(own, card)

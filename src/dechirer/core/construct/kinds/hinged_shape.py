@@ -106,7 +106,7 @@ def find_fold_height(shape: str, outline: Points, hinge: float) -> float | None:
     return find_hinge_height(outline, hinge)
 
 
-@CONSTRUCTIONS.add("hinged-shape", title="Hinged shape", order=60, decisions=HingedShape)
+@CONSTRUCTIONS.add("hinged-shape", title="Hinged shape", group="shapes", order=60, decisions=HingedShape)
 def make_hinged_shape(wanted: HingedShape, card: Card) -> Made:
     """A hinged shape in one piece. A hinge wider than the shape is brought down to it; the check says so."""
     wide, high = card.width.value, card.height.value

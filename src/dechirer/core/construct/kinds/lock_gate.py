@@ -171,6 +171,7 @@ def _shrink_head(wanted: LockGate, card: Card) -> tuple[Mend, ...]:
 @CONSTRUCTIONS.add(
     "lock-gate",
     title="Locking gate",
+    group="locks",
     order=50,
     decisions=LockGate,
     liner="centre",

@@ -252,7 +252,7 @@ def _cut_dome(cuts: _Cuts, sizes: MoneySizes, middle: Point) -> None:
     ]
 
 
-@CONSTRUCTIONS.add("money-holder", title="Money holder", order=90, decisions=MoneyHolder)
+@CONSTRUCTIONS.add("money-holder", title="Money holder", group="locks", order=90, decisions=MoneyHolder)
 def make_money_holder(wanted: MoneyHolder, card: Card) -> Made:
     """Front and back of a money holder."""
     wide, high = card.width.value, card.height.value
