@@ -606,3 +606,19 @@ def test_colours_of_the_job_are_taken_again_and_kept(desk: Desk) -> None:
     assert job.dress.item("two").colour == "#123456"  # type: ignore[union-attr]
     assert job.dress.palette == ("#654321",)
     assert "#654321" in palette_of(job)
+
+
+def test_an_empty_face_says_what_can_be_put_on_it_and_offers_it(desk: Desk) -> None:
+    desk.station("dress")
+    assert desk.find("empty-face").isVisible()
+    assert not desk.find("face-items").isVisible()
+    titles = [label.text() for label in desk.find("empty-face").findChildren(QLabel)]
+    assert "Nothing on the front yet" in titles
+    shapes = desk.find("empty-shape", QToolButton).menu()  # type: ignore[attr-defined]
+    next(action for action in shapes.actions() if action.text() == "heart").trigger()
+    assert len(desk.settle().dress.items) == 1
+    assert not desk.find("empty-face").isVisible()
+    assert desk.find("face-items").isVisible()
+    desk.click("item-off")
+    desk.settle()
+    assert desk.find("empty-face").isVisible()
