@@ -34,6 +34,11 @@ from dechirer.formats.outputs.plan_json import make_finding_record, make_plan_re
 FINE, STOPPED, BAD_INPUT = 0, 1, 2
 FOLDS = {spec.quick: spec.id for spec in CONSTRUCTIONS if spec.quick}
 
+picture_option = click.option(
+    "--picture",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="A picture of the finished card as well, .png or .pdf.",
+)
 json_option = click.option("--json", "as_json", is_flag=True, help="Print figures as JSON on standard output.")
 out_option = click.option(
     "--out", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder for the files."
@@ -69,6 +74,7 @@ def command() -> None:
     help="Units of bare numbers and of the output.",
 )
 @click.option("--name", default="Quick card", show_default=True)
+@picture_option
 @out_option
 @json_option
 def card(
@@ -83,6 +89,7 @@ def card(
     mark: str,
     units: str,
     name: str,
+    picture: Path | None,
     out: Path,
     as_json: bool,
 ) -> None:
@@ -107,7 +114,7 @@ def card(
             job = _take_card(job, file)
     except (WeightError, JobError) as error:
         raise BadInput(str(error)) from None
-    _write(job, out, as_json)
+    _write(job, out, as_json, picture)
 
 
 def _take_card(job: Job, file: Path) -> Job:
@@ -126,11 +133,12 @@ def _take_card(job: Job, file: Path) -> Job:
 
 @command.command()
 @click.argument("job", type=click.Path(path_type=Path))
+@picture_option
 @out_option
 @json_option
-def plan(job: Path, out: Path, as_json: bool) -> None:
+def plan(job: Path, picture: Path | None, out: Path, as_json: bool) -> None:
     """Write every output file of a JOB."""
-    _write(_open(job), out, as_json)
+    _write(_open(job), out, as_json, picture)
 
 
 @command.command()
@@ -237,10 +245,17 @@ def _open(path: Path) -> Job:
         raise BadInput(f"{path}: {error.strerror or error}") from None
 
 
-def _write(job: Job, out: Path, as_json: bool) -> None:
+def _write(job: Job, out: Path, as_json: bool, picture: Path | None = None) -> None:
+    from dechirer.formats.card_picture import PictureError, write_picture
+
     made = audited(make_plan(job))
     try:
         files = export_plan(made, out)
+        if picture is not None:
+            write_picture(made, picture)
+            files.append(picture)
+    except PictureError as error:
+        raise BadInput(f"--picture: {error}") from None
     except OSError as error:
         raise BadInput(f"{error.filename or out}: {error.strerror or error}") from None
     if as_json:

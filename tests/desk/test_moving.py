@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent, QWheelEvent
-from PyQt6.QtWidgets import QApplication, QPushButton, QSlider, QToolButton
+from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton, QSlider, QToolButton
 
 from dechirer.core.job.model import Job
 from dechirer.demo import load_demo_job
@@ -225,3 +226,20 @@ def test_a_click_on_the_small_folded_card_turns_to_that_face_and_a_drag_does_not
     assert not picked
     desk.qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(view.width() // 2, view.height() // 2))
     assert len(picked) == 1
+
+
+def test_the_cards_picture_is_written_as_it_was_turned(
+    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    desk.room.show_station("construct")
+    desk.settle()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "mine"), ""))
+    desk.room.do("picture")
+    desk.qtbot.waitUntil(lambda: "picture is" in desk.window.banners.text("picture"), timeout=20_000)
+    plain = (tmp_path / "mine.png").read_bytes()
+    drag(desk.find("construct-folded"), (60, 60), (90, 20), Qt.MouseButton.LeftButton)
+    desk.room.do("picture")
+    desk.qtbot.waitUntil(lambda: (tmp_path / "mine.png").read_bytes() != plain, timeout=20_000)
+    desk.qtbot.waitUntil(lambda: "picture is" in desk.window.banners.text("picture"), timeout=20_000)
+    desk.room.picturing.write(tmp_path / "no" / "where.png")
+    desk.qtbot.waitUntil(lambda: "was not written" in desk.window.banners.text("picture"), timeout=20_000)

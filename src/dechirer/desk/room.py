@@ -26,6 +26,7 @@ from dechirer.desk.work.files import Files
 from dechirer.desk.work.guard import Guard
 from dechirer.desk.work.importing import takes
 from dechirer.desk.work.patience import Patience
+from dechirer.desk.work.picturing import Picturing
 from dechirer.desk.work.settings import Settings, state_folder
 from dechirer.desk.work.telling import Telling
 
@@ -66,6 +67,7 @@ class Room(QObject):
         self.picked = ""
         self.station = self.ids[0]
         self.stations = Stations(self._make_station)
+        self.picturing = Picturing(window, self.document, settings, self.stations)
         self.working, self.findings = Working(), Findings()
         rule = QFrame()
         rule.setFrameShape(QFrame.Shape.HLine)
@@ -94,6 +96,7 @@ class Room(QObject):
         window.strip.chosen.connect(self.show_station)
         window.consequences.picked.connect(self._pick_consequence)
         window.top.units_chosen.connect(lambda units: self.document.edit(f"Units {units}", [Change("units", units)]))
+        self.picturing.failed.connect(self.guard.report)
         self.working.figure_picked.connect(self.pick_figure)
         self.working.closed.connect(lambda: self.pick_figure(""))
         self.findings.mended.connect(self._mend)
@@ -206,6 +209,7 @@ class Room(QObject):
             "undo": self.document.undo,
             "redo": self.document.redo,
             "export": self.files.ask_export,
+            "picture": self.picturing.ask,
             "find": self.find,
             "help": self.help,
             "theme": self.toggle_theme,
@@ -345,5 +349,6 @@ class Room(QObject):
         self._idle.stop()
         self._patience.end()
         self.window.banners.clear()
+        self.picturing.end()
         self.files.end()
         self.document.end()

@@ -9,6 +9,7 @@ from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.widgets.folded_view import FoldedView
 from dechirer.desk.work.document import Document
 
 
@@ -72,6 +73,11 @@ class Station(QWidget):
     def figures(self) -> list[str]:
         """Keys of the numbers this station draws."""
         return [key for view in self._views for key in view.figures()]
+
+    @property
+    def folded_views(self) -> list[FoldedView]:
+        """Its drawings of the folded card."""
+        return [view for view in self._views if isinstance(view, FoldedView)]
 
     def take_view(self, view: DrawingView) -> DrawingView:
         """Wire a drawing's numbers to Working and to the document."""

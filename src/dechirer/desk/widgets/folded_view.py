@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from dechirer.core.plan import Plan
 from dechirer.core.shape.outline import Box
 from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.drawing.scenes.portrait import View
 from dechirer.drawing.scenes.solid import draw_folded
 from dechirer.drawing.solid.eye import BACK, FRONT, INSIDE, OPEN, Look
 from dechirer.drawing.solid.model import Folded
@@ -53,6 +54,13 @@ class FoldedView(DrawingView):
             self._folded = Folded(plan, closed, piece)
         self._lit = lit
         self._draw()
+
+    @property
+    def turned_view(self) -> View | None:
+        """How it was turned by hand; None while it is seen from one of the four sides."""
+        if self._held is None or self._folded is None:
+            return None
+        return View("as turned", self._folded.closed, self._look)
 
     def look_from(self, id: str) -> None:
         """Look from one of the four sides."""
