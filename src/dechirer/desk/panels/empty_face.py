@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QLabel, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QPushButton, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
+from dechirer.core.plan import Plan
 from dechirer.desk.panels.dress_bar import DressBar
 from dechirer.desk.widgets.choices import heading, small
 
@@ -59,3 +60,21 @@ class EmptyFace(QWidget):
     def show_face(self, face: str) -> None:
         """Say which face is empty."""
         self.title.setText(f"Nothing on the {face} yet" if face else "Nothing yet")
+
+
+class FaceSide(QStackedWidget):
+    """What stands beside a face: the panel of its items, or, while it is empty, what can be put on it."""
+
+    def __init__(self, panel: QWidget, bar: DressBar) -> None:
+        super().__init__()
+        self._panel, self._empty = panel, EmptyFace(bar)
+        self.addWidget(panel)
+        self.addWidget(self._empty)
+
+    def show_face(self, plan: Plan, face: str) -> bool:
+        """Turn to a face; whether it has something on it."""
+        has_items = any(each.item.face == face for each in plan.dress.items)
+        spot = plan.dress.spot(face)
+        self._empty.show_face(spot.title if spot is not None else face)
+        self.setCurrentWidget(self._panel if has_items else self._empty)
+        return has_items

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QMimeData, Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QSlider, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from dechirer.core.card.folding import fold_steps
 from dechirer.core.dress.decisions import Item
@@ -17,7 +17,7 @@ from dechirer.core.dress.seen import remove_item
 from dechirer.core.dress.spots import Spot
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.dress_bar import DressBar
-from dechirer.desk.panels.empty_face import EmptyFace
+from dechirer.desk.panels.empty_face import FaceSide
 from dechirer.desk.panels.item_panel import ItemPanel
 from dechirer.desk.panels.recipe_chain import RecipeChain
 from dechirer.desk.stations.base import Station
@@ -76,7 +76,7 @@ class DressStation(Station):
         self.panel = ItemPanel(document)
         self.panel.picked.connect(self.pick)
         self.panel.wanted.connect(self.open_box)
-        self.empty = EmptyFace(self.bar)
+        self.beside = FaceSide(self.panel, self.bar)
         self.chain = RecipeChain(document)
         self.landing = small()
         self.landing.setObjectName("landing")
@@ -118,9 +118,6 @@ class DressStation(Station):
         left.addWidget(self.landing)
         middle.addLayout(left, 23)
         middle.addWidget(self.face, 52)
-        self.beside = QStackedWidget()
-        self.beside.addWidget(self.panel)
-        self.beside.addWidget(self.empty)
         middle.addWidget(self.beside, 25)
         page.addLayout(middle, 1)
         page.addWidget(self.chain)
@@ -168,11 +165,7 @@ class DressStation(Station):
             self.bar.show_plan(plan, self._face, self.dressed is not None, self._copy)
             self.panel.show_item(plan, self._face, self.dressed)
             self.chain.show_item(plan, self.dressed)
-        mine_here = any(each.item.face == self._face for each in plan.dress.items)
-        self.beside.setCurrentWidget(self.panel if mine_here else self.empty)
-        self.chain.setVisible(mine_here)
-        spot = plan.dress.spot(self._face)
-        self.empty.show_face(spot.title if spot is not None else self._face)
+        self.chain.setVisible(self.beside.show_face(plan, self._face))
         shown = self._seen(plan)
         self.landing.setText(describe_landing(shown, self._face))
         self._draw_face()
