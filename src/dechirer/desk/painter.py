@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+import itertools
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
+from dechirer.core.shape.outline import Box, clip_share
 from dechirer.desk.theme import theme
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Arrow, Dimension, Display, Label, Shape
 from dechirer.drawing.forms import DOT_PX, FORMS, LineForm, dots_along
 from dechirer.drawing.viewport import Viewport
+
+BEYOND_PX = 60.0
+"""Lines are drawn a little past the window's edge, so that their ends are not seen."""
 
 
 @lru_cache(maxsize=4096)
@@ -71,6 +76,13 @@ def _paint_shape(
             paths[id(item)] = made
     scale = viewport.scale
     path = QTransform(scale, 0.0, 0.0, scale, viewport.left_px, viewport.top_px).map(made)
+    window = QRectF(painter.viewport()).adjusted(-BEYOND_PX, -BEYOND_PX, BEYOND_PX, BEYOND_PX)
+    around, line = path.boundingRect(), path
+    if painter.worldTransform().isIdentity() and not window.contains(around):
+        if not around.adjusted(-1, -1, 1, 1).intersects(window):
+            return
+        # Most of a magnified picture lies outside: dashes there would be reckoned one by one.
+        line = lines_within(item, viewport, window) if item.form else path
     if item.shadow:
         _paint_shadow(painter, path)
     if item.fill:
@@ -80,19 +92,42 @@ def _paint_shape(
         form = FORMS[item.form]
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(_pen(form, item))
-        painter.drawPath(path)
+        painter.drawPath(line)
         if form.double:
             inner = QPen(theme.colour(item.on) if item.on else theme.colour("surface"), form.width * item.weight / 3)
             painter.setPen(inner)
-            painter.drawPath(path)
+            painter.drawPath(line)
         if form.tick:
             _paint_ticks(painter, item, viewport, form)
         if form.dots:
             painter.setBrush(theme.colour(item.on) if item.on else theme.colour("surface"))
             for points in item.paths:
                 places = dots_along([viewport.to_px(point) for point in points], form.dots, closed=item.closed)
-                for place in places:
+                for place in (each for each in places if window.contains(QPointF(*each))):
                     painter.drawEllipse(QPointF(*place), DOT_PX, DOT_PX)
+
+
+def lines_within(item: Shape, viewport: Viewport, window: QRectF) -> QPainterPath:
+    """Those parts of a shape's lines that lie in a window, in px."""
+    left, top, right, bottom = window.left(), window.top(), window.right(), window.bottom()
+    found = QPainterPath()
+    for points in item.paths:
+        ring = (*points, points[0]) if item.closed and points else points
+        places = [viewport.to_px(point) for point in ring]
+        at: tuple[float, float] | None = None
+        for (ax, ay), (bx, by) in itertools.pairwise(places):
+            share = clip_share((ax, ay), (bx, by), Box(left, top, right, bottom))
+            if share is None:
+                at = None
+                continue
+            low, high = share
+            start = (ax + (bx - ax) * low, ay + (by - ay) * low)
+            end = (ax + (bx - ax) * high, ay + (by - ay) * high)
+            if at != start:
+                found.moveTo(*start)
+            found.lineTo(*end)
+            at = end if high == 1.0 else None
+    return found
 
 
 def _pen(form: LineForm, item: Shape) -> QPen:

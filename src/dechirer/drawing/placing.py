@@ -16,7 +16,7 @@ from typing import Any
 from msgspec import Struct, structs
 
 from dechirer.core.shape.affine import Point
-from dechirer.core.shape.outline import Box
+from dechirer.core.shape.outline import Box, clip_share
 from dechirer.drawing.dimension import DimensionShape, shape_dimension
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.viewport import Viewport
@@ -160,15 +160,31 @@ class _Ground:
         if len(points) < 2:
             return
         ends = np.array(points)
-        steps = np.diff(ends, axis=0)
+        begins, steps = self._within(ends[:-1], np.diff(ends, axis=0))
+        if not len(begins):
+            return
         counts = np.ceil(np.hypot(steps[:, 0], steps[:, 1]) / CELL_PX).astype(int) + 1
-        if counts.sum() > 200_000:  # magnified so far that most of it lies outside
-            counts = np.minimum(counts, 2000)
         index = np.repeat(np.arange(len(steps)), counts)
         first = np.repeat(np.cumsum(counts) - counts, counts)
         share = (np.arange(len(index)) - first) / np.maximum(counts[index] - 1, 1)
-        places = ends[index] + share[:, None] * steps[index]
-        self._mark(places)
+        self._mark(begins[index] + share[:, None] * steps[index])
+
+    def _within(self, begins: Any, steps: Any) -> tuple[Any, Any]:
+        """The parts of straight lines that lie in the window (Liang and Barsky, all lines at one time)."""
+        import numpy as np
+
+        low, high = np.zeros(len(begins)), np.ones(len(begins))
+        for axis, most in ((0, self.width), (1, self.height)):
+            step, origin = steps[:, axis], begins[:, axis]
+            flat = np.abs(step) < 1e-12
+            safe = np.where(flat, 1.0, step)
+            one, other = (0.0 - origin) / safe, (most - origin) / safe
+            outside = flat & ((origin < 0.0) | (origin > most))
+            low = np.maximum(low, np.where(flat, 0.0, np.minimum(one, other)))
+            high = np.where(outside, -1.0, np.minimum(high, np.where(flat, 1.0, np.maximum(one, other))))
+        kept = low <= high
+        begins, steps, low, high = begins[kept], steps[kept], low[kept, None], high[kept, None]
+        return begins + steps * low, steps * (high - low)
 
     def _mark(self, places: Any) -> None:
         columns, rows = (places[:, 0] / CELL_PX).astype(int), (places[:, 1] / CELL_PX).astype(int)
@@ -197,7 +213,12 @@ class _Ground:
             elif item.led:
                 lines.append((viewport.to_px(item.at), box.middle))
         own = way.boxes if any(getattr(item, "led_px", None) for item in way.items) else ()
-        return any(_meets(other, *line) for line in lines for other in (*self._boxes, *own) if line[1] != other.middle)
+        return any(
+            clip_share(*line, other) is not None
+            for line in lines
+            for other in (*self._boxes, *own)
+            if line[1] != other.middle
+        )
 
     def take(self, way: _Way, viewport: Viewport, measure: Measure) -> None:
         """What stands there is in the way of what comes after it: its words, and its own lines."""
@@ -207,22 +228,6 @@ class _Ground:
                 shaped = shape_dimension(item, viewport, measure(item.text, "strong"))
                 for start, end in (*shaped.strokes, *shaped.slashes):
                     self._draw([start, end])
-
-
-def _meets(box: Box, start: Point, end: Point) -> bool:
-    """Whether a straight line passes through a box (Liang and Barsky's clipping, from memory)."""
-    low, high = 0.0, 1.0
-    for origin, step, least, most in (
-        (start[0], end[0] - start[0], box.left, box.right),
-        (start[1], end[1] - start[1], box.top, box.bottom),
-    ):
-        if abs(step) < 1e-12:
-            if not least <= origin <= most:
-                return False
-            continue
-        first, last = sorted(((least - origin) / step, (most - origin) / step))
-        low, high = max(low, first), min(high, last)
-    return low <= high
 
 
 def _in_turn(items: Sequence[Item]) -> Iterator[list[int]]:

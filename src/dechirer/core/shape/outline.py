@@ -119,6 +119,25 @@ def foot_on_line(start: Point, end: Point, place: Point) -> Point:
     return ax + share * (bx - ax), ay + share * (by - ay)
 
 
+def clip_share(start: Point, end: Point, box: Box) -> tuple[float, float] | None:
+    """From which share to which of its length a straight line lies in a box; None when it does not (Liang and Barsky's
+    clipping, from memory)."""
+    low, high = 0.0, 1.0
+    for origin, step, least, most in (
+        (start[0], end[0] - start[0], box.left, box.right),
+        (start[1], end[1] - start[1], box.top, box.bottom),
+    ):
+        if abs(step) < 1e-12:
+            if not least <= origin <= most:
+                return None
+            continue
+        one, other = (least - origin) / step, (most - origin) / step
+        low, high = max(low, min(one, other)), min(high, max(one, other))
+        if low > high:
+            return None
+    return low, high
+
+
 def distance_outside(outline: Sequence[Point], point: Point) -> float:
     """How far a point lies outside an outline, in mm; 0 when inside or on the edge."""
     if is_rectangle(outline):
