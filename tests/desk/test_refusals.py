@@ -151,6 +151,18 @@ def test_escape_takes_back_what_is_dragged_on_a_mat(open_desk: Callable[[Job], D
     assert desk.settle().job.lay.pins == ()
 
 
+def test_a_job_that_opens_in_the_middle_of_a_drag_is_drawn_without_it(open_desk: Callable[[Job], Desk]) -> None:
+    desk = open_desk(quick_job("3x4in", fold="flat", count=1))
+    desk.station("lay")
+    box = desk.settle().lay.layouts[0].placements[0].box
+    end = drag_on(desk, "lay-mat", ((box.left + box.right) / 2, (box.top + box.bottom) / 2), (60, 60))
+    desk.room.document.open_job(load_demo_job("stack"), None, saved=True)  # its papers are others
+    desk.settle()
+    assert not desk.room.guard.count
+    QTest.mouseRelease(desk.view("lay-mat"), Qt.MouseButton.LeftButton, pos=end)
+    assert desk.settle().job.lay.pins == load_demo_job("stack").lay.pins
+
+
 def test_escape_takes_back_a_measure_that_is_dragged(desk: Desk) -> None:
     desk.room.document.open_job(
         dressed(item(steps=(step("border", by="2 mm"),), paper="liner-paper")), None, saved=True

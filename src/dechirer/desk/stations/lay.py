@@ -14,6 +14,7 @@ from dechirer.core.lay.lay import MatLayout
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to, unpin_layout
 from dechirer.core.lay.sheet import loading_of
 from dechirer.core.length import format_length
+from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.stations.base import Station
@@ -34,6 +35,7 @@ class LayStation(Station):
         self._row = 0
         self._picked_piece = ""
         self._moved: Placement | None = None
+        self._dragged_in: Plan | None = None
         self._obstacle = ""
         self.mats = MatList("lay-mats")
         self.mats.chosen.connect(self._choose_mat)
@@ -116,6 +118,8 @@ class LayStation(Station):
         plan = self.plan
         if plan is None:
             return
+        if self._moved is not None and self._dragged_in is not plan:
+            self._moved, self._obstacle = None, ""  # another plan came in the middle of a drag, perhaps another job's
         self._row = min(self._row, max(0, len(plan.lay.layouts) - 1))
         self.mats.show_mats(plan, [mat_lines(plan, layout) for layout in plan.lay.layouts], self._row)
         self.all_mats.show_job()
@@ -196,7 +200,7 @@ class LayStation(Station):
         spacing = self.plan.job.lay.spacing.mm
         moved = move_placement(layout, start.id, start.box.left + dx, start.box.top + dy)
         x, y = snap_to(layout, moved, spacing, SNAP_PX / self.mat.viewport_now.scale)
-        self._moved = move_placement(layout, start.id, x, y)
+        self._moved, self._dragged_in = move_placement(layout, start.id, x, y), self.plan
         self._obstacle = explain_obstacle(layout, self._moved, spacing, self.plan.job.units)
         self._say(self._obstacle, refused=bool(self._obstacle))
         self._draw()
