@@ -4,8 +4,9 @@
     bin/bench mutants 200 7      # 200 mutants, seed 7
 
 Each mutant is one change of one expression, made in a copy of the project. One run beforehand tells which tests without
-a window come past which line; those run, the quickest first. A test that never ends has found the fault as well. What
-survives is a line that no test holds to its meaning, or one whose meaning does not depend on it; reading tells which.
+a window come past which line; of those the quickest run, a minute of them at most. A test that never ends has found the
+fault as well. What survives is a line that no test holds to its meaning, or one whose meaning does not depend on it;
+reading tells which.
 """
 
 from __future__ import annotations
@@ -26,7 +27,8 @@ from typing import NamedTuple
 
 ROOT = Path(__file__).parents[1]
 TESTS = ("tests/core", "tests/drawing", "tests/formats", "tests/jobs", "tests/test_cli.py")
-QUICK_S = 12.0
+QUICK_S, REST_S = 8.0, 60.0
+"""Of the tests that come past a fault the quickest run first, so many seconds of them; then more."""
 SLOWER = 6.0
 """A run may take so many times what its tests took before, and LEAST_S at least; then one of them never ends."""
 LEAST_S = 90.0
@@ -130,7 +132,7 @@ def is_found(mutant: Mutant, home: Path, covering: Covering) -> bool:
     for test, seconds in covering.past(mutant):
         if spent + seconds < QUICK_S:
             quick, spent = [*quick, test], spent + seconds
-        else:
+        elif more + seconds < REST_S:
             rest, more = [*rest, test], more + seconds
     try:
         return any(

@@ -16,13 +16,18 @@ import shapely
 from msgspec import Struct, structs
 
 from dechirer.core.construct.specs import CONSTRUCTIONS
-from dechirer.core.job.model import Job
+from dechirer.core.finding import Mend
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.model import Job, JobError
+from dechirer.core.length import Length
 from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import DEMOS, load_demo_job
 from tests.core import test_catalogue, test_dress_catalogue
 from tests.jobs import made
 from tests.jobs.test_twenty import good
+from tests.jobs.wandering import wander
 
+WANDERERS = 200
 FILE = Path(__file__).with_name("steady.json")
 PARTS = ("brief", "construct", "stacked", "dress", "lay", "run")
 SERIAL = "serial"
@@ -31,10 +36,12 @@ Totals = dict[str, list[float]]
 
 
 def list_jobs() -> dict[str, Callable[[], Job]]:
-    """The demos, the whole jobs, one of every construction, and every job that some check complains of."""
+    """The demos, the whole jobs, one of every construction, jobs that were edited at random, and every job that some
+    check complains of."""
     jobs: dict[str, Callable[[], Job]] = {f"demo {name}": (lambda name=name: load_demo_job(name)) for name in DEMOS}
     jobs |= {name: getattr(made, name) for name in dir(made) if name.startswith("job_")}
     jobs |= {f"good {kind}": (lambda kind=kind: good(kind, "mm")) for kind in CONSTRUCTIONS.ids()}
+    jobs |= {f"wandered {seed}": (lambda seed=seed: wander(seed)) for seed in range(WANDERERS)}
     for catalogue in (test_catalogue.CATALOGUE, test_dress_catalogue.CATALOGUE):
         jobs |= {f"found {code}": make for code, make in catalogue.items()}
     return jobs
@@ -46,7 +53,9 @@ def total(value: Any) -> tuple[float, int, int]:
     waiting: list[tuple[Any, str]] = [(value, "")]
     while waiting:
         here, name = waiting.pop()
-        if isinstance(here, bool | int | float):
+        if isinstance(here, Length):
+            waiting.append((here.mm, f"{name}.mm"))
+        elif isinstance(here, bool | int | float):
             numbers += float(here) * weigh(name)
             count += 1
         elif isinstance(here, str):
@@ -69,8 +78,19 @@ def weigh(name: str) -> float:
 
 
 def measure(plan: Plan) -> Totals:
-    """A plan's parts and findings, each as its three totals."""
-    return {name: list(total(getattr(plan, name))) for name in PARTS} | {"findings": list(total(plan.findings))}
+    """A plan's parts and findings, each as its three totals; and the jobs that its mends make of it."""
+    parts = {name: list(total(getattr(plan, name))) for name in PARTS} | {"findings": list(total(plan.findings))}
+    mended = [mended_by(plan.job, mend) for finding in plan.findings for mend in finding.mends]
+    return parts | {"mended": list(total(mended))}
+
+
+def mended_by(job: Job, mend: Mend) -> Any:
+    """The job as a mend makes it, or why it cannot; without what was brought."""
+    try:
+        made = apply_changes(job, mend.changes)
+    except JobError as error:
+        return str(error)
+    return made.brief, made.construct, made.dress.items, made.dress.copies, made.lay, made.run
 
 
 def main() -> None:
