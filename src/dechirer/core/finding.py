@@ -79,13 +79,16 @@ class Checks:
         """
 
         def register(run: Run) -> Run:
-            self._checks.setdefault(of, []).append(Check(run, codes, of))
+            mine = self._checks.setdefault(of, [])
+            mine.append(Check(run, codes, of))
+            # In the order of their files, whichever of them happened to be imported first.
+            mine.sort(key=lambda check: (check.run.__module__, check.run.__code__.co_firstlineno))
             return run
 
         return register
 
     def run(self, of: Any, seen: Any) -> Iterator[Finding]:
-        """The findings of every check of something, in the order they were registered.
+        """The findings of every check of something, in the order of the files they stand in.
 
         Args:
             seen: what those checks look at.
