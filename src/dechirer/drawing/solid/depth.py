@@ -8,6 +8,7 @@ near it draws every picture without a painter's mistake, and it is made once for
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
@@ -26,6 +27,8 @@ TOUCH_MM = 0.05
 OVERLAP_MM = 0.04
 """The parts of a divided slab reach over each other by this much, so that no seam shows."""
 WIDE_MM = 1e4
+MANY_CORNERS, ROUGH_MM = 60, 0.06
+"""From so many corners on a ring is drawn a little roughly: by less than a line is wide."""
 
 
 class Slice(Struct, frozen=True, eq=False):
@@ -119,11 +122,22 @@ class Node(Struct, eq=False):
 def divide_space(slabs: Sequence[Slab], poses: dict[str, Pose]) -> Node:
     """The tree of slabs placed by the poses of their panels."""
     whole = [
-        Slice(index, slab, poses[slab.panel], (slab.outline, *slab.holes))
+        Slice(index, slab, poses[slab.panel], tuple(_rough(ring) for ring in (slab.outline, *slab.holes)))
         for index, slab in enumerate(slabs)
         if len(slab.outline) >= 3
     ]
     return _divide(whole) or Node()
+
+
+@lru_cache(maxsize=256)
+def _rough(ring: Points) -> Points:
+    """A ring of very many corners with those that nobody sees left out."""
+    if len(ring) <= MANY_CORNERS:
+        return ring
+    import shapely
+
+    simple = shapely.simplify(shapely.LinearRing(ring), ROUGH_MM)
+    return tuple(map(tuple, shapely.get_coordinates(simple)[:-1].tolist()))
 
 
 def _divide(slices: list[Slice]) -> Node | None:
