@@ -1,4 +1,4 @@
-"""`dechirer` alone opens the window; with arguments it is the command line."""
+"""`dechirer` alone or with a job file opens the window; with other arguments it is the command line."""
 
 from __future__ import annotations
 
@@ -16,6 +16,17 @@ def main() -> int:
         from dechirer.desk.headless import run_without_display
 
         return run_without_display()
+    if arguments in (["--install"], ["--uninstall"]):
+        from dechirer.desk.installing import run
+
+        return run(arguments[0])
+    if len(arguments) == 1 and arguments[0].endswith(".dechirer"):
+        from pathlib import Path
+
+        from dechirer.desk.start import has_display, run_desk
+
+        if has_display():
+            return run_desk(Path(arguments[0]))
     from dechirer.cli import run_command_line
 
     return run_command_line(arguments)

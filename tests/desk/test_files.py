@@ -261,3 +261,8 @@ def test_permissions_of_a_saved_file_are_kept(tmp_path: Path) -> None:
     assert path.stat().st_mode & 0o777 == 0o640
     with pytest.raises(FileNotFoundError):
         write_atomically(tmp_path / "none" / "a", b"x")
+
+
+def test_a_new_card_has_nothing_to_complain_about(desk: Desk) -> None:
+    desk.room.do("new")
+    assert desk.settle().findings == ()

@@ -20,12 +20,17 @@ COMMON = (
     "drawing, Enter edits the marked one, Escape leaves it or takes back what is being dragged. Alt+1 to Alt+{last} "
     "change the station."
 )
+MOVING = (
+    "In a drawing: the wheel, + and - magnify, 0 fits, 1 shows true size, the middle button or Space and dragging move "
+    "it, a double click fits an item, M takes up the ruler. The folded card is turned by dragging; F, B, I and O show "
+    "its front, back, inside, and it laid open."
+)
 CARE = (
     "Take care: blades, picks and craft knives cut; foil tips get hot. Switch the machine off before changing a blade, "
     "keep fingers clear of the carriage, and keep small parts from small children. Your machine's manual and local "
     "rules come first."
 )
-LEGEND = ("cut", "mountain", "valley", "perforate", "guide", "reach")
+LEGEND = tuple(FORMS)
 ROW_PX = 22
 
 
@@ -66,7 +71,7 @@ class HelpBox(QDialog):
         column = QVBoxLayout(self)
         column.setSpacing(10)
         column.addWidget(heading(spec.title))
-        for words in (spec.about, COMMON.format(last=len(STATIONS))):
+        for words in (spec.about, COMMON.format(last=len(STATIONS)), MOVING):
             label = QLabel(words)
             label.setWordWrap(True)
             column.addWidget(label)

@@ -79,7 +79,8 @@ class Files(QObject):
     def new(self) -> None:
         """Begin a plain card."""
         if self._may_leave():
-            self._open_job(make_job(units=self.document.job.units), None)
+            # A weight that folds well by one score, so that a new card begins without a complaint.
+            self._open_job(make_job(units=self.document.job.units, weight=NEW_WEIGHT), None)
 
     def open_demo(self, name: str = "invitations") -> None:
         """Open a demo job."""
@@ -319,6 +320,7 @@ class Files(QObject):
         self.keeper.end()
 
 
+NEW_WEIGHT = "80 lb cover"
 MOST_NAME_BYTES = 200
 """File systems take 255 bytes; the ending and a number must have room."""
 
