@@ -8,9 +8,20 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QColorDialog, QFileDialog, QLineEdit, QMessageBox, QPushButton, QToolButton
+from PyQt6.QtWidgets import (
+    QApplication,
+    QColorDialog,
+    QFileDialog,
+    QLineEdit,
+    QMenu,
+    QMessageBox,
+    QPushButton,
+    QToolButton,
+)
 
+from dechirer.core.decide.change import Change
 from dechirer.core.job.model import Job
+from dechirer.demo import load_demo_job
 from dechirer.desk.start import _remembered_theme, has_display
 from dechirer.desk.work.files import SUFFIX
 from dechirer.desk.work.machines import load_all_machines, machines_folder
@@ -266,3 +277,38 @@ def test_permissions_of_a_saved_file_are_kept(tmp_path: Path) -> None:
 def test_a_new_card_has_nothing_to_complain_about(desk: Desk) -> None:
     desk.room.do("new")
     assert desk.settle().findings == ()
+
+
+def test_recent_jobs_are_listed_and_open_again(desk: Desk, tmp_path: Path) -> None:
+    first, second = tmp_path / "first.dechirer", tmp_path / "second.dechirer"
+    assert desk.room.files.save_to(first)
+    desk.room.document.edit("x", [Change("name", "Second")])
+    assert desk.room.files.save_to(second)
+    menu = desk.find("recent-jobs", QMenu)
+    menu.aboutToShow.emit()  # type: ignore[attr-defined]
+    assert [action.text() for action in menu.actions()] == ["second.dechirer", "first.dechirer"]
+    menu.actions()[1].trigger()
+    desk.qtbot.waitUntil(lambda: desk.room.document.path == first, timeout=10_000)
+    assert desk.settle().job.name != "Second"
+    first.unlink()
+    menu.aboutToShow.emit()  # type: ignore[attr-defined]
+    assert [action.text() for action in menu.actions()] == ["second.dechirer"]  # what is gone is not offered
+    assert [path.name for path in Settings().recent] == ["second.dechirer"]  # remembered for the next start
+
+
+def test_a_job_file_dropped_on_the_window_is_opened(desk: Desk, tmp_path: Path) -> None:
+    from PyQt6.QtCore import QMimeData, QPoint, QPointF, QUrl
+    from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+
+    path = tmp_path / "dropped.dechirer"
+    write_archive(path, load_demo_job("stack"))
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(path))])
+    action, button = Qt.DropAction.CopyAction, Qt.MouseButton.LeftButton
+    none = Qt.KeyboardModifier.NoModifier
+    enter = QDragEnterEvent(QPoint(300, 300), action, mime, button, none)
+    QApplication.sendEvent(desk.window, enter)
+    assert enter.isAccepted()
+    QApplication.sendEvent(desk.window, QDropEvent(QPointF(300, 300), action, mime, button, none))
+    desk.qtbot.waitUntil(lambda: desk.room.document.path == path, timeout=10_000)
+    assert desk.settle().job == load_demo_job("stack")

@@ -54,6 +54,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
 JOB_MENU: tuple[str, ...] = (
     "new",
     "open",
+    "recent",
     "save",
     "save-as",
     "save-copy",

@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEvent, QObject, QTimer
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtCore import QMimeData, QObject, QTimer
 from PyQt6.QtWidgets import QApplication, QFrame, QMessageBox
 
 from dechirer.core.decide.change import Change
@@ -21,10 +20,10 @@ from dechirer.desk.widgets.findings import Findings
 from dechirer.desk.widgets.working import Working
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.document import Document
+from dechirer.desk.work.dropping import Drops
 from dechirer.desk.work.fault_log import FaultLog
 from dechirer.desk.work.files import Files
 from dechirer.desk.work.guard import Guard
-from dechirer.desk.work.importing import takes
 from dechirer.desk.work.patience import Patience
 from dechirer.desk.work.picturing import Picturing
 from dechirer.desk.work.settings import Settings, state_folder
@@ -92,6 +91,7 @@ class Room(QObject):
         self.document.planned.connect(self._show_plan)
         self.document.refused.connect(lambda why: say_refusal(window, why))
         Telling(window, self.document, self.files, self.guard)
+        window.top.recent.aboutToShow.connect(self._list_recent)
         self._patience = Patience(self.document, window.banners, self)
         window.strip.chosen.connect(self.show_station)
         window.consequences.picked.connect(self._pick_consequence)
@@ -102,22 +102,14 @@ class Room(QObject):
         self.findings.mended.connect(self._mend)
         self.findings.pointed.connect(self.show_finding)
         self._idle.timeout.connect(self._make_next_station)
-        window.setAcceptDrops(True)
-        window.installEventFilter(self)
+        Drops(window, self.files.leave_and_open, self._bring_in)
 
-    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        """Art dropped anywhere on the window is brought in as in Dress."""
-        if isinstance(event, QDragEnterEvent) and takes(event.mimeData()):
-            event.acceptProposedAction()
-            return True
-        if isinstance(event, QDropEvent) and watched is self.window and takes(event.mimeData()):
-            event.acceptProposedAction()
-            for name in self.ids:
-                if self.stations[name].takes_drops:
-                    self._bring_up(name)
-                    self.stations[name].take_drop(event.mimeData())
-            return True
-        return super().eventFilter(watched, event)
+    def _bring_in(self, mime: QMimeData | None) -> None:
+        """What was dropped goes to the station that takes it."""
+        for name in self.ids:
+            if self.stations[name].takes_drops:
+                self._bring_up(name)
+                self.stations[name].take_drop(mime)
 
     def _make_station(self, name: str) -> Station:
         """Import and make a station: the first at once, the others when the window is idle or they are asked for."""
@@ -128,6 +120,9 @@ class Room(QObject):
         station.action_wanted.connect(self.do)
         station.refused.connect(lambda text: self.window.banners.say("station", "look", text, seconds=10))
         return station
+
+    def _list_recent(self) -> None:
+        self.window.top.show_recent(self.settings.recent, self.files.leave_and_open)
 
     def _make_next_station(self) -> None:
         missing = [name for name in self.ids if name not in self.stations]

@@ -35,6 +35,7 @@ def run_desk(job_file: Path | None = None) -> int:
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Dechirer")
+    app.setDesktopFileName("app.dechirer.Dechirer")
     theme.load_fonts()
     theme.apply_theme(app, _remembered_theme())
     from dechirer.desk.window import MainWindow

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from pathlib import Path
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QFontMetrics
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSizePolicy, QToolButton, QWidget
@@ -43,6 +46,10 @@ class TopBar(QWidget):
         for id in JOB_MENU:
             if id == "-":
                 menu.addSeparator()
+            elif id == "recent":
+                self.recent = QMenu("Recent jobs", menu)
+                self.recent.setObjectName("recent-jobs")
+                menu.addMenu(self.recent)
             elif id == "demos":
                 inner = QMenu("Demo jobs", menu)
                 for name, *_ in DEMOS:
@@ -64,6 +71,18 @@ class TopBar(QWidget):
         export = _button(actions["export"], "export")
         export.setProperty("main", True)
         line.addWidget(export)
+
+    def show_recent(self, paths: list[Path], open_one: Callable[[Path], None]) -> None:
+        """List job files to open again."""
+        self.recent.clear()
+        none = self.recent.addAction("none yet") if not paths else None
+        if none is not None:
+            none.setEnabled(False)
+        for path in paths:
+            action = self.recent.addAction(path.name)
+            if action is not None:
+                action.setToolTip(str(path))
+                action.triggered.connect(lambda _=False, path=path: open_one(path))
 
     def show_job(self, name: str, state: str) -> None:
         """Show the job's name and what has become of its file."""

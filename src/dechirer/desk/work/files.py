@@ -119,8 +119,14 @@ class Files(QObject):
             words = f"{cleaned} texts of {path.name} had" if cleaned > 1 else f"A text of {path.name} had"
             self.window.banners.say("open", "look", f"{words} signs in it that are no letters; they are left out.")
         self.settings.folder = str(path.parent)
+        self.settings.remember(path)
         self._take_lock(path)
         return True
+
+    def leave_and_open(self, path: Path) -> None:
+        """Open a job file in place of this job, which is asked for first."""
+        if self._may_leave():
+            self.open_file(path)
 
     def _say_slow(self, path: Path) -> None:
         def stop() -> None:
@@ -224,6 +230,7 @@ class Files(QObject):
         self._recovered = False
         self.window.banners.drop("save")
         self.settings.folder = str(path.parent)
+        self.settings.remember(path)
         if other:
             self._take_lock(path)
         return True

@@ -129,6 +129,13 @@ def takes(mime: QMimeData | None) -> bool:
     return mime.hasImage() or mime.hasFormat("image/svg+xml") or mime.text().lstrip().startswith(("<svg", "<?xml"))
 
 
+def job_in(mime: QMimeData | None) -> Path | None:
+    """The job file among what was dropped, or None."""
+    urls = mime.urls() if mime is not None else []
+    files = [Path(url.toLocalFile()) for url in urls if url.isLocalFile()]
+    return next((path for path in files if path.suffix.lower() == ".dechirer"), None)
+
+
 def contents(mime: QMimeData) -> tuple[list[Path], bytes, str]:
     """What was dragged or copied: files, or else data with a name."""
     files = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()]

@@ -10,6 +10,8 @@ from platformdirs import user_config_path, user_state_path
 
 from dechirer.formats.job.atomic import write_atomically
 
+MOST_RECENT = 8
+
 
 class Settings:
     """A small JSON file in the user's settings folder; a broken or read-only one is worked without."""
@@ -40,6 +42,19 @@ class Settings:
     @hint_seen.setter
     def hint_seen(self, value: bool) -> None:
         self._keep("hint_seen", value)
+
+    @property
+    def recent(self) -> list[Path]:
+        """The job files opened or saved last, the newest first, as far as they are still there."""
+        kept = self._values.get("recent")
+        names = [each for each in kept if isinstance(each, str)] if isinstance(kept, list) else []
+        return [Path(name) for name in names if Path(name).is_file()][:MOST_RECENT]
+
+    def remember(self, path: Path) -> None:
+        """A job file was opened or saved."""
+        mine = str(path.absolute())
+        before = [str(each) for each in self.recent if str(each) != mine]
+        self._keep("recent", [mine, *before][:MOST_RECENT])
 
     @property
     def px_per_mm(self) -> float:
