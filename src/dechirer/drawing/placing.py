@@ -15,7 +15,7 @@ from typing import Any
 
 from msgspec import Struct, structs
 
-from dechirer.core.shape.affine import Point
+from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.outline import Box, clip_share
 from dechirer.drawing.dimension import DimensionShape, shape_dimension
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
@@ -142,11 +142,7 @@ class _Ground:
         self._lines = np.zeros((int(height / CELL_PX) + 2, int(width / CELL_PX) + 2), dtype=bool)
         self._taken = taken
         self._boxes: list[Box] = []
-        for item in display.items:
-            if isinstance(item, Shape) and item.form and not (item.form == "hair" and not item.closed):
-                for path in item.paths:
-                    points = [*path, path[0]] if item.closed and path else path
-                    self._draw([viewport.to_px(point) for point in points])
+        self._draw_all(_lines_of(display), viewport)
 
     def fresh(self) -> _Ground:
         """The same picture with nothing placed on it."""
@@ -154,13 +150,25 @@ class _Ground:
         other._lines, other._boxes = self._lines.copy(), []
         return other
 
-    def _draw(self, points: Sequence[Point]) -> None:
+    def _draw_all(self, paths: list[Points], viewport: Viewport) -> None:
+        """Many paths, in mm, at one time."""
         import numpy as np
 
-        if len(points) < 2:
+        if not paths:
             return
-        ends = np.array(points)
-        begins, steps = self._within(ends[:-1], np.diff(ends, axis=0))
+        ends = np.array([point for path in paths for point in path])
+        ends = ends * viewport.scale + (viewport.left_px, viewport.top_px)
+        last = np.cumsum([len(path) for path in paths]) - 1
+        goes_on = np.ones(len(ends), dtype=bool)
+        goes_on[last] = False  # from the end of one path no line leads to the next
+        begins = np.flatnonzero(goes_on)
+        self._draw(ends[begins], ends[begins + 1] - ends[begins])
+
+    def _draw(self, begins: Any, steps: Any) -> None:
+        """Straight lines, in px: where they begin and how they go, each of shape (n, 2)."""
+        import numpy as np
+
+        begins, steps = self._within(begins, steps)
         if not len(begins):
             return
         counts = np.ceil(np.hypot(steps[:, 0], steps[:, 1]) / CELL_PX).astype(int) + 1
@@ -222,12 +230,24 @@ class _Ground:
 
     def take(self, way: _Way, viewport: Viewport, measure: Measure) -> None:
         """What stands there is in the way of what comes after it: its words, and its own lines."""
+        import numpy as np
+
         self._boxes += [Box(box.left - BESIDE_PX, box.top, box.right + BESIDE_PX, box.bottom) for box in way.boxes]
         for item in way.items:
             if isinstance(item, Dimension):
                 shaped = shape_dimension(item, viewport, measure(item.text, "strong"))
-                for start, end in (*shaped.strokes, *shaped.slashes):
-                    self._draw([start, end])
+                lines = np.array([*shaped.strokes, *shaped.slashes])
+                self._draw(lines[:, 0], lines[:, 1] - lines[:, 0])
+
+
+def _lines_of(display: Display) -> list[Points]:
+    """The lines that are drawn in a picture, in mm; not the stripes of papers."""
+    found: list[Points] = []
+    for item in display.items:
+        if isinstance(item, Shape) and item.form and not (item.form == "hair" and not item.closed):
+            paths = [path for path in item.paths if len(path) > 1]
+            found += [(*path, path[0]) for path in paths] if item.closed else paths
+    return found
 
 
 def _in_turn(items: Sequence[Item]) -> Iterator[list[int]]:

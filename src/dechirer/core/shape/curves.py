@@ -303,7 +303,7 @@ def cut_into_dashes(points: Sequence[Point], closed: bool, dash: Sequence[float]
     return found
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=32)
 def flatten_all(paths: tuple[str, ...], tolerance: float, scale: float) -> tuple[Run, ...]:
     """The subpaths of many paths; remembered."""
     return tuple(run for path in paths for run in flatten(path, tolerance, scale))

@@ -129,7 +129,7 @@ def divide_space(slabs: Sequence[Slab], poses: dict[str, Pose]) -> Node:
     return _divide(whole) or Node()
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=48)
 def _rough(ring: Points) -> Points:
     """A ring of very many corners with those that nobody sees left out."""
     if len(ring) <= MANY_CORNERS:

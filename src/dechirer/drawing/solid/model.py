@@ -79,11 +79,12 @@ class Folded:
     def names(self) -> dict[tuple[int, str], str]:
         """The name of the face each slab shows on a side (its place and the side)."""
         slabs = self.model.slabs
+        areas = {id(slab): area(slab.outline) for slab in slabs}
         return {
             (index, side): name
             for index, slab in enumerate(slabs)
             for side in ("outside", "inside")
-            if (name := name_of_face(self.model, slab, side))
+            if (name := name_of_face(self.model, slab, side, areas))
         }
 
     def slits(self, slab: Slab) -> list[tuple[str, Points]]:
@@ -105,12 +106,17 @@ class Folded:
         return found
 
 
-def name_of_face(model: Model, slab: Slab, side: str) -> str:
-    """The name of the face a slab shows on a side; empty when another layer lies on it there."""
+def name_of_face(model: Model, slab: Slab, side: str, areas: dict[int, float] | None = None) -> str:
+    """The name of the face a slab shows on a side; empty when another layer lies on it there.
+
+    Args:
+        areas: of the model's slabs by their identity, where they are known.
+    """
     mine = [other for other in model.slabs if other.panel == slab.panel]
+    sizes = areas if areas is not None else {id(other): area(other.outline) for other in mine}
     # A part that passes a slot lies elsewhere and bears no name.
-    largest = max(area(other.outline) for other in mine)
-    mine = [other for other in mine if area(other.outline) > 0.3 * largest]
+    largest = max(sizes[id(other)] for other in mine)
+    mine = [other for other in mine if sizes[id(other)] > 0.3 * largest]
     if not mine:
         return ""
     covered = max(mine, key=lambda each: each.top) if side == "outside" else min(mine, key=lambda each: each.bottom)
