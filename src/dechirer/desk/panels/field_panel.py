@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLayout,
     QPushButton,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -245,6 +246,8 @@ class FieldPanel(QWidget):
             label.taken_back.connect(lambda: self._take_back(field))
         field.typed.connect(lambda path, text: field.answer(self.document, path, text))
         self._names.append(field.title)
+        if self._shape == "grid":
+            _let_shrink(field.title)
         if self._shape == "flow":
             line = WIDE_PX if row.slot.kind in WIDE else LINE_PX
             field.setFixedWidth(field.title.sizeHint().width() + 5 + line)
@@ -262,6 +265,8 @@ class FieldPanel(QWidget):
         title.setProperty("role", "ink")
         self._names.append(title)
         line.addWidget(title)
+        if self._shape == "grid" and not beside:
+            _let_shrink(title)
         combo = QComboBox()
         combo.setObjectName(f"choice-{row.path}")
         combo.setAccessibleName(row.slot.field.title)
@@ -368,6 +373,12 @@ def _another(job: Job, path: str) -> Change:
 
 def _is_long(choices: tuple[tuple[Any, str], ...]) -> bool:
     return max((len(words) for _, words in choices), default=0) > LONG_WORDS
+
+
+def _let_shrink(title: QLabel) -> None:
+    """A title over its line takes two rows where there is little room, and no more width than the line."""
+    title.setWordWrap(True)
+    title.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
 
 
 def _drop(widget: QWidget) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
@@ -22,6 +22,8 @@ from dechirer.desk.theme import theme
 
 MOST_SHOWN = 40
 SLACK_PX = 14
+BAR_PX = 16
+"""Reckoned with a scroll bar, so that none comes for want of a line."""
 
 
 class FindingCard(QWidget):
@@ -86,6 +88,9 @@ class Findings(QWidget):
         box.setSpacing(0)
         box.addWidget(self._head)
         box.addWidget(self._area)
+        self._settled = QTimer(self)  # what is new has its true size when the style has reached it
+        self._settled.setSingleShot(True)
+        self._settled.timeout.connect(self._take_height)
         self._open: set[str] = set()
         self._shown: tuple[tuple[Finding, ...], str, str, frozenset[str]] | None = None
 
@@ -122,6 +127,7 @@ class Findings(QWidget):
         column.addStretch(1)
         self._area.setWidget(page)
         self._take_height()
+        self._settled.start()
 
     def _list(self, findings: tuple[Finding, ...], column: QVBoxLayout) -> None:
         """Cards of some findings; those that say the same of several things under the first of them."""
@@ -176,10 +182,11 @@ class Findings(QWidget):
         page = self._area.widget()
         if page is None or page.layout() is None:
             return
-        wide = max(120, self.width() - 2)
+        wide = max(120, self.width() - BAR_PX)
         layout = page.layout()
         assert layout is not None
         needed = layout.heightForWidth(wide) if layout.hasHeightForWidth() else layout.sizeHint().height()
+        needed = max(needed, page.minimumSizeHint().height())  # the area gives it no less
         self.setMaximumHeight(self._head.sizeHint().height() + needed + SLACK_PX)
 
     def _mend(self, mend: Mend, finding: Finding) -> None:
