@@ -6,9 +6,8 @@ from pathlib import Path
 
 from PyQt6.QtCore import QMimeData, Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from dechirer.core.card.folding import fold_steps
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import place_at, place_in_middle
@@ -19,16 +18,14 @@ from dechirer.core.plan import Plan
 from dechirer.desk.panels.dress_bar import DressBar
 from dechirer.desk.panels.empty_face import FaceSide
 from dechirer.desk.panels.item_panel import ItemPanel
+from dechirer.desk.panels.on_the_card import OnTheCard
 from dechirer.desk.panels.recipe_chain import RecipeChain
 from dechirer.desk.stations.base import Station
-from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.drawing_view import DrawingView
-from dechirer.desk.widgets.folded_view import FoldedView
 from dechirer.desk.work.bringing import Bringing
 from dechirer.desk.work.document import Document
-from dechirer.drawing.scenes.face import describe_landing, make_face_scene, make_landing_scene
+from dechirer.drawing.scenes.face import make_face_scene
 
-SLIDER_STEPS = 100
 MIDDLE_MM = 1.0
 """What is dragged this near the middle is kept there."""
 
@@ -59,27 +56,17 @@ class DressStation(Station):
         self.face.drag_ended.connect(self._end_drag)
         self.face.drag_aborted.connect(self._take_back)
         self.face.resized.connect(self._draw_face)
-        self.folded = FoldedView("dress-folded", plain=True)
-        self.take_view(self.folded)
-        self.folded.element_picked.connect(self._pick_panel)
-        self.flat = self.take_view(DrawingView("dress-flat"))
-        for view in (self.folded, self.flat):
-            view.setMinimumSize(120, 90)
-        self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setObjectName("dress-opening")
-        self.slider.setAccessibleName("How far the card is closed")
-        self.slider.setRange(0, SLIDER_STEPS)
-        self.slider.setValue(70)
-        self.slider.valueChanged.connect(self._draw_folded)
-        self.folded.opening_wanted.connect(lambda share: self.slider.setValue(round(share * SLIDER_STEPS)))
         self.bar = self._make_bar()
+        self.on_card = OnTheCard(self.bar.copy)
+        self.slider = self.on_card.slider
+        self.on_card.folded.element_picked.connect(self._pick_panel)
+        for view in (self.on_card.folded, self.on_card.flat):
+            self.take_view(view)
         self.panel = ItemPanel(document)
         self.panel.picked.connect(self.pick)
         self.panel.wanted.connect(self.open_box)
         self.beside = FaceSide(self.panel, self.bar)
         self.chain = RecipeChain(document)
-        self.landing = small()
-        self.landing.setObjectName("landing")
         self._arrange()
         for keys, run in (("Ctrl+V", self.bringing.paste), ("Delete", self._delete)):
             key = QShortcut(QKeySequence(keys), self)
@@ -107,16 +94,7 @@ class DressStation(Station):
         page.addWidget(self.bar)
         middle = QHBoxLayout()
         middle.setSpacing(8)
-        left = QVBoxLayout()
-        left.setSpacing(2)
-        left.addWidget(self.bar.copy)
-        left.addWidget(small("On the card: click a panel to face it, drag to turn it"))
-        left.addWidget(self.folded, 5)
-        left.addWidget(self.slider)
-        left.addWidget(small("On the flat piece, outside up"))
-        left.addWidget(self.flat, 4)
-        left.addWidget(self.landing)
-        middle.addLayout(left, 23)
+        middle.addWidget(self.on_card, 23)
         middle.addWidget(self.face, 52)
         middle.addWidget(self.beside, 25)
         page.addLayout(middle, 1)
@@ -166,24 +144,14 @@ class DressStation(Station):
             self.panel.show_item(plan, self._face, self.dressed)
             self.chain.show_item(plan, self.dressed)
         self.chain.setVisible(self.beside.show_face(plan, self._face))
-        shown = self._seen(plan)
-        self.landing.setText(describe_landing(shown, self._face))
         self._draw_face()
-        self._draw_folded()
-        self.flat.set_display(make_landing_scene(shown, self._face, self._picked), self._face)
+        self.on_card.show_face(self._seen(plan), self._face, self._picked)
 
     def _draw_face(self) -> None:
         if self.plan is not None and self._face:
             plan = self._seen(self.plan)
             scene = make_face_scene(plan, self._face, self._picked, self._lit, self.face.viewport_now.scale or 3.0)
             self.face.set_display(scene, self._face)
-
-    def _draw_folded(self) -> None:
-        if self.plan is None:
-            return
-        closed = self.slider.value() / SLIDER_STEPS if fold_steps(self.plan.construct.tree) else 0.0
-        self.slider.setEnabled(bool(self.plan.construct.tree.hinges))
-        self.folded.show_folded(self._seen(self.plan), closed)
 
     def show_copy(self, number: int) -> None:
         """Look at another kind of copies."""

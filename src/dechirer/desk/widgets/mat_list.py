@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from functools import partial
 
+from msgspec import structs
 from PyQt6.QtWidgets import QWidget
 
 from dechirer.core.plan import Plan
+from dechirer.core.shape.affine import Points
 from dechirer.desk.widgets.picture_list import PICTURE_PX, Line, PictureList
-from dechirer.drawing.display import Display
+from dechirer.drawing.display import Display, Shape
 from dechirer.drawing.scenes.mat import make_mat_scene
+
+MOST_CORNERS = 32
 
 
 class MatList(PictureList):
@@ -25,5 +29,16 @@ class MatList(PictureList):
 
 
 def draw_mat(plan: Plan, row: int) -> Display:
-    """A mat in small."""
-    return make_mat_scene(plan, plan.lay.layouts[row], bare=True, wordless=True)
+    """A mat in small: of its curves only as many corners as can be seen there."""
+    display = make_mat_scene(plan, plan.lay.layouts[row], bare=True, wordless=True)
+    items = tuple(
+        structs.replace(item, paths=tuple(_thinned(path) for path in item.paths)) if isinstance(item, Shape) else item
+        for item in display.items
+    )
+    return structs.replace(display, items=items)
+
+
+def _thinned(path: Points) -> Points:
+    """Every so many points of a path, its ends among them."""
+    step = len(path) // MOST_CORNERS
+    return path if step < 2 else (*path[::step], path[-1])
