@@ -70,8 +70,10 @@ def type_line(name, text):
     return settle()
 
 def leave():
+    from PyQt6 import sip
     window.room = None
     room.end()
+    sip.delete(window)  # before the application, as `run_desk` does
     print("used in the window", flush=True)
 
 settle()
@@ -105,6 +107,7 @@ def use(folder: Path, files: dict[str, str], script: str) -> None:
             **os.environ,
             **own,
             "QT_QPA_PLATFORM": "offscreen",
+            "PYTHONFAULTHANDLER": "1",
             "PYTHONPATH": str(ROOT / "src"),
             "TMP_OUT": str(folder),
         },
@@ -112,6 +115,6 @@ def use(folder: Path, files: dict[str, str], script: str) -> None:
         text=True,
         timeout=120,
     )
-    assert done.returncode == 0, done.stderr[-3000:]
+    assert done.returncode == 0, f"ended with {done.returncode}: {done.stderr[-3000:]}"
     assert "used in the window" in done.stdout
     assert "Traceback" not in done.stderr, done.stderr[-3000:]

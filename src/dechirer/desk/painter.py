@@ -157,6 +157,7 @@ def _paint_shadow(painter: QPainter, path: QPainterPath) -> None:
     """A soft edge to the right and below, so that layers read as layers."""
     tint = theme.colour("shadow")
     painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # it is soft, and large
     for step, alpha in ((3.0, 16), (2.0, 26), (1.0, 40)):
         tint = theme.colour("shadow").toRgb()
         tint.setAlpha(alpha)
