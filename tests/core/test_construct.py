@@ -4,7 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dechirer.core.card.foldline import perforation_starts
+from dechirer.core.card.fold import Fold
+from dechirer.core.card.foldline import make_fold_lines, perforation_starts
 from dechirer.core.card.piece import turn_over
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
@@ -230,3 +231,13 @@ def test_a_reveal_in_all_is_half_of_it_on_each_side() -> None:
     assert total is not None
     border = job.construct.layers[0].border.mm
     assert total.width.value - each.width.value == pytest.approx(border)
+
+
+@pytest.mark.parametrize(
+    ("length", "ends", "tick"), [(100.0, 0.0, 2.0), (100.0, 4.0, 2.0), (9.0, 3.0, 1.5), (3.0, 0.0, 1.5)]
+)
+def test_fold_ticks_lie_at_both_ends_and_never_meet(length: float, ends: float, tick: float) -> None:
+    fold = Fold(kind="ticks", ends=parse_length(f"{ends} mm"))
+    (line,) = make_fold_lines(fold, (0.0, 0.0), (length, 0.0), id="f", sense="valley")
+    spans = [sorted(x for x, _ in path) for path in line.paths]
+    assert spans == [pytest.approx([ends, ends + tick]), pytest.approx([length - ends - tick, length - ends])]

@@ -187,3 +187,14 @@ def test_lines_gone_over_twice_end_where_they_begin_and_the_order_knows_it() -> 
         for first, second, following in zip(steps[::2], steps[1::2], steps[2::2], strict=False):
             assert second.path == tuple(reversed(first.path))
             assert following.come_from == second.path[-1] == first.path[0]
+
+
+@pytest.mark.parametrize("speed", [8.0, 60.0, 400.0])
+def test_a_path_of_many_points_takes_as_long_as_its_straight_runs(speed: float) -> None:
+    # A square staircase: 40 runs of 3 and 40 of 11 mm, each from rest to rest; some reach the speed and some do not.
+    path: list[tuple[float, float]] = [(0.0, 0.0)]
+    for _ in range(40):
+        x, y = path[-1]
+        path += [(x + 3.0, y), (x + 3.0, y + 11.0)]
+    runs = 40 * (straight_time(3.0, speed, 900) + straight_time(11.0, speed, 900))
+    assert path_time(tuple(path), speed, PACE) == pytest.approx(runs)
