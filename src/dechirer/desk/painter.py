@@ -181,8 +181,15 @@ def _paint_label(painter: QPainter, item: Label, viewport: Viewport, lit: bool) 
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("accent-wash"))
         painter.drawRoundedRect(QRectF(left - 6, -11, wide + 12, 22), 4, 4)
+    on = item.on
+    if item.moved and not lit:
+        # It may have left the paper its ink was chosen for, or come onto one.
+        on = ""
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour("surface"))
+        painter.drawRoundedRect(QRectF(left - 3, -9, wide + 6, 18), 3, 3)
     painter.setFont(theme.font(item.style))
-    painter.setPen(theme.colour("accent") if lit else theme.colour(item.role, item.on))
+    painter.setPen(theme.colour("accent") if lit else theme.colour(item.role, on))
     painter.drawText(QRectF(left - 2, -12, wide + 4, 24), Qt.AlignmentFlag.AlignCenter, item.text)
     if item.field:
         _underline(painter, left, left + wide, 8.0)

@@ -32,7 +32,9 @@ class Label(Struct, frozen=True):
     """A word at a place. `style` is one of body, small, strong, title; `anchor` start, middle or end.
 
     `figure` and `field` are set when it shows a number, as for a dimension; one that `yields` is placed last. One that
-    is `led` to has a thin line to its place; one that is `hidden` found no room and is shown when it is pointed at."""
+    is `led` to has a thin line to its place, one that was `moved` a ground of its own; one that is `hidden` found no
+    room and is shown when it is pointed at.
+    """
 
     at: Point
     text: str
@@ -47,6 +49,7 @@ class Label(Struct, frozen=True):
     field: str = ""
     yields: bool = False
     led: bool = False
+    moved: bool = False
     hidden: bool = False
 
 

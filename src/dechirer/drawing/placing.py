@@ -303,7 +303,7 @@ def _label_ways(items: list[Label]) -> Iterator[tuple[float, tuple[Label, ...]]]
             turn = math.tau * number / WAYS + math.pi / 2
             dx, dy = far * math.cos(turn), far * math.sin(turn)
             moved = tuple(
-                structs.replace(item, shift_px=(item.shift_px[0] + dx, item.shift_px[1] + dy), led=led)
+                structs.replace(item, shift_px=(item.shift_px[0] + dx, item.shift_px[1] + dy), led=led, moved=far > 0)
                 for item in items
             )
             yield far + (LED if led else 0.0), moved
