@@ -70,7 +70,8 @@ class BriefStation(Station):
         column.addLayout(self._make_start())
         column.addSpacing(4)
         column.addWidget(heading("How it folds"))
-        column.addWidget(_scrolling(self.kinds), 1)
+        self._kinds_area = _scrolling(self.kinds)
+        column.addWidget(self._kinds_area, 1)
         return page
 
     def _make_choices(self) -> QWidget:
@@ -191,7 +192,10 @@ class BriefStation(Station):
             return
         job = plan.job
         self.card.set_display(make_card_scene(plan))
-        self.kinds.buttons[job.brief.construction].setChecked(True)
+        chosen = self.kinds.buttons[job.brief.construction]
+        if not chosen.isChecked():
+            chosen.setChecked(True)
+            self._kinds_area.ensureWidgetVisible(chosen)
         self._show_offers()
         self.papers.show_plan(plan)
         self._show_machines()
