@@ -246,16 +246,12 @@ def _open(path: Path) -> Job:
 
 
 def _write(job: Job, out: Path, as_json: bool, picture: Path | None = None) -> None:
-    from dechirer.formats.card_picture import PictureError, write_picture
-
     made = audited(make_plan(job))
     try:
         files = export_plan(made, out)
         if picture is not None:
-            write_picture(made, picture)
+            _draw(made, picture)
             files.append(picture)
-    except PictureError as error:
-        raise BadInput(f"--picture: {error}") from None
     except OSError as error:
         raise BadInput(f"{error.filename or out}: {error.strerror or error}") from None
     if as_json:
@@ -269,6 +265,15 @@ def _write(job: Job, out: Path, as_json: bool, picture: Path | None = None) -> N
         say(f"{len(files)} files in {out}", err=True)
     _say_findings(made, err=True)
     _leave(made)
+
+
+def _draw(made: Plan, picture: Path) -> None:
+    from dechirer.formats.card_picture import PictureError, write_picture
+
+    try:
+        write_picture(made, picture)
+    except PictureError as error:
+        raise BadInput(f"--picture: {error}") from None
 
 
 def _say_findings(made: Plan, *, err: bool) -> None:

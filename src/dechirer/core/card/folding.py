@@ -8,6 +8,7 @@ its own height (`Hinge.axis_z`).
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from msgspec import Struct, structs
 
@@ -42,6 +43,22 @@ class Pose(Struct, frozen=True):
         columns = [self.turn(column) for column in zip(*first.rows, strict=True)]
         rows = tuple(zip(*columns, strict=True))
         return Pose((rows[0], rows[1], rows[2]), self(first.offset))
+
+
+def dot(a: Vector, b: Vector) -> float:
+    """The scalar product."""
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+def unit_normal(ring: Sequence[Vector]) -> Vector:
+    """Unit normal of a flat ring by Newell's method; rings clockwise on a y-down sheet give +z lying flat."""
+    x = y = z = 0.0
+    for (x0, y0, z0), (x1, y1, z1) in zip(ring, (*ring[1:], *ring[:1]), strict=True):
+        x += (y0 - y1) * (z0 + z1)
+        y += (z0 - z1) * (x0 + x1)
+        z += (x0 - x1) * (y0 + y1)
+    length = math.sqrt(x * x + y * y + z * z) or 1.0
+    return x / length, y / length, z / length
 
 
 STILL = Pose(((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)), (0.0, 0.0, 0.0))

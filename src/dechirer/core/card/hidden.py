@@ -10,7 +10,7 @@ import math
 from collections.abc import Sequence
 
 from dechirer.core.card.assembly import Slab
-from dechirer.core.card.folding import Pose, Vector, fold
+from dechirer.core.card.folding import Pose, Vector, dot, fold, unit_normal
 from dechirer.core.card.panels import Face, PanelTree
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.algebra import polygon, rings_of
@@ -21,10 +21,6 @@ DUST_MM2 = 0.05
 """A smaller part comes of rounding and is not seen."""
 TOUCH_MM = 0.05
 """Panels that share less than this of a line are held to touch, not to run through each other."""
-
-
-def _dot(a: Vector, b: Vector) -> float:
-    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 
 def _less(a: Vector, b: Vector) -> Vector:
@@ -54,7 +50,7 @@ def visible_part(
     pose = poses[face.panel]
     out = _outward(pose, face)
     eye = towards or out
-    facing = _dot(eye, out)
+    facing = dot(eye, out)
     if facing <= NEAR_MM:
         return ()
     own = [slab for slab in slabs if slab.panel == face.panel]
@@ -78,7 +74,7 @@ def _cast(
     corners: list[Vector], origin: Vector, right: Vector, down: Vector, out: Vector, eye: Vector
 ) -> tuple[Point, ...]:
     """A slab's shadow on a face's plane: what of it is nearer than the plane, moved back along the rays."""
-    heights = [_dot(out, (x - origin[0], y - origin[1], z - origin[2])) for x, y, z in corners]
+    heights = [dot(out, (x - origin[0], y - origin[1], z - origin[2])) for x, y, z in corners]
     ring: list[tuple[Vector, float]] = []
     for index, (corner, height) in enumerate(zip(corners, heights, strict=True)):
         before, low = corners[index - 1], heights[index - 1]
@@ -88,12 +84,12 @@ def _cast(
             ring.append((crossing, NEAR_MM))  # type: ignore[arg-type]
         if height > NEAR_MM:
             ring.append((corner, height))
-    facing = _dot(out, eye)
+    facing = dot(out, eye)
     found = []
     for (x, y, z), height in ring:
         back = height / facing
         at = (x - eye[0] * back - origin[0], y - eye[1] * back - origin[1], z - eye[2] * back - origin[2])
-        found.append((_dot(at, right), _dot(at, down)))
+        found.append((dot(at, right), dot(at, down)))
     return tuple(found)
 
 
@@ -133,14 +129,8 @@ def _boxes_meet(one: tuple[Vector, Vector], other: tuple[Vector, Vector]) -> boo
 
 
 def _plane(ring: list[Vector]) -> tuple[Vector, float]:
-    x = y = z = 0.0
-    for (x0, y0, z0), (x1, y1, z1) in zip(ring, ring[1:] + ring[:1], strict=True):
-        x += (y0 - y1) * (z0 + z1)
-        y += (z0 - z1) * (x0 + x1)
-        z += (x0 - x1) * (y0 + y1)
-    length = math.sqrt(x * x + y * y + z * z) or 1.0
-    normal = (x / length, y / length, z / length)
-    return normal, _dot(normal, ring[0])
+    normal = unit_normal(ring)
+    return normal, dot(normal, ring[0])
 
 
 def _run_through(one: list[list[Vector]], other: list[list[Vector]]) -> bool:
@@ -154,7 +144,7 @@ def _run_through(one: list[list[Vector]], other: list[list[Vector]]) -> bool:
         normal[2] * other_normal[0] - normal[0] * other_normal[2],
         normal[0] * other_normal[1] - normal[1] * other_normal[0],
     )
-    length = math.sqrt(_dot(line, line))
+    length = math.sqrt(dot(line, line))
     if length < 1e-9:  # parallel: lying on each other is not running through
         return False
     unit = (line[0] / length, line[1] / length, line[2] / length)
@@ -167,12 +157,12 @@ def _stretches(rings: list[list[Vector]], normal: Vector, level: float, unit: Ve
     """Where a plane cuts the paper between a flat outline and its holes, as stretches along the line they share."""
     crossings = []
     for ring in rings:
-        heights = [_dot(normal, point) - level for point in ring]
+        heights = [dot(normal, point) - level for point in ring]
         for index, (point, height) in enumerate(zip(ring, heights, strict=True)):
             before, low = ring[index - 1], heights[index - 1]
             if (low > 0) != (height > 0):
                 share = low / (low - height)
-                crossings.append(_dot(unit, before) + share * (_dot(unit, point) - _dot(unit, before)))
+                crossings.append(dot(unit, before) + share * (dot(unit, point) - dot(unit, before)))
     crossings.sort()
     return list(zip(crossings[::2], crossings[1::2], strict=False))
 

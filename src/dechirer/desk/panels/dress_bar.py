@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QPushButton, QToolButton, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
 
 from dechirer.core.dress.at_hand import list_things
 from dechirer.core.dress.decisions import FACE
@@ -13,7 +13,7 @@ from dechirer.core.dress.landing import MOST_SHOWN
 from dechirer.core.dress.shapes import SHAPES
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_panel import FieldPanel
-from dechirer.desk.widgets.choices import heading
+from dechirer.desk.widgets.choices import heading, menu_button
 from dechirer.desk.work.document import Document
 
 MADE_OF = (
@@ -64,13 +64,13 @@ class DressBar(QWidget):
         line.addWidget(self.faces)
         tip = "SVG, DXF, PNG, JPEG or a typeface; dropping and pasting do too"
         line.addWidget(_button("Bring in art…", "bring-art", tip, self.art_wanted.emit))
-        self.again, self._again_menu = _menu_button("▾", "art-again")
+        self.again, self._again_menu = menu_button("▾", "art-again")
         self.again.setToolTip("Art that is in the job already, to be placed once more")
         self.again.setAccessibleName("Art again")
         self._again_menu.aboutToShow.connect(self._fill_again)
         line.addWidget(self.again)
         line.addWidget(_button("Words", "add-words", "Words in the middle of this face", self.words_wanted.emit))
-        self.shape_button, shapes = _menu_button("Shape ▾", "add-shape")
+        self.shape_button, shapes = menu_button("Shape ▾", "add-shape")
         self.shape_button.setToolTip("A shape that needs no file, in the middle of this face")
         for shape, (title, _) in SHAPES.items():
             action = shapes.addAction(title)
@@ -81,7 +81,7 @@ class DressBar(QWidget):
         if edge is not None:
             edge.triggered.connect(lambda _=False: self.shape_wanted.emit(FACE))
         line.addWidget(self.shape_button)
-        self.thing_button, things = _menu_button("At hand ▾", "add-thing")
+        self.thing_button, things = menu_button("At hand ▾", "add-thing")
         self.thing_button.setToolTip("Something that is there already: stuck on this face, or put into the card")
         made = ""
         for id, thing in list_things().items():
@@ -92,7 +92,7 @@ class DressBar(QWidget):
             if action is not None:
                 action.triggered.connect(lambda _=False, id=id: self.thing_wanted.emit(id))
         line.addWidget(self.thing_button)
-        self.of_button, menu = _menu_button("Made of it ▾", "made-of")
+        self.of_button, menu = menu_button("Made of it ▾", "made-of")
         for words, kind in MADE_OF:
             action = menu.addAction(words)
             if action is not None:
@@ -161,14 +161,3 @@ def _button(words: str, name: str, tip: str, run: Callable[[], None]) -> QPushBu
     button.setToolTip(tip)
     button.clicked.connect(lambda _=False: run())
     return button
-
-
-def _menu_button(words: str, name: str) -> tuple[QToolButton, QMenu]:
-    button = QToolButton()
-    button.setObjectName(name)
-    button.setText(words)
-    button.setProperty("quiet", True)
-    button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-    menu = QMenu(button)
-    button.setMenu(menu)
-    return button, menu

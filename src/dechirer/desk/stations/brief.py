@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QMenu,
     QPushButton,
     QScrollArea,
-    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -22,7 +21,7 @@ from dechirer.core.paper.standards import StandardSize
 from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.panels.papers import Papers
 from dechirer.desk.stations.base import Station
-from dechirer.desk.widgets.choices import KindChooser, heading, small
+from dechirer.desk.widgets.choices import KindChooser, heading, menu_button, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.work.card_file import CardFile
 from dechirer.desk.work.document import Document
@@ -112,8 +111,8 @@ class BriefStation(Station):
         """The two ways in: a size, or what the maker has."""
         line = QHBoxLayout()
         line.setSpacing(4)
-        self.sizes, sizes = _menu_button("A size ▾", "start-size", "A size of card that is known by name")
-        self.start, self.start_menu = _menu_button(
+        self.sizes, sizes = menu_button("A size ▾", "start-size", "A size of card that is known by name")
+        self.start, self.start_menu = menu_button(
             "What I have ▾", "start-from", "An envelope it goes into, a sheet it is cut from, a note, a file that is it"
         )
         sizes.aboutToShow.connect(lambda: self._fill_sizes(sizes))
@@ -237,18 +236,6 @@ def _scrolling(page: QWidget) -> QScrollArea:
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setWidget(page)
     return area
-
-
-def _menu_button(words: str, name: str, about: str) -> tuple[QToolButton, QMenu]:
-    button = QToolButton()
-    button.setObjectName(name)
-    button.setText(words)
-    button.setToolTip(about)
-    button.setProperty("quiet", True)
-    button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-    menu = QMenu(button)
-    button.setMenu(menu)
-    return button, menu
 
 
 VIEW = BriefStation

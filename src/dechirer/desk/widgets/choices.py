@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QLabel, QMenu, QSizePolicy, QToolButton, QWidget
 
 from dechirer.core.construct.specs import CONSTRUCTIONS, GROUPS, ConstructionSpec
 from dechirer.core.length import format_size
@@ -161,6 +161,19 @@ class PaperButton(QAbstractButton):
         under = painter.fontMetrics().elidedText(self.under, Qt.TextElideMode.ElideRight, int(wide))
         painter.drawText(QRectF(43, 21, wide, 16), Qt.AlignmentFlag.AlignVCenter, under)
         painter.end()
+
+
+def menu_button(words: str, name: str, about: str = "") -> tuple[QToolButton, QMenu]:
+    """A quiet button that opens a menu at once, and the menu."""
+    button = QToolButton()
+    button.setObjectName(name)
+    button.setText(words)
+    button.setToolTip(about)
+    button.setProperty("quiet", True)
+    button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+    menu = QMenu(button)
+    button.setMenu(menu)
+    return button, menu
 
 
 def heading(text: str) -> QLabel:

@@ -117,8 +117,10 @@ class Picture(QWidget):
         """Where the marks of findings stand, in px: at the upper right corner of what each is about."""
         display, viewport = self._display, self.viewport_now
         found: list[tuple[float, float, Spot]] = []
-        for spot in self._spots if display is not None else ():
-            box = box_of_what(display, spot[0]) if display is not None else None
+        if display is None:
+            return found
+        for spot in self._spots:
+            box = box_of_what(display, spot[0])
             if box is None:
                 continue
             x, y = viewport.to_px((box.right, box.top))

@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import itertools
-import math
 from collections.abc import Iterator
 
 from dechirer.core.card.assembly import Slab
-from dechirer.core.card.folding import Pose, Vector, axis_height, hinge_angle_deg, hinge_axis, rotation
+from dechirer.core.card.folding import (
+    Pose,
+    Vector,
+    axis_height,
+    dot,
+    hinge_angle_deg,
+    hinge_axis,
+    rotation,
+    unit_normal,
+)
 from dechirer.core.card.panels import Hinge, PanelTree
 from dechirer.drawing.solid.depth import Loose
-from dechirer.drawing.solid.eye import dot
 
 BEND_STEPS = 8
 FIRST_DEG = 0.5
@@ -39,7 +46,7 @@ def _strips(
     centre = parent((*hinge.start, height))
     for (a, b), (c, d) in itertools.pairwise(rings):
         quad = (a, b, d, c)
-        normal = normal_of(quad)
+        normal = unit_normal(quad)
         middle = mean(quad)
         outward = dot(normal, less(middle, centre)) > 0
         yield Loose(middle, quad, (base, hinge.id, normal if outward else less((0.0, 0.0, 0.0), normal)))
@@ -58,14 +65,3 @@ def mean(points: tuple[Vector, ...]) -> Vector:
         sum(p[1] for p in points) / count,
         sum(p[2] for p in points) / count,
     )
-
-
-def normal_of(ring: tuple[Vector, ...]) -> Vector:
-    """Unit normal of a flat ring by Newell's method; rings clockwise on a y-down sheet give +z lying flat."""
-    x = y = z = 0.0
-    for (x0, y0, z0), (x1, y1, z1) in zip(ring, ring[1:] + ring[:1], strict=True):
-        x += (y0 - y1) * (z0 + z1)
-        y += (z0 - z1) * (x0 + x1)
-        z += (x0 - x1) * (y0 + y1)
-    length = math.sqrt(x * x + y * y + z * z) or 1.0
-    return x / length, y / length, z / length

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING, Any
 
-from dechirer.core.card.folding import Vector
+from dechirer.core.card.folding import Vector, dot, unit_normal
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.drawing.display import Item, Shape
 from dechirer.drawing.scenes.skin import colour_of, stripes_on
-from dechirer.drawing.solid.bends import normal_of
 from dechirer.drawing.solid.depth import Loose, Slice
-from dechirer.drawing.solid.eye import Eye, dot, shade
+from dechirer.drawing.solid.eye import Eye, shade
 from dechirer.drawing.solid.model import Folded
 
 if TYPE_CHECKING:
@@ -81,7 +80,7 @@ def _walls(one: Slice, eye: Eye, paper: str, element: str) -> Iterator[Item]:
         for index in range(len(ring)):
             following = (index + 1) % len(ring)
             side: tuple[Vector, ...] = (upper[index], upper[following], lower[following], lower[index])
-            normal = normal_of(side)
+            normal = unit_normal(side)
             if sign * dot(normal, eye.near) <= 0:
                 continue
             flat = tuple(eye(point)[:2] for point in side)

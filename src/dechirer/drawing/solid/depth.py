@@ -14,9 +14,9 @@ from typing import TYPE_CHECKING, Any
 from msgspec import Struct
 
 from dechirer.core.card.assembly import Slab
-from dechirer.core.card.folding import Pose, Vector
+from dechirer.core.card.folding import Pose, Vector, dot
 from dechirer.core.shape.affine import Points
-from dechirer.drawing.solid.eye import Eye, dot
+from dechirer.drawing.solid.eye import Eye
 
 if TYPE_CHECKING:
     from shapely import Polygon

@@ -10,7 +10,7 @@ import math
 
 from msgspec import Struct
 
-from dechirer.core.card.folding import Pose, Vector, fold
+from dechirer.core.card.folding import Pose, Vector, dot, fold
 from dechirer.core.card.panels import Face, PanelTree
 from dechirer.core.shape.affine import Affine
 
@@ -105,11 +105,6 @@ def shade(colour: str, light: float) -> str:
     """A paper colour under more or less light, from 0 (black) to 1 (as it is)."""
     parts = [int(colour[place : place + 2], 16) for place in (1, 3, 5)]
     return "#" + "".join(f"{min(255, round(part * light)):02x}" for part in parts)
-
-
-def dot(a: Vector, b: Vector) -> float:
-    """The scalar product."""
-    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 
 def mix(a: Vector, s: float, b: Vector, t: float) -> Vector:
