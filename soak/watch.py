@@ -2,10 +2,20 @@
 
 from __future__ import annotations
 
+import sys
+import threading
 import time
+from collections import Counter
+from types import FrameType
 
 from PyQt6.QtCore import QEvent, QObject
 from PyQt6.QtWidgets import QApplication
+
+LOOK_EVERY_S = 0.01
+LOOK_AFTER_S = 0.04
+"""An event that has run for so long is looked at, so often: where it is."""
+MOST_PLACES = 3
+MOST_CALLS = 7
 
 
 class Watched(QApplication):
@@ -16,6 +26,8 @@ class Watched(QApplication):
         self.longest_ms = 0.0
         self.longest_in = ""
         self._depth = 0
+        self._looker = _Looker(threading.get_ident())
+        self._looker.start()
 
     def notify(self, receiver: QObject | None, event: QEvent | None) -> bool:
         """Deliver an event, and measure the outermost ones."""
@@ -24,20 +36,60 @@ class Watched(QApplication):
         # Named before it is delivered: afterwards the receiver may be gone.
         told = f"{type(event).__name__} {event.type().name if event else ''} of {_name_of(receiver)}"
         self._depth += 1
+        self._looker.since = time.monotonic()
         began = time.thread_time()
         try:
             return super().notify(receiver, event)
         finally:
             self._depth -= 1
             took = 1000 * (time.thread_time() - began)
+            self._looker.since = None
+            seen = self._looker.take_places()
             if took > self.longest_ms:
-                self.longest_ms, self.longest_in = took, told
+                self.longest_ms, self.longest_in = took, told + seen
 
     def take_longest(self) -> tuple[float, str]:
         """The longest event since the last call, in ms, and what it was."""
         found = self.longest_ms, self.longest_in
         self.longest_ms, self.longest_in = 0.0, ""
         return found
+
+
+class _Looker(threading.Thread):
+    """Looks now and then where the GUI thread is while an event lasts."""
+
+    def __init__(self, watched: int) -> None:
+        super().__init__(name="looker", daemon=True)
+        self.since: float | None = None
+        self._watched = watched
+        self._places: Counter[str] = Counter()
+
+    def run(self) -> None:
+        """Look until the process ends."""
+        while True:
+            time.sleep(LOOK_EVERY_S)
+            since = self.since
+            if since is not None and time.monotonic() - since > LOOK_AFTER_S:
+                frame = sys._current_frames().get(self._watched)
+                if frame is not None:
+                    self._places[_tell(frame)] += 1
+
+    def take_places(self) -> str:
+        """Where it was seen most since the last call, a line each; empty when the event was short."""
+        if not self._places:
+            return ""
+        places, self._places = self._places, Counter()
+        return "".join(f"\n    seen {count}x in {place}" for place, count in places.most_common(MOST_PLACES))
+
+
+def _tell(frame: FrameType | None) -> str:
+    calls: list[str] = []
+    while frame is not None and len(calls) < MOST_CALLS:
+        name = frame.f_code.co_filename.rpartition("/")[2]
+        if name != "watch.py":
+            calls.append(f"{name}:{frame.f_lineno} {frame.f_code.co_name}")
+        frame = frame.f_back
+    return " < ".join(calls)
 
 
 def _name_of(receiver: QObject | None) -> str:
