@@ -31,6 +31,7 @@ from dechirer.desk.room import Room
 from dechirer.desk.theme import theme
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.settings import Settings
+from dechirer.desk.work.tidying import Tidier
 from dechirer.formats.job.archive import write_archive
 from soak.driver import Driver, process_all
 from soak.judge import check_audit, check_saved, digest
@@ -54,6 +55,7 @@ def one_round(app: Watched, seed: int, actions: int, folder: Path, *, judge_plan
     window = MainWindow()
     room = window.room = Room(window, load_demo_job(random.choice(DEMOS)[0]), Settings())
     room.guard.install()
+    tidier = Tidier(room.document, window)
     driver = Driver(room, random, folder)
     driver.answer_questions()
     stalls: list[tuple[float, str]] = []
@@ -76,6 +78,7 @@ def one_round(app: Watched, seed: int, actions: int, folder: Path, *, judge_plan
         done = "\n".join(f"  {line}" for line in driver.log[-12:])
         raise FailedError(f"seed {seed}, after {len(driver.log)} actions: {error}\n{done}") from error
     finally:
+        tidier.deleteLater()
         room.guard.remove()
         window.room = None
         room.end()
@@ -154,6 +157,7 @@ def main() -> int:
                     continue
                 return 1
             longest = max(longest, found["longest stall"])
+            gc.unfreeze()
             gc.collect()
             widgets = len(app.allWidgets())
             print(

@@ -25,7 +25,7 @@ from dechirer.core.dress.edits import (
     remove_step,
     ways_for,
 )
-from dechirer.core.dress.seen import remove_item
+from dechirer.core.dress.seen import remove_items
 from dechirer.core.dress.step import STEPS
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
@@ -71,7 +71,7 @@ def test_placing_again_adds_no_second_copy_of_the_art() -> None:
     assert len(again.dress.items) == 2
     assert len(again.dress.art) == 1
     assert forget_unused(again) == ()
-    bare = apply_changes(job, remove_item(job, job.dress.items[0]))
+    bare = apply_changes(job, remove_items(job, [job.dress.items[0]]))
     assert apply_changes(bare, forget_unused(bare)).dress.art == ()
 
 
@@ -100,7 +100,7 @@ def test_taking_an_item_off_takes_what_is_made_of_it() -> None:
     job = dressed(
         item("a"), item("b", of="a"), item("c", of="b"), item("d", steps=(step("cut", of="c", by="0 mm"),)), item("e")
     )
-    left = apply_changes(job, remove_item(job, job.dress.items[0]))
+    left = apply_changes(job, remove_items(job, [job.dress.items[0]]))
     assert [each.id for each in left.dress.items] == ["e"]
 
 

@@ -43,7 +43,7 @@ def remarks(done: Drawn) -> set[str]:
 def test_every_kind_of_step_is_described_and_can_be_run_on_anything() -> None:
     for kind in STEPS.ids():
         assert STEPS[kind].about.endswith(".")
-        assert describe(step(kind), "mm", {})
+        assert describe(step(kind), {})
         for start in (Drawn(), drawn(BOX), drawn(RING, DISC), drawn(lines=(shapely.LineString([(0, 0), (9, 9)]),))):
             cooked(start, step(kind))
 

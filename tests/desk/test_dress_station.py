@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QMouseEvent
+from PyQt6.QtGui import QAction, QDragEnterEvent, QDropEvent, QGuiApplication, QMouseEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -53,6 +53,16 @@ def bring(desk: Desk, station: DressStation, path: Path) -> None:
     desk.qtbot.waitUntil(lambda: not station.bringing.importer.is_busy, timeout=10_000)
     answer_art(desk)
     desk.settle()
+
+
+def part_menu(station: DressStation, what: str = "") -> list[QAction]:
+    """Open the menu of parts as a click does; with `what`, choose `apart` or `gather` in it."""
+    menu = station.panel.parts.menu()
+    assert menu is not None
+    menu.aboutToShow.emit()
+    if what:
+        next(action for action in menu.actions() if action.objectName() == f"item-{what}").trigger()
+    return list(menu.actions())
 
 
 def answer_art(desk: Desk) -> None:
@@ -175,7 +185,7 @@ def test_an_item_is_dragged_on_its_face_and_snaps_to_the_middle(desk: Desk) -> N
     view.drag_moved.emit(19.6, -9.8)
     view.drag_ended.emit()
     assert desk.settle().job.dress.items[0].place.across == "middle"
-    assert station._dragged is None
+    assert not station.document.is_dragging
 
 
 def test_faces_are_picked_in_the_folded_card_and_from_the_list(desk: Desk) -> None:
@@ -496,14 +506,14 @@ def test_items_are_reordered_taken_apart_and_taken_off(desk: Desk) -> None:
     desk.settle()
     assert items(desk) == ["dunes", "gulls"]
     station.pick("gulls")
-    desk.click("take-apart")
+    part_menu(station, "apart")
     desk.settle()
     assert items(desk) == ["dunes", "gulls-1", "gulls-2", "gulls-3"]
     lies = {each.item.id: each.placed.source for each in desk.settle().dress.items}
     desk.room.document.edit("moved", [Change("dress.items.gulls-3.place", Place())])
     desk.settle()
     station.pick("gulls-1")
-    desk.click("gather")
+    part_menu(station, "gather")
     for each in desk.settle().dress.items:
         assert each.placed.source == pytest.approx(lies[each.item.id], abs=0.01)
     station.pick("gulls-2")
@@ -511,12 +521,9 @@ def test_items_are_reordered_taken_apart_and_taken_off(desk: Desk) -> None:
     desk.settle()
     assert items(desk) == ["dunes", "gulls-1", "gulls-3"]
     station.pick("dunes")
-    said: list[str] = []
-    station.refused.connect(said.append)
-    desk.click("take-apart")
-    assert "one outline" in said[0]
-    desk.click("gather")
-    assert "dunes" in said[1]
+    apart, gathered = part_menu(station)
+    assert (apart.text(), apart.isEnabled()) == ("Take apart: it is one outline", False)
+    assert (gathered.text(), gathered.isEnabled()) == ("Gather: nothing else of its file", False)
 
 
 @pytest.mark.parametrize("name", ["kites", "dunes", "gate", "topper", "helpers", "places"])
@@ -595,7 +602,7 @@ def test_colours_of_the_job_are_taken_again_and_kept(desk: Desk) -> None:
     station = desk.room.stations["dress"]
     assert isinstance(station, DressStation)
     station.pick("two")
-    menu = station.panel.colours
+    menu = station.panel.form.colours
     menu.aboutToShow.emit()
     next(action for action in menu.actions() if action.text() == "Keep this colour with the job").trigger()
     desk.settle()

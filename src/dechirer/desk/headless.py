@@ -48,7 +48,7 @@ def take_pictures(
         piece: the piece to show large in Construct, or the item to pick in Dress.
         box: the box of Dress to take in place of the window: `words` or `roles`.
     """
-    app, room = _open(demo, theme_name)
+    app, room = open_window(demo, theme_name)
     folder.mkdir(parents=True, exist_ok=True)
     written = []
     for station in stations or room.ids:
@@ -71,7 +71,7 @@ def take_pictures(
     return written
 
 
-def _open(demo: str, theme_name: str) -> tuple[QApplication, Room]:
+def open_window(demo: str, theme_name: str) -> tuple[QApplication, Room]:
     """A window on a demo job, planned, its chooser drawn."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PyQt6.QtCore import QEventLoop, QTimer, qInstallMessageHandler
@@ -114,6 +114,7 @@ def settle(app: QApplication, window: QWidget) -> None:
     from PyQt6.QtCore import QCoreApplication, QEvent
     from PyQt6.QtWidgets import QWidget
 
+    from dechirer.desk.panels.item_list import ItemList
     from dechirer.desk.widgets.picture_list import PictureList
 
     before: object = None
@@ -121,7 +122,8 @@ def settle(app: QApplication, window: QWidget) -> None:
         app.processEvents()
         QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest)
         now = [each.geometry().getRect() for each in window.findChildren(QWidget)]
-        waits = any(each.is_busy for each in window.findChildren(PictureList))
+        lists: list[PictureList | ItemList] = [*window.findChildren(PictureList), *window.findChildren(ItemList)]
+        waits = any(each.is_busy for each in lists)
         if now == before and not waits:
             return
         before = now

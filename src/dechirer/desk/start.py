@@ -14,8 +14,6 @@ if TYPE_CHECKING:
 
 
 RECOVERY_AFTER_MS = 250
-RARELY = (10_000, 20, 20)
-"""Of `gc`: so many new values before the youngest are looked through, and how much rarer the older ones."""
 
 
 def has_display() -> bool:
@@ -70,6 +68,7 @@ def furnish(window: object, job_file: Path | None = None) -> None:
     from dechirer.desk.theme import theme
     from dechirer.desk.window import MainWindow
     from dechirer.desk.work.settings import Settings
+    from dechirer.desk.work.tidying import Tidier
 
     assert isinstance(window, MainWindow)
     guard = make_guard()
@@ -81,9 +80,7 @@ def furnish(window: object, job_file: Path | None = None) -> None:
     # After the first picture: it reads the disk and imports what is rarely needed.
     QTimer.singleShot(RECOVERY_AFTER_MS, room.files.offer_recovered)
     gc.freeze()
-    # A plan makes thousands of small values and hardly any circle: looking for circles less often makes it quicker.
-    gc.set_threshold(*RARELY)
-    gc.enable()
+    Tidier(room.document, room)
 
 
 def _remembered_theme() -> str:

@@ -2,9 +2,19 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QPainter, QPaintEvent, QResizeEvent, QShortcut
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFrame,
+    QHBoxLayout,
+    QMainWindow,
+    QScrollArea,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from dechirer.desk.theme import theme
 from dechirer.desk.theme.tokens import LINE_HEIGHT, SIDE_WIDTH, TOP_HEIGHT
@@ -28,6 +38,7 @@ if TYPE_CHECKING:
 
 
 NARROW_PX, SIDE_NARROW = 1180, 256
+LEAST_STATION = (360, 260)
 """A narrower window gives its right column this width."""
 
 
@@ -152,11 +163,39 @@ class MainWindow(QMainWindow):
             QTimer.singleShot(0, app.quit)
 
 
+class _Scrolled(QScrollArea):
+    """Gives what it holds all its room, and as much as it needs at least."""
+
+    def __init__(self, inner: QWidget) -> None:
+        super().__init__()
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setMinimumSize(*LEAST_STATION)
+        self.setWidget(inner)
+        inner.installEventFilter(self)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fill()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self._fill()
+        return super().eventFilter(watched, event)
+
+    def _fill(self) -> None:
+        # Qt's own way of resizing would give labels that wrap the height they have at their narrowest.
+        inner, port = self.widget(), self.viewport()
+        if inner is not None and port is not None:
+            inner.resize(port.size().expandedTo(inner.minimumSizeHint()))
+
+
 def _on_sheet(inner: QWidget) -> Sheet:
+    """A station on paper; in a window that is too small for it, it is scrolled."""
     sheet = Sheet()
     box = QVBoxLayout(sheet)
     box.setContentsMargins(1, 1, 1, 1)
-    box.addWidget(inner)
+    box.addWidget(_Scrolled(inner))
     inner.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
     sheet.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent, False)
     return sheet

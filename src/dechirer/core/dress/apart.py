@@ -61,8 +61,12 @@ def take_as_part(dressed: Dressed) -> tuple[Change, ...]:
 def _as_it_lies(item: Item, upright: Drawn, turned: Drawn, dressed: Dressed) -> dict[str, object]:
     """Size and place of one outline; a side that followed from the other, or from the art, still does."""
     left, top, right, bottom = upright.box()
-    sizes: dict[str, object] = {"width": None, "height": None, "fit_in": None}
-    fitted = item.fit_in is not None or (item.words is not None and item.words.fit not in ("size", "arc"))
+    sizes: dict[str, object] = {"width": None, "height": None, "fit_in": None, "same_as": None}
+    fitted = (
+        item.fit_in is not None
+        or item.same_as is not None
+        or (item.words is not None and item.words.fit not in ("size", "arc"))
+    )
     if (item.width is not None or fitted) and right > left:
         sizes["width"] = exact_mm(right - left)
     if item.height is not None and bottom > top:

@@ -155,9 +155,14 @@ def _is_backed(own: "Item") -> bool:
     return own.made == "window" and own.paper is not None
 
 
+def _is_fitted(own: "Item") -> bool:
+    """Whether words are as large as what they fill."""
+    return own.words is not None and own.words.fit != "size"
+
+
 def _sizes_itself(own: "Item") -> bool:
-    """Whether an item has a size of its own, and not that of what its words fill."""
-    return own.words is None or own.words.fit == "size"
+    """Whether an item has a size of its own, and not that of what its words fill or of another item."""
+    return not _is_fitted(own) and own.same_as is None
 
 
 class Item(Decisions, frozen=True):
@@ -172,7 +177,8 @@ class Item(Decisions, frozen=True):
     `grams` are of something at hand that is no paper of the job. A backer follows its opening, or is a rectangle; one
     that is at hand is a rectangle of its own size. The outline of a `mate` has to be the same, as both lie on each
     other; what is `locked` is not scaled before it is unlocked. An item is placed in the box of its `anchor` where it
-    has one; of each piece there are `spares` more.
+    has one; of each piece there are `spares` more. With `same_as` it is as wide as another item is on its face, before
+    the recipe of either. Items of one `together` are picked and moved as one.
     """
 
     id: Identifier
@@ -185,10 +191,17 @@ class Item(Decisions, frozen=True):
     steps: Annotated[tuple[AnyStep, ...], Meta(max_length=40)] = ()
     place: Annotated[Place, Field("Place")] = made_of(Place)
     width: Annotated[Length | None, Field("Width", 1, 2000, hint="own", shows=_sizes_itself)] = None
-    height: Annotated[Length | None, Field("Height", 1, 2000, hint="own", shows=lambda own: own.art is not None)] = None
+    height: Annotated[
+        Length | None,
+        Field("Height", 1, 2000, hint="own", shows=lambda own: own.art is not None and own.same_as is None),
+    ] = None
     fit_in: Annotated[
         Length | None,
         Field("Fitted, less", -100, 300, hint="no", shows=lambda own: own.of is None and _sizes_itself(own)),
+    ] = None
+    same_as: Annotated[
+        Identifier | None,
+        Field("Same size as", takes="item", none="nothing", shows=lambda own: own.of is None and not _is_fitted(own)),
     ] = None
     group: Annotated[
         Identifier | None, Field("Only group", takes="group", none="all", shows=lambda own: own.art is not None)
@@ -223,6 +236,7 @@ class Item(Decisions, frozen=True):
     thick: Annotated[Length, Field("How thick", 0.01, 60, shows=lambda own: own.made in AT_HAND)] = given("2 mm")
     grams: Annotated[float, Field("Each weighs, g", 0, 500, shows=lambda own: own.made in AT_HAND)] = 0.0
     islands: Literal["drop", "keep"] = "drop"
+    together: Identifier | None = None
 
     def agree(self) -> None:
         sources = sum(each is not None for each in (self.art, self.words, self.of))
@@ -232,10 +246,12 @@ class Item(Decisions, frozen=True):
         require_own_ids(f"steps of item {self.id}", self.steps)
 
     def needs(self) -> set[str]:
-        """The items it is made of or asks for: its source, those of its steps, the one its words fill."""
+        """The items it is made of or asks for: its source, its anchor, the one it is as large as, those of its steps,
+        the one its words fill."""
         others = [
             self.of,
             self.anchor,
+            self.same_as,
             *(getattr(step, "of", None) for step in self.steps),
             self.words.shape if self.words else None,
         ]

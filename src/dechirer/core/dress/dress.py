@@ -230,7 +230,8 @@ def _recall(
 
     def place() -> Placed:
         checkpoint("placing it", item.id)
-        return place_item(item, given, spot, card, safe)
+        found = place_item(item, given, spot, card, safe)
+        return structs.replace(found, stages=()) if copy.number else found
 
     return work.memory.recall(key, place)
 

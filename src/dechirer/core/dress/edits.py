@@ -81,12 +81,19 @@ def forget_unused(job: Decided) -> tuple[Change, ...]:
     return Change("dress.art", kept_art), Change("dress.fonts", kept_fonts)
 
 
-def place_words(job: Decided, spot: Spot, text: str = "Words") -> tuple[Change, ...]:
-    """Words in the middle of a face, drawn with a pen at a size that goes on it."""
+def place_words(
+    job: Decided, spot: Spot, text: str = "Words", at: tuple[float, float] | None = None
+) -> tuple[Change, ...]:
+    """Words in the middle of a face, or with their own middle at a place on it (mm), drawn with a pen at a size that
+    goes on it."""
     size = make_length(max(4.0, min(18.0, spot.width * 0.16, spot.height * 0.3)), "mm")
     words = Words(text, face="line-script", size=size)
     name = text.split("\n")[0][:24]
-    item = Item(new_id(job, name), name, spot.id, "pen", words=words, colour=INK)
+    place = Place()
+    if at is not None:
+        x, y = at[0] - spot.width / 2, at[1] - spot.height / 2
+        place = structs.replace(place, x=exact_mm(round(x * 2) / 2), y=exact_mm(round(y * 2) / 2))
+    item = Item(new_id(job, name), name, spot.id, "pen", words=words, colour=INK, place=place)
     return add_item(job, item)
 
 

@@ -40,7 +40,7 @@ def gather(job: Decided, dressed: Dressed) -> tuple[Change, ...]:
             box = filed.moved(onto).moved(shift).box()
             place = place_exactly(item, box[0] - placed.region[0], box[1] - placed.region[1])
             sizes = _sizes(filed.moved(scale), stretched=abs(placed.stretch - 1) > 1e-9)
-            found[other.id] = structs.replace(other, place=place, anchor=item.anchor, fit_in=None, **sizes)
+            found[other.id] = structs.replace(other, place=place, anchor=item.anchor, **sizes)
     if not found:
         return ()
     return (Change("dress.items", tuple(found.get(each.id, each) for each in job.dress.items)),)
@@ -64,4 +64,4 @@ def _sizes(upright: Drawn, *, stretched: bool) -> dict[str, object]:
     left, top, right, bottom = upright.box()
     width = exact_mm(right - left) if right - left >= 1 else None
     height = exact_mm(bottom - top) if (stretched or width is None) and bottom - top >= 1 else None
-    return {"width": width, "height": height}
+    return {"width": width, "height": height, "fit_in": None, "same_as": None}

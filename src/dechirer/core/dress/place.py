@@ -12,10 +12,11 @@ from dechirer.core.construct.whole import CardPlan
 from dechirer.core.dress.decisions import Item, Place
 from dechirer.core.dress.drawn import Drawn
 from dechirer.core.dress.placed import Placed
-from dechirer.core.dress.recipe import cook
+from dechirer.core.dress.recipe import cook_stages
 from dechirer.core.dress.source import Given, draw_source
 from dechirer.core.dress.spots import Spot, fold_side, region_of
 from dechirer.core.dress.words.typefaces import FontError
+from dechirer.core.length import parse_length
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.curves import PathError
 from dechirer.core.shape.fitting import fit_path
@@ -47,7 +48,11 @@ def place_item(item: Item, given: Given, spot: Spot | None, card: CardPlan, safe
         box = anchor.drawn.box()
         region = shapely.box(*box)
     try:
-        if item.fit_in is not None:
+        if (like := given.needed.get(item.same_as or "")) is not None and not like.start.is_empty:
+            wide = parse_length(f"{like.source[2] - like.source[0]:.4f} mm")
+            placed = _once(structs.replace(item, width=wide, height=None, fit_in=None), given, box)
+            placed = structs.replace(placed, sizing=f"as wide as {item.same_as}")
+        elif item.fit_in is not None:
             placed = _fit_to_region(item, given, region, box)
         else:
             placed = _once(item, given, box)
@@ -75,7 +80,8 @@ def _once(item: Item, given: Given, box: tuple[float, ...], factor: float | None
     """Draw at a size, place, run the recipe. `factor` is the scale from its own size when it is being fitted."""
     source = draw_source(item, given, factor)
     start = _settle(_turned(source.drawn, item), item, box, source.stays)
-    drawn = cook(start, item.steps, given.others())
+    stages = cook_stages(start, item.steps, given.others())
+    drawn = stages[-1] if stages else start
     left, top, right, bottom = box
     return Placed(
         drawn,
@@ -89,6 +95,7 @@ def _once(item: Item, given: Given, box: tuple[float, ...], factor: float | None
         source.stretch,
         source.scale,
         _nodes_of(drawn) if source.density > DENSE_PER_MM and not given.coarse else 0.0,
+        stages,
     )
 
 
@@ -186,8 +193,7 @@ def _nudge(item: Item, placed: Placed, region: Any) -> Placed:
     for dx, dy in moves:
         if shapely.covers(region, shapely.transform(hull, lambda p, move=(dx, dy): p + move)):
             shift = Affine(e=dx, f=dy)
-            start = placed.start.moved(shift)
-            return structs.replace(placed, drawn=placed.drawn.moved(shift), start=start, source=start.box())
+            return _moved(placed, shift)
     return placed
 
 
@@ -234,5 +240,11 @@ def _fit_to_region(item: Item, given: Given, region: Any, box: tuple[float, ...]
             break
     left, top, right, bottom = placed.drawn.box()
     shift = Affine(e=centre[0] - (left + right) / 2, f=centre[1] - (top + bottom) / 2)
-    start = placed.start.moved(shift)
-    return structs.replace(placed, drawn=placed.drawn.moved(shift), start=start, source=start.box())
+    return _moved(placed, shift)
+
+
+def _moved(placed: Placed, shift: Affine) -> Placed:
+    """An item that lies elsewhere."""
+    start, drawn = placed.start.moved(shift), placed.drawn.moved(shift)
+    stages = (*(stage.moved(shift) for stage in placed.stages[:-1]), *((drawn,) if placed.stages else ()))
+    return structs.replace(placed, drawn=drawn, start=start, source=start.box(), stages=stages)

@@ -20,6 +20,7 @@ class Placed(Struct, frozen=True):
         lettering: how its words were set.
         trouble: why there is nothing of it.
         stretch: its width factor over its height factor, 1 when the ratio is kept.
+        stages: what there is after each step of its recipe; kept on the first kind of copies alone.
         nodes: to a mm of line, how many nodes the machine is given; 0 where that is few at sight.
     """
 
@@ -34,4 +35,5 @@ class Placed(Struct, frozen=True):
     stretch: float = 1.0
     scale: float = 1.0
     nodes: float = 0.0
+    stages: tuple[Drawn, ...] = ()
     serial: int = 0

@@ -16,6 +16,12 @@ def cook(drawn: Drawn, steps: tuple[Step, ...], others: dict[str, Drawn]) -> Dra
     Args:
         others: what other items of the face are drawn as, by id, in this item's own place.
     """
+    return (drawn, *cook_stages(drawn, steps, others))[-1]
+
+
+def cook_stages(drawn: Drawn, steps: tuple[Step, ...], others: dict[str, Drawn]) -> tuple[Drawn, ...]:
+    """What is there after each step of a recipe; arguments as for `cook`."""
+    stages = []
     for step in steps:
         checkpoint(f"its step “{spec_of(step).title}”")
         rest: tuple[Part, ...] = ()
@@ -28,7 +34,8 @@ def cook(drawn: Drawn, steps: tuple[Step, ...], others: dict[str, Drawn]) -> Dra
         drawn = run_step(drawn, step, others)
         if rest:
             drawn = structs.replace(drawn, parts=(*drawn.parts, *rest))
-    return drawn
+        stages.append(drawn)
+    return tuple(stages)
 
 
 def run_step(drawn: Drawn, step: Step, others: dict[str, Drawn]) -> Drawn:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any, Protocol
 
 from msgspec import Struct, structs
@@ -94,13 +94,27 @@ def make_step(item: Item, kind: type[Step], **fields: object) -> Step:
     return kind(id, **fields)
 
 
-def remove_item(decided: Decided, item: Item) -> tuple[Change, ...]:
-    """The changes that take an item off, and with it what is made of it."""
-    gone = {item.id}
+def made_with(decided: Decided, items: Iterable[Item]) -> set[str]:
+    """The ids of items and of all that is made of them, fills them or is placed on them."""
+    gone = {item.id for item in items}
     while True:
-        more = {other.id for other in decided.dress.items if other.id not in gone and gone & other.needs()}
+        more = {
+            other.id
+            for other in decided.dress.items
+            if other.id not in gone and gone & structs.replace(other, same_as=None).needs()
+        }
         if not more:
-            break
+            return gone
         gone |= more
-    left = (structs.replace(each, mate=None) if each.mate in gone else each for each in decided.dress.items)
-    return (Change("dress.items", tuple(other for other in left if other.id not in gone)),)
+
+
+def remove_items(decided: Decided, items: Iterable[Item]) -> tuple[Change, ...]:
+    """The changes that take items off, and with them what is made of them; what was as large as one of them has its own
+    size again."""
+    gone = made_with(decided, items)
+    left = []
+    for each in decided.dress.items:
+        if each.id not in gone:
+            mate = None if each.mate in gone else each.mate
+            left.append(structs.replace(each, mate=mate, same_as=None if each.same_as in gone else each.same_as))
+    return (Change("dress.items", tuple(left)),)

@@ -12,7 +12,7 @@ from msgspec import Struct
 
 from dechirer.core.decide.decisions import Decisions, slots_of
 from dechirer.core.decide.values import Identifier
-from dechirer.core.length import Length, format_length
+from dechirer.core.length import Length
 from dechirer.core.registry import Registry
 
 
@@ -41,7 +41,7 @@ class StepSpec(Struct, frozen=True):
         order: its place among those of its group; groups come in the order of their first.
         whole: it works on what is drawn, scored or printed as well, not on the outline alone.
         may_lose, may_break: losing parts, or falling into more, is said.
-        words: the step in a few words, from its decisions, the unit and the names of items; by its measures for none.
+        words: the step in a few words, from its decisions and the names of items; by its measures for none.
         in_mm: what it begins with in a job in mm, where that differs.
         needs_other: it does nothing without another item.
     """
@@ -56,7 +56,7 @@ class StepSpec(Struct, frozen=True):
     whole: bool = False
     may_lose: bool = False
     may_break: bool = False
-    words: Callable[[Any, str, dict[str, str]], str] | None = None
+    words: Callable[[Any, dict[str, str]], str] | None = None
     in_mm: tuple[tuple[str, str], ...] = ()
     needs_other: bool = False
 
@@ -77,19 +77,16 @@ def step_groups() -> dict[str, tuple[StepSpec, ...]]:
     return found
 
 
-def describe(step: Step, units: str, names: dict[str, str]) -> str:
+def describe(step: Step, names: dict[str, str]) -> str:
     """A step in a few words: `border 2 mm`, `bridge 1 mm, 2 ties`.
 
     Args:
-        units: `in` or `mm`.
         names: the items' names by id.
     """
     spec = spec_of(step)
     if spec.words is not None:
-        return f"{spec.title} {spec.words(step, units, names)}".strip()
+        return f"{spec.title} {spec.words(step, names)}".strip()
     measures = [
-        format_length(value.mm, units)
-        for name in slots_of(type(step))
-        if isinstance(value := getattr(step, name), Length) and value.mm
+        str(value) for name in slots_of(type(step)) if isinstance(value := getattr(step, name), Length) and value.mm
     ]
     return " ".join((spec.title, *measures))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
 
 from dechirer.core.dress.at_hand import list_things
 from dechirer.core.dress.decisions import FACE
@@ -14,6 +14,7 @@ from dechirer.core.dress.shapes import SHAPES
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.widgets.choices import heading, menu_button
+from dechirer.desk.widgets.flow import FlowLayout
 from dechirer.desk.work.document import Document
 
 MADE_OF = (
@@ -51,9 +52,7 @@ class DressBar(QWidget):
     def __init__(self, document: Document, may_forget: Callable[[], bool]) -> None:
         super().__init__()
         self.document, self._may_forget = document, may_forget
-        line = QHBoxLayout(self)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(4)
+        line = FlowLayout(self, gap=5)
         self.faces = QComboBox()
         self.faces.setObjectName("dress-faces")
         self.faces.setAccessibleName("The face in front of you")
@@ -101,7 +100,6 @@ class DressBar(QWidget):
         tip = "What differs from copy to copy: how many, words, what stands in an item's place"
         line.addWidget(_button("Copies…", "copies", tip, self.copies_wanted.emit))
         self.copy = self._make_copy_choice()
-        line.addStretch(1)
         self.safe = FieldPanel(document, "dress", only=("safe",))
         self.safe.setMinimumWidth(124)
         line.addWidget(self.safe)

@@ -129,6 +129,8 @@ class FieldPanel(QWidget):
         self._column.addWidget(body)
         self._columns = 2 if shape == "grid" else 1
         self._at = (0, 0)
+        self._order: list[tuple[QWidget, bool]] = []
+        self._shown: list[QWidget] = []
         self._key: object = None
         self._beside = shape in ("flow", "form")
         self._names: list[QLabel] = []
@@ -160,9 +162,25 @@ class FieldPanel(QWidget):
             self._rebuild(rows, choices, lists)
         for row in rows:
             self._show_row(job, row)
+        self._close_gaps()
         for widget in self.widgets.values():
             if isinstance(widget, FieldPanel):
                 widget.show_job()
+
+    def _close_gaps(self) -> None:
+        """In a grid what applies stands side by side, without gaps where something does not."""
+        shown = [widget for widget, _ in self._order if not widget.isHidden()]
+        if not isinstance(self._layout, QGridLayout) or shown == self._shown:
+            return
+        self._shown = shown
+        while self._layout.count():
+            self._layout.takeAt(0)
+        order, self._order = self._order, []
+        for widget, whole in order:
+            if widget.isHidden():
+                self._order.append((widget, whole))
+            else:
+                self._put(widget, whole=whole)
 
     # --- building --------------------------------------------------------------------------------------------
 
@@ -174,6 +192,8 @@ class FieldPanel(QWidget):
     def _clear(self) -> None:
         self.widgets.clear()
         self._names.clear()
+        self._order.clear()
+        self._shown = []
         while self._layout.count():
             item = self._layout.takeAt(0)
             widget = item.widget() if item is not None else None
@@ -218,6 +238,7 @@ class FieldPanel(QWidget):
         if not isinstance(grid, QGridLayout):
             grid.addWidget(widget)
             return
+        self._order.append((widget, whole))
         line, column = self._at if grid.count() else (0, 0)
         if whole and column:
             line, column = line + 1, 0

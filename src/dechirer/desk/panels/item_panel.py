@@ -1,71 +1,35 @@
-"""What is on a face, and what the picked item is made as and where it is kept: for what has no place in the drawing."""
+"""What is on a face, what can be done with what is picked there, and the picked item's choices."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, cast
+from functools import partial
 
 from PyQt6.QtCore import QEvent, QObject, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QIcon, QPainter, QPixmap
-from PyQt6.QtWidgets import (
-    QCheckBox,
-    QColorDialog,
-    QComboBox,
-    QFrame,
-    QHBoxLayout,
-    QLabel,
-    QListWidget,
-    QListWidgetItem,
-    QMenu,
-    QPushButton,
-    QScrollArea,
-    QSizePolicy,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
-from dechirer.core.decide.change import Change
-from dechirer.core.dress.decisions import AT_HAND, WAYS, Item, Made
+from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.edits import INK, keep_colour, make_as, move_item, palette_of, ways_for
-from dechirer.core.dress.seen import remove_item
-from dechirer.core.paper.colours import name_colour
+from dechirer.core.dress.edits import move_item
+from dechirer.core.dress.outline import items_of
+from dechirer.core.dress.seen import made_with, remove_items
+from dechirer.core.dress.several import EDGES, group_of, keep_together, let_apart, line_up, put_in_order, spread
 from dechirer.core.plan import Plan
-from dechirer.desk.panels.field_panel import FieldPanel
-from dechirer.desk.theme import theme
-from dechirer.desk.widgets.choices import small
+from dechirer.desk.panels.item_form import ItemForm
+from dechirer.desk.panels.item_list import ItemList
 from dechirer.desk.work.document import Document
-
-FIELDS = (
-    "width",
-    "height",
-    "fit_in",
-    "group",
-    "part",
-    "anchor",
-    "place",
-    "margin",
-    "backer",
-    "backer_size",
-    "foam",
-    "spares",
-    "mate",
-    "locked",
-    "at_hand",
-    "thick",
-    "grams",
-)
 
 
 class ItemPanel(QWidget):
     """A list of the face's items, topmost first, and the picked one's choices.
 
     Signals:
-        picked(item): an item was chosen. `wanted(what)`: `words`, `roles`, `apart` or `gather` of the picked item.
+        picked(item): an item was chosen. several_picked(): others were picked with it, or no longer.
+        wanted(what): `words`, `roles`, `apart` or `gather` of the picked item.
     """
 
     picked = pyqtSignal(str)
+    several_picked = pyqtSignal()
     wanted = pyqtSignal(str)
 
     def __init__(self, document: Document) -> None:
@@ -73,203 +37,173 @@ class ItemPanel(QWidget):
         self.document = document
         self._item: Item | None = None
         self._plan: Plan | None = None
-        self.list = QListWidget()
-        self.list.setObjectName("face-items")
-        self.list.setAccessibleName("What is on this face, topmost first")
-        self.list.setIconSize(QSize(14, 14))
-        self.list.setMinimumHeight(60)
-        self.list.currentItemChanged.connect(self._list_moved)
+        self._dressed: Dressed | None = None
+        self.list = ItemList()
+        self.list.picked.connect(self.picked.emit)
+        self.list.several_picked.connect(self._pick_several)
+        self.list.ordered.connect(self._order)
+        self.form = ItemForm(document, self.chosen_items)
+        self.form.wanted.connect(self.wanted.emit)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
+        self.list.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
         column.addWidget(self.list, 1)
-        buttons = QHBoxLayout()
-        buttons.setSpacing(3)
+        column.addLayout(self._make_buttons())
+        column.addWidget(_Scrolled(self.form), 2)
+
+    def _make_buttons(self) -> QHBoxLayout:
+        line = QHBoxLayout()
+        line.setSpacing(3)
         for words, name, tip, run in (
             ("▲", "item-forward", "Bring it forward", lambda: self._move(1)),
             ("▼", "item-back", "Put it further back", lambda: self._move(-1)),
-            ("Take off", "item-off", "Take it off the face, with what is made of it", self._remove),
+            ("Take off", "item-off", "Take it off the face, with what is made of it", self.remove),
         ):
             button = _quiet_button(words, name, tip, run)
             button.setAccessibleName(tip)
-            buttons.addWidget(button)
-        tip = "Each outline of it becomes an item of its own"
-        self.apart = _quiet_button("Take apart", "take-apart", tip, lambda: self.wanted.emit("apart"))
-        tip = "What else is of its file on this face comes to where the file has it, at the scale of this one"
-        self.gather = _quiet_button("Gather", "gather", tip, lambda: self.wanted.emit("gather"))
-        buttons.addWidget(self.apart)
-        buttons.addWidget(self.gather)
-        buttons.addStretch(1)
-        column.addLayout(buttons)
-        column.addWidget(_Scrolled(self._make_form()))
-
-    def _make_form(self) -> QWidget:
-        self.form = QWidget()
-        column = QVBoxLayout(self.form)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(5)
-        self.made = self._combo("made", "How it is made", self._choose_made)
-        self.paper = self._combo("item-paper", "Its paper", lambda value: self._edit("Paper", "paper", value))
-        self.ink = QPushButton()
-        self.ink.setObjectName("item-ink")
-        self.ink.setAccessibleName("Its ink")
-        self.ink.clicked.connect(self._choose_ink)
-        self.paper_words = small("on")
-        self.fields: FieldPanel | None = None
-        self.places = QVBoxLayout()
-        self.tip = FieldPanel(self.document, "dress", only=("pen_tip",))
-        self.islands = QCheckBox("keep loose middles")
-        self.islands.setObjectName("islands")
-        self.islands.clicked.connect(lambda on: self._edit("Loose middles", "islands", "keep" if on else "drop"))
-        self.more = QPushButton()
-        self.more.setObjectName("item-more")
-        self.more.clicked.connect(lambda: self.wanted.emit("words" if self._item and self._item.words else "roles"))
-        self.palette_button = QToolButton()
-        self.palette_button.setObjectName("item-palette")
-        self.palette_button.setText("▾")
-        self.palette_button.setToolTip("A colour that the job has already, or one kept with it")
-        self.palette_button.setAccessibleName("A colour of this job")
-        self.palette_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.colours = QMenu(self.palette_button)
-        self.colours.aboutToShow.connect(self._fill_colours)
-        self.palette_button.setMenu(self.colours)
-        for widgets in ((self.made,), (self.paper_words, self.paper, self.ink, self.palette_button)):
-            line = QHBoxLayout()
-            line.setSpacing(5)
-            for widget in widgets:
-                line.addWidget(widget, 0 if isinstance(widget, QLabel | QToolButton) else 1)
-            column.addLayout(line)
-        column.addLayout(self.places)
-        column.addWidget(self.islands)
-        column.addWidget(self.tip)
-        column.addWidget(self.more)
-        column.addStretch(1)
-        return self.form
-
-    def _combo(self, name: str, title: str, choose: Callable[[Any], None]) -> QComboBox:
-        box = QComboBox()
-        box.setObjectName(name)
-        box.setAccessibleName(title)
-        box.setMinimumContentsLength(5)
-        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        box.activated.connect(lambda _row: choose(box.currentData()))
-        return box
+            line.addWidget(button)
+        self.several = _quiet_button("Line up ▾", "item-several", "Bring what is picked in line, or keep it together")
+        self.several.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.several)
+        menu.aboutToShow.connect(lambda: self._fill_several(menu))
+        self.several.setMenu(menu)
+        self.parts = _quiet_button("Parts ▾", "item-parts", "Take it apart, or gather what is of its file")
+        self.parts.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        parts = QMenu(self.parts)
+        parts.aboutToShow.connect(lambda: self._fill_parts(parts))
+        self.parts.setMenu(parts)
+        line.addWidget(self.several)
+        line.addWidget(self.parts)
+        line.addStretch(1)
+        return line
 
     # --- showing ---------------------------------------------------------------------------------------------
 
-    def show_item(self, plan: Plan, spot: str, dressed: Dressed | None) -> None:
-        """Show a face's items and the picked one."""
-        self._plan, self._item = plan, dressed.item if dressed else None
-        self.list.blockSignals(True)
-        self.list.clear()
-        papers = {paper.id: paper.colour for paper in plan.job.brief.papers}
-        for item in reversed([each for each in plan.job.dress.items if each.face == spot]):
-            colour = papers.get(item.paper or "", "") if item.made in ("piece", "window") else item.colour or ""
-            entry = QListWidgetItem(_swatch(colour), f"{item.name}  ·  {WAYS[item.made].short}")
-            entry.setData(Qt.ItemDataRole.UserRole, item.id)
-            self.list.addItem(entry)
-            if self._item is not None and item.id == self._item.id:
-                self.list.setCurrentItem(entry)
-                self.list.scrollToItem(entry)
-        self.list.blockSignals(False)
-        self.form.setEnabled(dressed is not None)
-        if self._item is not None:
-            self._show_form(plan, self._item)
+    def show_item(self, plan: Plan, spot: str, dressed: Dressed | None, chosen: list[str]) -> None:
+        """Show a face's items and the picked one; `chosen` are all that are picked."""
+        self._plan, self._dressed, self._item = plan, dressed, dressed.item if dressed else None
+        self.list.show_items(plan, spot, self._item.id if self._item is not None else "", chosen)
+        self.form.show_item(plan, self._item)
+        self._say_off()
 
-    def _show_form(self, plan: Plan, item: Item) -> None:
-        self.made.clear()
-        for made in ways_for(item):
-            self.made.addItem(WAYS[made].title, made)
-        self.made.setCurrentIndex(self.made.findData(item.made))
-        self.paper.clear()
-        if item.made == "window":
-            self.paper.addItem("no backer", None)
-        for paper in plan.job.brief.papers:
-            self.paper.addItem(_swatch(paper.colour), paper.name, paper.id)
-        self.paper.setCurrentIndex(max(0, self.paper.findData(item.paper)))
-        papered, inked = item.made in ("piece", "window"), WAYS[item.made].inked
-        self.paper.setVisible(papered)
-        self.paper_words.setVisible(papered or inked)
-        self.paper_words.setText("backer" if item.made == "window" else "in" if inked else "on")
-        self.ink.setVisible(inked)
-        self.palette_button.setVisible(inked or item.made in AT_HAND)
-        self.ink.setText(name_colour(item.colour) if item.colour else "its own colours")
-        self.ink.setIcon(QIcon(_swatch(item.colour or "")))
-        self.islands.setVisible(item.made in ("window", "art"))
-        self.islands.setChecked(item.islands == "keep")
-        self.tip.setVisible(item.made == "pen")
-        self.tip.show_job()
-        self.more.setText("Edit the words…" if item.words else "Roles and size…")
-        self.more.setVisible(item.of is None)
-        self.apart.setEnabled(item.words is None)
-        self.gather.setEnabled(item.art is not None)
-        path = f"dress.items.{item.id}"
-        if self.fields is None:
-            self.fields = FieldPanel(self.document, path, only=FIELDS, shape="grid", items=self._others)
-            self.places.addWidget(self.fields)
-        else:
-            self.fields.set_path(path)
+    def _say_off(self) -> None:
+        """What would go with what is picked stands at the button before it is pressed."""
+        off = self.findChild(QToolButton, "item-off")
+        items = self.chosen_items()
+        more = len(made_with(self.document.job, items)) - len(items)
+        self.several.setEnabled(bool(items))
+        self.parts.setEnabled(len(items) == 1)
+        if off is not None:
+            what = f"{len(items)} items" if len(items) > 1 else "it"
+            with_it = f", and {more} that {'is' if more == 1 else 'are'} made of {what}" if more else ""
+            off.setToolTip(f"Take {what} off the face{with_it}")
+            off.setEnabled(bool(items))
 
-    def _others(self) -> tuple[tuple[str, str], ...]:
-        """The other items, for what asks for one."""
-        mine = self._item.id if self._item is not None else ""
-        return tuple((each.id, each.name) for each in self.document.job.dress.items if each.id != mine)
+    def chosen_items(self) -> list[Item]:
+        """The picked items as the job has them now."""
+        job = self.document.job
+        ids = self.list.chosen or ([self._item.id] if self._item is not None else [])
+        return [item for id in ids if (item := job.dress.item(id)) is not None]
 
-    # --- editing ---------------------------------------------------------------------------------------------
+    def _chosen_dressed(self) -> list[Dressed]:
+        plan = self._plan
+        if plan is None:
+            return []
+        ids = {item.id for item in self.chosen_items()}
+        return [each for each in plan.dress.items if each.item.id in ids and not each.placed.drawn.is_empty]
 
-    def _edit(self, label: str, field: str, value: Any) -> None:
-        item = self._now()
-        if item is not None:
-            self.document.edit(label, [Change(f"dress.items.{item.id}.{field}", value)])
+    # --- what can be done ------------------------------------------------------------------------------------
 
-    def _choose_made(self, made: Any) -> None:
-        item = self._now()
-        if item is not None:
-            self.document.edit(f"{item.name} {WAYS[cast(Made, made)].title}", make_as(self.document.job, item, made))
-
-    def _now(self) -> Item | None:
-        """The picked item as the job has it now; None when it is gone."""
-        return self.document.job.dress.item(self._item.id) if self._item is not None else None
-
-    def _choose_ink(self) -> None:
-        if self._item is None:
-            return
-        found = QColorDialog.getColor(QColor(self._item.colour or INK), self, "Ink")
-        if found.isValid():
-            self._edit("Ink", "colour", found.name())
-
-    def _fill_colours(self) -> None:
-        """The colours of the job, and a way to keep the one in use."""
-        self.colours.clear()
-        for colour in palette_of(self.document.job):
-            action = self.colours.addAction(_swatch(colour), name_colour(colour))
+    def _fill_several(self, menu: QMenu) -> None:
+        menu.clear()
+        dressed, items = self._chosen_dressed(), self.chosen_items()
+        menu.addSection(f"{len(items)} picked" if len(items) > 1 else "Pick several: Shift or Ctrl")
+        for edge, (title, _) in EDGES.items():
+            action = menu.addAction(title)
             if action is not None:
-                action.triggered.connect(lambda _=False, colour=colour: self._edit("Ink", "colour", colour))
-        item = self._now()
-        self.colours.addSeparator()
-        keep = self.colours.addAction("Keep this colour with the job")
-        if keep is not None:
-            keep.setEnabled(item is not None and item.colour is not None)
-            keep.triggered.connect(self._keep_colour)
+                action.setObjectName(f"line-up-{edge}")
+                action.setEnabled(len(dressed) > 1)
+                action.triggered.connect(partial(self._line_up, edge))
+        menu.addSeparator()
+        for title, axis in (("Equal gaps across", 0), ("Equal gaps down", 1)):
+            action = menu.addAction(title)
+            if action is not None:
+                action.setObjectName(f"spread-{axis}")
+                action.setEnabled(len(dressed) > 2)
+                action.triggered.connect(partial(self._spread, axis))
+        menu.addSeparator()
+        together = menu.addAction("Keep together: picked and moved as one")
+        apart = menu.addAction("No longer together")
+        if together is not None and apart is not None:
+            together.setObjectName("keep-together")
+            together.setEnabled(len(items) > 1)
+            together.triggered.connect(self._keep_together)
+            apart.setObjectName("let-apart")
+            apart.setEnabled(any(item.together for item in items))
+            apart.triggered.connect(self._let_apart)
 
-    def _keep_colour(self) -> None:
-        item = self._now()
-        if item is not None and item.colour is not None:
-            self.document.edit("Colour kept", keep_colour(self.document.job, item.colour))
+    def _fill_parts(self, menu: QMenu) -> None:
+        """What would come of it is said before."""
+        menu.clear()
+        item, dressed = self._item, self._dressed
+        if item is None or dressed is None:
+            return
+        count = len(items_of(dressed.placed.start)) if item.words is None else 0
+        told = f"Take apart: {count} items of one outline each" if count > 1 else "Take apart: it is one outline"
+        kin = [
+            each
+            for each in self.document.job.dress.items
+            if item.art and each.art == item.art and each.face == item.face and each.id != item.id and not each.locked
+        ]
+        gather = f"Gather: {len(kin)} more of its file come beside it" if kin else "Gather: nothing else of its file"
+        for title, name, may in ((told, "apart", count > 1), (gather, "gather", bool(kin))):
+            action = menu.addAction(title)
+            if action is not None:
+                action.setObjectName(f"item-{name}")
+                action.setEnabled(may)
+                action.triggered.connect(lambda _=False, name=name: self.wanted.emit(name))
+
+    def _line_up(self, edge: str) -> None:
+        changes = line_up(self._chosen_dressed(), edge)  # type: ignore[arg-type]
+        if changes:
+            self.document.edit(f"{EDGES[edge][0]} in line", changes)  # type: ignore[index]
+
+    def _spread(self, axis: int) -> None:
+        changes = spread(self._chosen_dressed(), axis)
+        if changes:
+            self.document.edit("Equal gaps", changes)
+
+    def _keep_together(self) -> None:
+        items = self.chosen_items()
+        if len(items) > 1:
+            self.document.edit(f"{len(items)} items together", keep_together(self.document.job, items))
+
+    def _let_apart(self) -> None:
+        job = self.document.job
+        ids = {id for item in self.chosen_items() for id in group_of(job, item)}
+        self.document.edit("No longer together", let_apart([each for each in job.dress.items if each.id in ids]))
+
+    def _pick_several(self) -> None:
+        self._say_off()
+        self.several_picked.emit()
+
+    def _order(self, ids: list[str]) -> None:
+        changes = put_in_order(self.document.job, ids)
+        if changes:
+            self.document.edit("Another order", changes)
 
     def _move(self, by: int) -> None:
-        item = self._now()
+        item = self.document.job.dress.item(self._item.id) if self._item is not None else None
         if item is not None:
             self.document.edit(f"{item.name} moved", move_item(self.document.job, item, by))
 
-    def _remove(self) -> None:
-        item = self._now()
-        if item is not None:
-            self.document.edit(f"{item.name} taken off", remove_item(self.document.job, item))
-
-    def _list_moved(self, entry: QListWidgetItem | None) -> None:
-        if entry is not None:
-            self.picked.emit(str(entry.data(Qt.ItemDataRole.UserRole)))
+    def remove(self) -> None:
+        """Take what is picked off the face."""
+        items = self.chosen_items()
+        if items:
+            names = items[0].name if len(items) == 1 else f"{len(items)} items"
+            self.document.edit(f"{names} taken off", remove_items(self.document.job, items))
 
 
 class _Scrolled(QScrollArea):
@@ -297,25 +231,12 @@ class _Scrolled(QScrollArea):
         return super().eventFilter(watched, event)
 
 
-def _swatch(colour: str) -> QIcon:
-    """A small square of a colour; an empty frame for none."""
-    picture = QPixmap(14, 14)
-    picture.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(picture)
-    painter.setPen(theme.colour("rule-strong"))
-    painter.setBrush(theme.colour(colour) if colour else Qt.BrushStyle.NoBrush)
-    painter.drawRect(0, 0, 13, 13)
-    painter.end()
-    icon = QIcon(picture)
-    icon.addPixmap(picture, QIcon.Mode.Selected)  # its colour is what it is for, chosen or not
-    return icon
-
-
-def _quiet_button(words: str, name: str, tip: str, run: Callable[[], None]) -> QToolButton:
+def _quiet_button(words: str, name: str, tip: str, run: Callable[[], None] | None = None) -> QToolButton:
     button = QToolButton()
     button.setText(words)
     button.setObjectName(name)
     button.setToolTip(tip)
     button.setProperty("quiet", True)
-    button.clicked.connect(lambda _=False: run())
+    if run is not None:
+        button.clicked.connect(lambda _=False: run())
     return button

@@ -17,16 +17,19 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.dress.decisions import FACE, Item
+from dechirer.core.dress.decisions import FACE, WAYS, Item
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import add_step, move_step, remove_step
-from dechirer.core.dress.step import Step, StepSpec, spec_of, step_groups
+from dechirer.core.dress.step import Step, StepSpec, describe, spec_of, step_groups
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.theme import theme
+from dechirer.desk.widgets.picture_list import make_picture
 from dechirer.desk.work.document import Document
+from dechirer.drawing.scenes.item import make_stage_scene
 
-HEIGHT_PX = 108
+HEIGHT_PX = 132
+WIDE_PX, HIGH_PX = 64, 44
 
 
 class RecipeChain(QScrollArea):
@@ -41,8 +44,16 @@ class RecipeChain(QScrollArea):
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFixedHeight(HEIGHT_PX)
         self._page = QWidget()
-        self._line = QHBoxLayout(self._page)
-        self._line.setContentsMargins(0, 2, 0, 2)
+        column = QVBoxLayout(self._page)
+        column.setContentsMargins(0, 2, 0, 0)
+        column.setSpacing(2)
+        self.sentence = QLabel()
+        self.sentence.setObjectName("recipe-sentence")
+        column.addWidget(self.sentence)
+        self._line = QHBoxLayout()
+        column.addLayout(self._line, 1)
+        self._pictures: list[tuple[QLabel, int]] = []
+        self._line.setContentsMargins(0, 0, 0, 2)
         self._line.setSpacing(4)
         self.setWidget(self._page)
         self._panels: list[FieldPanel] = []
@@ -54,12 +65,15 @@ class RecipeChain(QScrollArea):
         names = tuple((each.id, each.name) for each in plan.job.dress.items if item and each.face == item.face)
         kinds = tuple((step.id, step.kind) for step in item.steps) if item else ()
         key = (item.id if item else "", kinds, names, self._source_words(plan, item), _told(dressed))
+        self.sentence.setText(self._sentence(plan, item))
         if key == self._key:
             for panel in self._panels:
                 panel.show_job()
+            self._show_pictures(dressed)
             return
         self._key = key
         self._panels.clear()
+        self._pictures.clear()
         while self._line.count():
             entry = self._line.takeAt(0)
             widget = entry.widget() if entry is not None else None
@@ -72,13 +86,51 @@ class RecipeChain(QScrollArea):
             self._line.addWidget(hint)
             self._line.addStretch(1)
             return
-        self._line.addWidget(_source_chip(*self._source_words(plan, item)))
+        self._line.addWidget(self._source_chip(*self._source_words(plan, item)))
         for number, step in enumerate(item.steps):
             self._line.addWidget(_arrow())
             self._line.addWidget(self._step_chip(item, step, number, names, dressed))
         self._line.addWidget(_arrow())
         self._line.addWidget(self._adder(item, names))
         self._line.addStretch(1)
+        self._show_pictures(dressed)
+
+    def _sentence(self, plan: Plan, item: Item | None) -> str:
+        """The recipe read aloud: `“Kite Day”, then join, then border 0.4 mm.`"""
+        if item is None:
+            return ""
+        title, under = self._source_words(plan, item)
+        names = {each.id: each.name for each in plan.job.dress.items}
+        steps = [describe(step, names) for step in item.steps]
+        made = WAYS[item.made].title
+        return ", then ".join((f"{title} {under}", *steps)) + f": {made}."
+
+    def _show_pictures(self, dressed: Dressed | None) -> None:
+        """What there is before the recipe, and what each step makes of what was there before it."""
+        if dressed is None:
+            return
+        placed = dressed.placed
+        stages = (placed.start, *placed.stages)
+        for label, number in self._pictures:
+            if number < len(stages):
+                scene = make_stage_scene(stages[number - 1] if number else None, stages[number])
+                label.setPixmap(make_picture(scene, WIDE_PX, HIGH_PX, self.devicePixelRatioF()))
+
+    def _picture(self, number: int, words: str) -> QLabel:
+        label = QLabel()
+        label.setFixedSize(WIDE_PX, HIGH_PX)
+        label.setAccessibleName(words)
+        label.setToolTip(words)
+        self._pictures.append((label, number))
+        return label
+
+    def _source_chip(self, title: str, under: str) -> QWidget:
+        chip, column = _chip("recipe-source")
+        column.addWidget(_strong(title))
+        column.addWidget(_soft(under))
+        column.addWidget(self._picture(0, "What it is drawn from"))
+        column.addStretch(1)
+        return chip
 
     def _source_words(self, plan: Plan, item: Item | None) -> tuple[str, str]:
         """What an item is drawn from, in two lines."""
@@ -116,7 +168,12 @@ class RecipeChain(QScrollArea):
         panel = FieldPanel(self.document, path, items=lambda: others, draggable=True)
         panel.setMinimumWidth(_width_of(panel))
         self._panels.append(panel)
-        column.addWidget(panel)
+        line = QHBoxLayout()
+        line.setSpacing(8)
+        told = f"After “{known.title}”; the line within is what there was before"
+        line.addWidget(self._picture(number + 1, told), 0, Qt.AlignmentFlag.AlignTop)
+        line.addWidget(panel, 1)
+        column.addLayout(line)
         remark = next((each.words for each in dressed.placed.drawn.remarks if each.step == step.id), "")
         if remark:
             column.addWidget(_soft(remark.replace("the least border that joins all", "least border for")))
@@ -184,14 +241,6 @@ def _width_of(panel: FieldPanel) -> int:
     """So wide that its fields stand in at most two lines."""
     widths = [widget.sizeHint().width() + 8 for widget in panel.widgets.values()]
     return max(max(widths, default=0), (sum(widths) + 1) // 2 + 40 if len(widths) > 2 else sum(widths))
-
-
-def _source_chip(title: str, under: str) -> QWidget:
-    chip, column = _chip("recipe-source")
-    column.addWidget(_strong(title))
-    column.addWidget(_soft(under))
-    column.addStretch(1)
-    return chip
 
 
 def _chip(name: str) -> tuple[QFrame, QVBoxLayout]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -28,9 +28,10 @@ from dechirer.desk.work.document import Document
 from dechirer.desk.work.machines import load_all_machines
 from dechirer.drawing.scenes.card import make_card_scene
 
-CHOOSER_PX, CHOICES_PX = (200, 286), (222, 268)
+CHOOSER_PX, CHOICES_PX = (200, 286), (246, 268)
 """How wide the chooser and the choices are, where there is little room and where there is enough."""
 ENOUGH_PX = 800
+LEAST_CARD_PX = 230
 
 
 class BriefStation(Station):
@@ -99,6 +100,10 @@ class BriefStation(Station):
         column.addStretch(1)
         self._choices = _scrolling(page)
         return self._choices
+
+    def minimumSizeHint(self) -> QSize:
+        """As in a narrow window, into which it goes."""
+        return QSize(CHOOSER_PX[0] + CHOICES_PX[0] + LEAST_CARD_PX, super().minimumSizeHint().height())
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

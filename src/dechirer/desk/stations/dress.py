@@ -10,13 +10,14 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.edits import place_at, place_in_middle
 from dechirer.core.dress.landing import MOST_SHOWN
-from dechirer.core.dress.seen import remove_item
+from dechirer.core.dress.several import group_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.dress_bar import DressBar
 from dechirer.desk.panels.empty_face import FaceSide
+from dechirer.desk.panels.face_drag import FaceDrag
+from dechirer.desk.panels.face_words import FaceWords
 from dechirer.desk.panels.item_panel import ItemPanel
 from dechirer.desk.panels.on_the_card import OnTheCard
 from dechirer.desk.panels.recipe_chain import RecipeChain
@@ -25,9 +26,6 @@ from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.work.bringing import Bringing
 from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.face import make_face_scene
-
-MIDDLE_MM = 1.0
-"""What is dragged this near the middle is kept there."""
 
 
 class DressStation(Station):
@@ -41,9 +39,9 @@ class DressStation(Station):
         self._copy = 0
         self._shown: tuple[Plan, int, Plan] | None = None
         self._picked = ""
+        self._chosen: list[str] = []
         self._lit = ""
         self._wanted_pick = ""
-        self._dragged: Dressed | None = None
         self.bringing = Bringing(document, lambda: self.spot, lambda: self.item, self)
         self.bringing.added.connect(self._want_pick)
         self.bringing.refused.connect(self.refused.emit)
@@ -51,11 +49,12 @@ class DressStation(Station):
         self.face.draggable = True
         self.face.element_picked.connect(self._pick_element)
         self.face.element_hovered.connect(self._light)
+        self.hand = FaceDrag(document, self.face, lambda: (self.dressed, self._all_dressed()))
         self.face.drag_began.connect(self._begin_drag)
-        self.face.drag_moved.connect(self._drag)
-        self.face.drag_ended.connect(self._end_drag)
-        self.face.drag_aborted.connect(self._take_back)
         self.face.resized.connect(self._draw_face)
+        self.face.take_double = self._double_click
+        self.typing = FaceWords(document, self.face)
+        self.typing.closed.connect(self.refresh)
         self.bar = self._make_bar()
         self.on_card = OnTheCard(self.bar.copy)
         self.slider = self.on_card.slider
@@ -64,11 +63,12 @@ class DressStation(Station):
             self.take_view(view)
         self.panel = ItemPanel(document)
         self.panel.picked.connect(self.pick)
+        self.panel.several_picked.connect(self._choose_several)
         self.panel.wanted.connect(self.open_box)
         self.beside = FaceSide(self.panel, self.bar)
         self.chain = RecipeChain(document)
         self._arrange()
-        for keys, run in (("Ctrl+V", self.bringing.paste), ("Delete", self._delete)):
+        for keys, run in (("Ctrl+V", self.bringing.paste), ("Delete", self.panel.remove), ("F2", self.type_words)):
             key = QShortcut(QKeySequence(keys), self)
             key.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
             key.activated.connect(run)
@@ -77,7 +77,7 @@ class DressStation(Station):
         bar = DressBar(self.document, self.bringing.may_forget)
         bar.face_chosen.connect(self.show_face)
         bar.art_wanted.connect(self.bringing.ask_art)
-        bar.words_wanted.connect(self.bringing.add_words)
+        bar.words_wanted.connect(lambda: self.bringing.add_words())
         bar.shape_wanted.connect(self.bringing.add_shape)
         bar.thing_wanted.connect(self.bringing.add_thing)
         bar.copies_wanted.connect(lambda: self.open_box("copies"))
@@ -128,8 +128,10 @@ class DressStation(Station):
         plan = self.plan
         if plan is None:
             return
+        new = ""
         if self._wanted_pick and plan.dress.item(self._wanted_pick) is not None:
-            self._picked, self._wanted_pick = self._wanted_pick, ""
+            self._picked, new, self._wanted_pick = self._wanted_pick, self._wanted_pick, ""
+            self._chosen = [self._picked]
         if self._copy not in {copy.number for copy in plan.dress.copies[:MOST_SHOWN]}:
             self._copy = 0
         ids = [spot.id for spot in plan.dress.spots]
@@ -139,18 +141,27 @@ class DressStation(Station):
         if self.dressed is None:
             mine = [item.id for item in plan.job.dress.items if item.face == self._face]
             self._picked = mine[-1] if mine else ""
+        here = {item.id for item in plan.job.dress.items if item.face == self._face}
+        self._chosen = [id for id in self._chosen if id in here]
+        if self._picked not in self._chosen:
+            self._chosen = self._group_of(self._picked)
         if not self.document.is_dragging:  # what is under the pointer must not be made anew
             self.bar.show_plan(plan, self._face, self.dressed is not None, self._copy)
-            self.panel.show_item(plan, self._face, self.dressed)
+            self.panel.show_item(plan, self._face, self.dressed, self._chosen)
             self.chain.show_item(plan, self.dressed)
         self.chain.setVisible(self.beside.show_face(plan, self._face))
         self._draw_face()
         self.on_card.show_face(self._seen(plan), self._face, self._picked)
+        self.typing.lie()
+        item = self.document.job.dress.item(new) if new else None
+        if item is not None and item.words is not None:
+            self.typing.open(item, is_new=True)
 
     def _draw_face(self) -> None:
         if self.plan is not None and self._face:
             plan = self._seen(self.plan)
-            scene = make_face_scene(plan, self._face, self._picked, self._lit, self.face.viewport_now.scale or 3.0)
+            scale, others = self.face.viewport_now.scale or 3.0, frozenset(self._chosen)
+            scene = make_face_scene(plan, self._face, self._picked, self._lit, scale, others)
             self.face.set_display(scene, self._face)
 
     def show_copy(self, number: int) -> None:
@@ -171,9 +182,27 @@ class DressStation(Station):
         if found is None or (item == self._picked and found.item.face == self._face):
             return
         self._picked = item
+        self._chosen = self._group_of(item)
         self._face = found.item.face if found.spot is not None else self._face
         self.refresh()
         self.figure_picked.emit(found.width.key)
+
+    def _group_of(self, item_id: str) -> list[str]:
+        """An item and what is kept together with it."""
+        item = self.document.job.dress.item(item_id)
+        return list(group_of(self.document.job, item)) if item is not None else []
+
+    def _choose_several(self) -> None:
+        """What is picked in the list is picked on the face."""
+        chosen = self.panel.list.chosen
+        if chosen != self._chosen:
+            self._chosen = chosen
+            self._draw_face()
+
+    def _all_dressed(self) -> list[Dressed]:
+        """All that is picked, as the plan has it."""
+        plan = self.plan
+        return [each for each in plan.dress.items if each.item.id in self._chosen] if plan is not None else []
 
     def _want_pick(self, item: str) -> None:
         """Pick an item as soon as its plan is there."""
@@ -202,8 +231,23 @@ class DressStation(Station):
             self.pick(item)
 
     def _pick_element(self, element: str) -> None:
-        if element.startswith("item:"):
-            self.pick(element.removeprefix("item:"))
+        if not element.startswith("item:"):
+            return
+        item = element.removeprefix("item:")
+        if self.face.adds:
+            group = self._group_of(item)
+            kept = [id for id in self._chosen if id not in group]
+            self._chosen = kept if item in self._chosen and kept else [*kept, *group]
+            if item in self._chosen:
+                self._picked = item
+            elif self._picked not in self._chosen:
+                self._picked = self._chosen[0]
+            self.refresh()
+        elif item in self._chosen and item != self._picked:
+            self._picked = item  # one of several: all of them stay picked, to be dragged
+            self.refresh()
+        else:
+            self.pick(item)
 
     def _light(self, element: str) -> None:
         lit = element.removeprefix("item:") if element.startswith("item:") else ""
@@ -225,38 +269,38 @@ class DressStation(Station):
     # --- moving on the face ----------------------------------------------------------------------------------
 
     def _begin_drag(self, element: str) -> None:
-        self._pick_element(element)
-        self._dragged = self.dressed if element.startswith("item:") and self._may_move() else None
+        if not self.face.adds:
+            self._pick_element(element)
+        self.hand.begin(element)
 
-    def _may_move(self) -> bool:
-        item = self.item
-        if item is None or item.of is not None or item.fit_in is not None:
+    # --- words where they stand ------------------------------------------------------------------------------
+
+    def _double_click(self, element: str, at: tuple[float, float]) -> bool:
+        """On words, or between their strokes: they are typed. On bare paper of the face: words begin there."""
+        item = element.removeprefix("item:") if element.startswith("item:") else self._words_at(at)
+        if item:
+            self.pick(item)
+            return self.type_words()
+        spot = self.spot
+        if element or spot is None or not self.face.motion.zoom.is_fitted:
             return False
-        return item.words is None or item.words.fit != "shape"
+        if not (0 <= at[0] <= spot.width and 0 <= at[1] <= spot.height):
+            return False
+        self.bringing.add_words(at)
+        return True
 
-    def _drag(self, dx: float, dy: float) -> None:
-        """Move with the pointer; near the middle it is kept there."""
-        start, item = self._dragged, self.item
-        if start is None or item is None:
-            return
-        self.face.setCursor(Qt.CursorShape.ClosedHandCursor)
-        left, top, right, bottom = start.placed.source
-        region = start.placed.region
-        changes = place_at(item, left + dx, top + dy, (region[0], region[1]), self.document.job.units)
-        off_x = (left + right) / 2 + dx - (region[0] + region[2]) / 2
-        off_y = (top + bottom) / 2 + dy - (region[1] + region[3]) / 2
-        if abs(off_x) < MIDDLE_MM and abs(off_y) < MIDDLE_MM:
-            changes = place_in_middle(item)
-        self.document.preview(f"{item.name} moved", changes)
+    def _words_at(self, at: tuple[float, float]) -> str:
+        """The topmost words of this face whose box has a place in it, by their id; empty for none."""
+        for dressed in reversed(self.plan.dress.on(self._face) if self.plan is not None else ()):
+            left, top, right, bottom = dressed.placed.drawn.box()
+            if dressed.item.words is not None and left <= at[0] <= right and top <= at[1] <= bottom:
+                return dressed.item.id
+        return ""
 
-    def _end_drag(self) -> None:
-        if self._dragged is not None:
-            self._dragged = None
-            self.document.commit()
-
-    def _take_back(self) -> None:
-        self._dragged = None
-        self.document.abort()
+    def type_words(self) -> bool:
+        """Begin typing the picked words where they stand; whether words are picked."""
+        item = self.item
+        return item is not None and self.typing.open(item)
 
     # --- bringing in -----------------------------------------------------------------------------------------
 
@@ -268,11 +312,6 @@ class DressStation(Station):
         """Bring in what was dropped on the window."""
         if mime is not None:
             self.bringing.bring(mime)
-
-    def _delete(self) -> None:
-        item = self.item
-        if item is not None:
-            self.document.edit(f"{item.name} taken off", remove_item(self.document.job, item))
 
     # --- boxes -----------------------------------------------------------------------------------------------
 

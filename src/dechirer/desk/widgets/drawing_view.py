@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QHelpEvent, QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QToolTip, QWidget
 
+from dechirer.core.shape.affine import Point
 from dechirer.desk.widgets.number_editor import NumberEditor
 from dechirer.desk.widgets.picture import Picture
 from dechirer.desk.widgets.strip import KEYBOARD_REASONS
@@ -50,7 +51,11 @@ class DrawingView(Picture):
     key_pressed = pyqtSignal(str)
 
     def __init__(self, name: str, parent: QWidget | None = None, *, flat: bool = True) -> None:
-        """`flat`: distances in the picture are distances on paper, so that a ruler can be laid on it."""
+        """`flat`: distances in the picture are distances on paper, so that a ruler can be laid on it.
+
+        `adds` says whether Shift or Ctrl was held at the last press. `take_double` is told of a double click, on an
+        element and at a place in mm, and says whether it has done something with it.
+        """
         super().__init__(name, parent, flat=flat)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -61,6 +66,8 @@ class DrawingView(Picture):
         self._clicked: tuple[QPointF, str] | None = None
         self._panned: QPointF | None = None
         self._dragging = False
+        self.adds = False
+        self.take_double: Callable[[str, Point], bool] = lambda element, at: False
         self._editor = NumberEditor(self, name)
         self._editor.entered = lambda figure, text: self.field_typed.emit(self._field_of(figure), text)
         self._editor.left = self._leave_editor
@@ -114,6 +121,7 @@ class DrawingView(Picture):
             return
         if not left:
             return
+        self.adds = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
         self.setFocus(Qt.FocusReason.MouseFocusReason)
         if self.ruler.is_on:
             self.ruler.click(self._display, self.viewport_now, (event.position().x(), event.position().y()))
@@ -194,6 +202,9 @@ class DrawingView(Picture):
         if event is None or self._display is None or event.button() != Qt.MouseButton.LeftButton or self.ruler.is_on:
             return
         hit = self._hit(event.position())
+        at = self.viewport_now.to_mm((event.position().x(), event.position().y()))
+        if not (hit is not None and hit.figure) and self.take_double(hit.element if hit is not None else "", at):
+            return
         box = box_of_element(self._display, hit.element) if hit is not None and hit.element else None
         if box is None or not self.motion.zoom.is_fitted:
             self.motion.fit()

@@ -7,7 +7,6 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
-    QPushButton,
     QScrollArea,
     QSizePolicy,
     QToolButton,
@@ -19,6 +18,7 @@ from dechirer.core.finding import Finding, Mend
 from dechirer.core.stations import STATIONS
 from dechirer.desk.marks import paint_verdict
 from dechirer.desk.theme import theme
+from dechirer.desk.widgets.wrapped_button import WrappedButton
 
 MOST_SHOWN = 40
 SLACK_PX = 14
@@ -47,12 +47,12 @@ class FindingCard(QWidget):
             column.addWidget(_words(finding.cost, "small", "soft"))
         for mend in finding.mends:
             line = QHBoxLayout()
-            button = QPushButton(mend.label)
+            button = WrappedButton(mend.label)
             button.setObjectName(f"mend-{finding.code}-{finding.mends.index(mend)}")
             button.setFont(theme.font("small"))
             button.clicked.connect(lambda _=False, mend=mend: self.mended.emit(mend))
             line.addWidget(button)
-            line.addStretch(1)
+            line.addStretch(0)
             column.addLayout(line)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QMimeData, QObject, pyqtSignal
+from PyQt6.QtCore import QMimeData, QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
@@ -23,6 +23,9 @@ from dechirer.core.dress.spots import Spot
 from dechirer.desk.work.card_file import CardFile
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.importing import Importer, contents, takes
+
+MOST_FILES = 20
+"""So many files dropped together are read one after the other."""
 
 
 class Bringing(QObject):
@@ -48,6 +51,14 @@ class Bringing(QObject):
         self.importer.art_read.connect(self.take_art)
         self.importer.font_read.connect(self.take_font)
         self.importer.refused.connect(self.refused.emit)
+        self._waiting: list[Path] = []
+        self._several = False
+        # After what was read has been put on the face: its id is taken then.
+        following = QTimer(self)
+        following.setSingleShot(True)
+        following.timeout.connect(self._read_next)
+        for done in (self.importer.art_read, self.importer.font_read, self.importer.refused):
+            done.connect(lambda *_: following.start(0))
 
     # --- from outside ----------------------------------------------------------------------------------------
 
@@ -61,6 +72,7 @@ class Bringing(QObject):
 
     def bring_in(self, path: Path) -> None:
         """Read a file of art or a typeface and put it on the face."""
+        self._waiting, self._several = [], False
         self.importer.read_file(path, *self._taken())
 
     def paste(self) -> None:
@@ -78,17 +90,24 @@ class Bringing(QObject):
         if not files:
             self.importer.read_data(data, name, *self._taken())
             return
+        self._waiting, self._several = files[1:MOST_FILES], len(files) > 1
         self.importer.read_file(files[0], *self._taken())
-        if len(files) > 1:
-            self.refused.emit(f"One file at a time: {files[0].name} is read, {len(files) - 1} more are not.")
+        if len(files) > MOST_FILES:
+            self.refused.emit(f"{MOST_FILES} files at a time: {len(files) - MOST_FILES} more are not read.")
+
+    def _read_next(self) -> None:
+        """Read the next of the files that came together."""
+        if self._waiting and not self.importer.is_busy:
+            self.importer.read_file(self._waiting.pop(0), *self._taken())
 
     def _taken(self) -> tuple[set[str], set[str]]:
         dress = self.document.job.dress
         return {art.id for art in dress.art}, {font.id for font in dress.fonts}
 
     def take_art(self, art: Art) -> None:
-        """Put art that was read on the face; on an empty job it is asked whether it is the card."""
-        if self.card_file.is_asked(art):
+        """Put art that was read on the face; on an empty job it is asked whether it is the card, unless it came with
+        others."""
+        if not self._several and self.card_file.is_asked(art):
             self.card_file.ask(art, self.put_art)
         else:
             self.put_art(art)
@@ -109,11 +128,11 @@ class Bringing(QObject):
 
     # --- from what is there ----------------------------------------------------------------------------------
 
-    def add_words(self) -> None:
-        """Words in the middle of the face."""
+    def add_words(self, at: tuple[float, float] | None = None) -> None:
+        """Words in the middle of the face, or at a place of it (mm), to be typed at once."""
         spot = self._spot()
         if spot is not None:
-            self._add("Words", place_words(self.document.job, spot))
+            self._add("Words", place_words(self.document.job, spot, at=at))
 
     def add_shape(self, shape: str) -> None:
         """A shape that needs no file, in the middle of the face."""

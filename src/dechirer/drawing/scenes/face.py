@@ -20,12 +20,15 @@ SHORT_PX = 84.0
 """A gap shorter than this on the screen does not hold its own number."""
 
 
-def make_face_scene(plan: Plan, spot_id: str, picked: str = "", lit: str = "", scale: float = 3.0) -> Display:
+def make_face_scene(
+    plan: Plan, spot_id: str, picked: str = "", lit: str = "", scale: float = 3.0, others: frozenset[str] = frozenset()
+) -> Display:
     """A face in front of you as seen, with what is on it, the picked item's measures and the weak places.
 
     Args:
         picked: id of the item that is chosen; `lit` of the one pointed at.
         scale: px per mm it will be drawn at, for marks of a fixed size.
+        others: ids of what is picked together with it.
     """
     spot = plan.dress.spot(spot_id)
     if spot is None:
@@ -58,14 +61,31 @@ def make_face_scene(plan: Plan, spot_id: str, picked: str = "", lit: str = "", s
         if mark.spot == spot.id:
             backer = backers.get(mark.item)
             behind = plan.brief.paper(backer).paper.colour if backer else "sunken"
-            items += _draw_mark(mark, paper, behind, mark.item in (picked, lit))
+            items += draw_mark(mark, paper, behind, strong=mark.item in {picked, lit, *others})
     items += _draw_weak(plan, spot, paper, scale)
     dressed = plan.dress.item(picked)
     if dressed is not None and dressed.item.face == spot.id and not dressed.placed.drawn.is_empty:
         items += _measure(plan, dressed, spot, scale)
-    box = bounds(spot.outline)
+    box = _whole(plan, spot)
     names = ", ".join(each.item.name for each in plan.dress.on(spot.id)) or "nothing"
     return Display(tuple(items), box, ROOM_PX, f"The {spot.title} as it is seen; on it: {names}.", scale)
+
+
+def _whole(plan: Plan, spot: Spot) -> Box:
+    """The face with the pieces that stand out past it, as far as a face's size at most."""
+    face = bounds(spot.outline)
+    low = (face.left - face.width, face.top - face.height)
+    high = (face.right + face.width, face.bottom + face.height)
+    points = [(face.left, face.top), (face.right, face.bottom)]
+    for mark in plan.dress.marks:
+        if mark.spot == spot.id and mark.form == "paper":
+            points += [
+                (min(max(x, low[0]), high[0]), min(max(y, low[1]), high[1]))
+                for rings in mark.rings
+                for ring in rings[:1]
+                for x, y in ring
+            ]
+    return bounds(points)
 
 
 def _draw_limits(plan: Plan, spot: Spot, paper: str) -> list[Item]:
@@ -93,7 +113,8 @@ def _draw_limits(plan: Plan, spot: Spot, paper: str) -> list[Item]:
     return items
 
 
-def _draw_mark(mark: Mark, paper: str, behind: str, strong: bool) -> list[Item]:
+def draw_mark(mark: Mark, paper: str, behind: str, *, strong: bool = False) -> list[Item]:
+    """What an item leaves on its face; through an opening is seen what lies `behind`."""
     element = f"item:{mark.item}"
     weight = 1.7 if strong else 1.0
     items: list[Item] = []
@@ -183,7 +204,7 @@ def _measure(plan: Plan, dressed: Dressed, spot: Spot, scale: float) -> list[Ite
     left, top, right, bottom = placed.source
     base = f"dress.items.{item.id}"
     words = item.words
-    sized = words is None or words.fit in ("size", "arc")
+    sized = item.same_as is None and (words is None or words.fit in ("size", "arc"))
     turned = item.place.turn_deg % 180 != 0
     size_field = "" if not sized or turned else f"{base}.width"
     if words is not None and words.fit in ("band", "circle"):

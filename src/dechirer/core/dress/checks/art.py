@@ -75,7 +75,7 @@ def find_doubtful_size(seen: DressSeen) -> Iterator[Finding]:
     """The size of an import is only certain when its file says so or the maker has pointed at a feature."""
     for art in _used(seen):
         sized = all(
-            item.width is not None or item.height is not None or item.fit_in is not None
+            any(each is not None for each in (item.width, item.height, item.fit_in, item.same_as))
             for item in seen.dress.items
             if item.art == art.id
         )

@@ -44,6 +44,7 @@ def find_mates_that_differ(seen: DressSeen) -> Iterator[Finding]:
             Change(path_of(item, "width"), None),
             Change(path_of(item, "height"), None),
             Change(path_of(item, "fit_in"), None),
+            Change(path_of(item, "same_as"), None),
             Change(path_of(item, "locked"), False),
         )
         mends = [Mend("Nothing mates", (Change(path_of(item, "mate"), None),))]

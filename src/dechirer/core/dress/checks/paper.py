@@ -90,9 +90,8 @@ def _widen(seen: DressSeen, dressed: Dressed, weak: Weak) -> Iterator[Mend]:
             item.words is None or item.words.fit in ("size", "arc")
         ):
             width = fine_length(larger, units)
-            yield Mend(
-                f"Make it {width} wide", (Change(path_of(item, "width"), width), Change(path_of(item, "fit_in"), None))
-            )
+            freed = (Change(path_of(item, "fit_in"), None), Change(path_of(item, "same_as"), None))
+            yield Mend(f"Make it {width} wide", (Change(path_of(item, "width"), width), *freed))
     if worst.kind in ("detail", "tip"):
         yield Mend("Round its corners by 0.4 mm", (new_step(item, Round, by=fine_length(0.4, "mm")),))
 

@@ -10,12 +10,12 @@ from dechirer.core.dress.drawn import Drawn, polygons_of
 from dechirer.core.dress.outline import SPECK_MM2, first_part, items_of, union_of, with_outline
 from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.dress.tidying import tidy
-from dechirer.core.length import Length, format_length
+from dechirer.core.length import Length
 from dechirer.core.shape.webs import grow
 
 
-def _border_words(step: Any, units: str, _names: dict[str, str]) -> str:
-    return format_length(step.by.mm, units) + (" all edges" if step.edges == "all" else "")
+def _border_words(step: Any, _names: dict[str, str]) -> str:
+    return str(step.by) + (" all edges" if step.edges == "all" else "")
 
 
 class Border(Step, frozen=True, tag="border"):

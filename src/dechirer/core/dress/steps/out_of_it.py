@@ -9,13 +9,13 @@ from dechirer.core.decide.values import Identifier, given
 from dechirer.core.dress.drawn import Drawn, polygons_of
 from dechirer.core.dress.outline import SPECK_MM2, middle_of, union_of, with_outline
 from dechirer.core.dress.step import STEPS, Step
-from dechirer.core.length import Length, format_length
+from dechirer.core.length import Length
 from dechirer.core.shape.webs import even_webs, grow, tie_islands
 
 
-def _cut_words(step: Any, units: str, names: dict[str, str]) -> str:
+def _cut_words(step: Any, names: dict[str, str]) -> str:
     words = names.get(step.of or "", "nothing")
-    return f"{words} {format_length(step.by.mm, units)} larger" if step.by.mm else words
+    return f"{words} {step.by!s} larger" if step.by.mm else words
 
 
 class Cut(Step, frozen=True, tag="cut"):
@@ -49,8 +49,8 @@ def cut_out(drawn: Drawn, step: Cut, others: dict[str, Drawn]) -> Drawn:
     return with_outline(drawn, shapely.difference(union_of(drawn), tool))
 
 
-def _relief_words(step: Any, units: str, _names: dict[str, str]) -> str:
-    return format_length(step.by.mm, units) + (" the parts" if step.keep == "parts" else "")
+def _relief_words(step: Any, _names: dict[str, str]) -> str:
+    return str(step.by) + (" the parts" if step.keep == "parts" else "")
 
 
 class Relief(Step, frozen=True, tag="relief"):
@@ -90,8 +90,8 @@ def relief(drawn: Drawn, step: Relief, _others: dict[str, Drawn]) -> Drawn:
     return found
 
 
-def _bridge_words(step: Any, units: str, _names: dict[str, str]) -> str:
-    return f"{format_length(step.by.mm, units)} {step.count} {'tie' if step.count == 1 else 'ties'} each"
+def _bridge_words(step: Any, _names: dict[str, str]) -> str:
+    return f"{step.by!s} {step.count} {'tie' if step.count == 1 else 'ties'} each"
 
 
 class Bridge(Step, frozen=True, tag="bridge"):

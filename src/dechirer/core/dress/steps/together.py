@@ -10,7 +10,7 @@ from dechirer.core.decide.values import Identifier, given
 from dechirer.core.dress.drawn import Drawn
 from dechirer.core.dress.outline import items_of, middle_of, union_of, with_outline
 from dechirer.core.dress.step import STEPS, Step
-from dechirer.core.length import Length, format_length
+from dechirer.core.length import Length
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.webs import grow, joining_offset
 from dechirer.core.stopping import checkpoint
@@ -100,8 +100,8 @@ def spread(drawn: Drawn, step: Spread, _others: dict[str, Drawn]) -> Drawn:
     return found
 
 
-def _repeat_words(step: Any, units: str, names: dict[str, str]) -> str:
-    way = f"along {names.get(step.of, step.of)}" if step.of else f"round {format_length(step.by.mm, units)}"
+def _repeat_words(step: Any, names: dict[str, str]) -> str:
+    way = f"along {names.get(step.of, step.of)}" if step.of else f"round {step.by!s}"
     return f"{step.count} times {way}"
 
 

@@ -9,11 +9,11 @@ from dechirer.core.decide.values import given
 from dechirer.core.dress.drawn import Drawn
 from dechirer.core.dress.outline import middle_of
 from dechirer.core.dress.step import STEPS, Step
-from dechirer.core.length import Length, format_length
+from dechirer.core.length import Length
 from dechirer.core.shape.affine import Affine
 
 
-def _mirror_words(step: Any, _units: str, _names: dict[str, str]) -> str:
+def _mirror_words(step: Any, _names: dict[str, str]) -> str:
     return "left to right" if step.side in ("left", "right") else "top to bottom"
 
 
@@ -65,8 +65,8 @@ def _beside(drawn: Drawn, step: Mirror) -> Drawn:
     return structs.replace(drawn, parts=parts)
 
 
-def _fit_words(step: Any, units: str, _names: dict[str, str]) -> str:
-    return format_length(step.by.mm, units) + (f" × {format_length(step.to.mm, units)}" if step.to.mm else "")
+def _fit_words(step: Any, _names: dict[str, str]) -> str:
+    return str(step.by) + (f" × {step.to!s}" if step.to.mm else "")
 
 
 class Fit(Step, frozen=True, tag="fit"):

@@ -45,7 +45,7 @@ def outermost(drawn: Drawn, _step: Outermost, _others: dict[str, Drawn]) -> Draw
     return with_outline(drawn, shapely.union_all([shapely.Polygon(item.exterior) for item in items_of(drawn)]))
 
 
-def _take_words(step: Any, _units: str, _names: dict[str, str]) -> str:
+def _take_words(step: Any, _names: dict[str, str]) -> str:
     return str(step.count)
 
 
@@ -89,7 +89,7 @@ class Nested(Step, frozen=True, tag="nested"):
     about="Takes the outlines that lie so deep in others: 1 the outermost, 2 those in them.",
     group="Which part",
     order=43,
-    words=lambda step, _units, _names: str(step.depth),
+    words=lambda step, _names: str(step.depth),
 )
 def take_nested(drawn: Drawn, step: Nested, _others: dict[str, Drawn]) -> Drawn:
     """The outlines at one depth, filled."""

@@ -1,0 +1,56 @@
+"""A button whose words go on in a second line where there is little room."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QPushButton, QSizePolicy, QWidget
+
+SIDES_PX, LEAST_PX = 26, 90
+
+
+class WrappedButton(QPushButton):
+    """As wide as its words where it may be; narrower and higher where not."""
+
+    def __init__(self, words: str, parent: QWidget | None = None) -> None:
+        super().__init__(words, parent)
+        self._words = words
+        self.setAccessibleName(words)
+        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+
+    def sizeHint(self) -> QSize:
+        wide = self.fontMetrics().horizontalAdvance(self._words) + SIDES_PX
+        return QSize(wide, self._high(1))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(min(LEAST_PX, self.sizeHint().width()), self._high(1))
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        return self._high(len(self._lines(width)))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        lines = self._lines(self.width())
+        text = "\n".join(lines)
+        if text != self.text():
+            high = self._high(len(lines))
+            self.setText(text)
+            self.setFixedHeight(high)
+
+    def _high(self, lines: int) -> int:
+        return super().sizeHint().height() + (lines - 1 - self.text().count("\n")) * self.fontMetrics().lineSpacing()
+
+    def _lines(self, width: int) -> list[str]:
+        room, metrics = width - SIDES_PX, self.fontMetrics()
+        lines: list[str] = []
+        for word in self._words.split(" "):
+            if lines and metrics.horizontalAdvance(f"{lines[-1]} {word}") <= room:
+                lines[-1] += f" {word}"
+            else:
+                lines.append(word)
+        return lines

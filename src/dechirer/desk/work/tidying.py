@@ -1,0 +1,51 @@
+"""Looking for values that hold each other in circles, when nobody waits: Python would do it in the middle of a drag.
+
+A plan makes many small values and hardly any circle. Python looks through all of them every now and then, which takes
+longer the more there are: 90 ms for a dressed job, and several times that after an hour. Here it looks through the
+youngest only, through the rest when the maker pauses, and what has been looked through once is left alone until a long
+pause.
+"""
+
+from __future__ import annotations
+
+import gc
+
+from PyQt6.QtCore import QObject, Qt, QTimer
+from PyQt6.QtGui import QGuiApplication
+
+from dechirer.desk.work.document import Document
+
+RARELY = (10_000, 20, 1_000_000)
+"""Of `gc`: so many new values before the youngest are looked through, and how much rarer the older ones."""
+PAUSE_MS = 3_000
+LONG_PAUSE_MS = 60_000
+
+
+class Tidier(QObject):
+    """Tidies up `PAUSE_MS` after the last plan of a document, and thoroughly after `LONG_PAUSE_MS`."""
+
+    def __init__(self, document: Document, parent: QObject) -> None:
+        super().__init__(parent)
+        self._pauses = []
+        for pause, run in ((PAUSE_MS, self.tidy), (LONG_PAUSE_MS, self.tidy_all)):
+            timer = QTimer(self)
+            timer.setSingleShot(True)
+            timer.setInterval(pause)
+            timer.timeout.connect(run)
+            document.planned.connect(timer.start)
+            self._pauses.append(timer)
+        gc.set_threshold(*RARELY)
+        gc.enable()
+
+    def tidy(self) -> None:
+        """Look through what is new since the last time."""
+        if QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton:
+            self._pauses[0].start()
+            return
+        gc.collect()
+        gc.freeze()
+
+    def tidy_all(self) -> None:
+        """Look through everything."""
+        gc.unfreeze()
+        self.tidy()
