@@ -94,7 +94,7 @@ def main() -> None:
             *[partial(room.document.type_field, "brief.width", width) for width in widths],
         )
     measure("undo and redo", ORDINARY_MS, *[room.document.undo, room.document.redo] * 5)
-    measure("change of theme", MOST_MS, *[room.toggle_theme] * 6)
+    measure("change of theme", MOST_MS, *[room.appearance.toggle] * 6)
 
     def open_demo(name: str) -> None:
         room.document.history.mark_saved()  # else it is asked whether to save

@@ -13,7 +13,7 @@ from collections.abc import Iterator
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtCore import QPoint, QRect
+from PyQt6.QtCore import QPoint, QRect, Qt
 from PyQt6.QtGui import QColor, QImage, QTextDocument
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -25,6 +25,7 @@ from PyQt6.QtWidgets import (
     QLayout,
     QLineEdit,
     QPushButton,
+    QScrollArea,
     QToolButton,
     QWidget,
 )
@@ -51,6 +52,7 @@ def _flaws(window: QWidget, contrast: bool) -> Iterator[str]:
         yield from _cut_off(widget)
         yield from _past(widget)
         yield from _on_each_other(widget)
+        yield from _wider_than_its_window(widget)
         if contrast and widget.isEnabled():
             yield from _faint(widget)
 
@@ -123,6 +125,16 @@ def _past(widget: QWidget) -> Iterator[str]:
     parent = _parent_that_holds(widget)
     if parent is not None and not parent.rect().adjusted(-1, -1, 1, 1).contains(widget.geometry()):
         yield f"{name(widget)}: lies past {name(parent)}"
+
+
+def _wider_than_its_window(area: QWidget) -> Iterator[str]:
+    """Something scrolled of which a part is out of reach, as nothing scrolls that way."""
+    if not isinstance(area, QScrollArea):
+        return
+    inner, port = area.widget(), area.viewport()
+    off = area.horizontalScrollBarPolicy() == Qt.ScrollBarPolicy.ScrollBarAlwaysOff
+    if inner is not None and port is not None and off and inner.width() > port.width() + SLACK_PX:
+        yield f"{name(area)}: what it shows is {inner.width()} px wide, and {port.width()} of it are seen"
 
 
 def _on_each_other(parent: QWidget) -> Iterator[str]:

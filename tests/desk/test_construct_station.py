@@ -253,7 +253,7 @@ def test_every_demo_is_in_the_menu(desk: Desk) -> None:
 @pytest.mark.parametrize("name", list(DEMOS))
 def test_every_demo_is_drawn_in_every_station(open_desk: Callable[[Job], Desk], name: str, theme: str) -> None:
     desk = open_desk(load_demo_job(name))
-    desk.room.set_theme(theme)
+    desk.room.appearance.choose(theme)
     for station in ("brief", "construct", "dress", "lay", "run"):
         desk.station(station)
         picture = desk.window.grab().toImage()

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
+import os
 from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QRect, Qt
 from PyQt6.QtWidgets import (
     QApplication,
     QColorDialog,
@@ -22,7 +23,8 @@ from PyQt6.QtWidgets import (
 from dechirer.core.decide.change import Change
 from dechirer.core.job.model import Job
 from dechirer.demo import load_demo_job
-from dechirer.desk.start import _remembered_theme, has_display
+from dechirer.desk.start import fit_to_screen, has_display, remembered, scale_everything
+from dechirer.desk.theme import theme
 from dechirer.desk.work.files import SUFFIX
 from dechirer.desk.work.machines import load_all_machines, machines_folder
 from dechirer.desk.work.settings import Settings
@@ -233,15 +235,51 @@ def test_machines_of_ones_own_stand_beside_the_shipped_ones(desk: Desk) -> None:
 
 
 def test_settings_outlive_a_start_and_a_broken_file(desk: Desk) -> None:
-    desk.room.set_theme("dark")
-    assert Settings().theme == "dark"
-    assert _remembered_theme() == "dark"
+    desk.room.appearance.choose("dark")
+    desk.room.do("scale-125")
+    assert (Settings().theme, Settings().scale) == ("dark", 125)
+    assert remembered() == {"theme": "dark", "scale": "125"}
     path = Settings()._path
     path.write_text("[1")
-    assert Settings().theme == "light"
+    assert (Settings().theme, Settings().scale) == ("", 100)
     path.write_bytes(b"\xff\xfe")
-    assert _remembered_theme() == "light"
-    desk.room.set_theme("light")
+    assert remembered() == {}
+    desk.room.appearance.choose("light")
+
+
+def test_the_theme_of_the_system_is_followed_until_one_is_chosen(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    appearance = desk.room.appearance
+    monkeypatch.setattr("dechirer.desk.work.appearance.theme_of_system", lambda: "dark")
+    appearance.follow_system()
+    assert theme.name() == "dark"
+    appearance.choose("light")
+    appearance.follow_system()
+    assert theme.name() == "light"
+    desk.room.do("theme-system")
+    assert theme.name() == "dark"
+    assert desk.window.actions_by_id["theme-system"].isChecked()
+    appearance.choose("light")
+    assert not desk.window.actions_by_id["theme-system"].isChecked()
+
+
+@pytest.mark.parametrize(("own", "percent", "wanted"), [("", "150", "1.5"), ("2", "125", "2.5"), ("x", "80", "0.8")])
+def test_everything_is_scaled_beside_what_the_environment_asks(
+    own: str, percent: str, wanted: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("QT_SCALE_FACTOR", own)
+    scale_everything(percent)
+    assert os.environ["QT_SCALE_FACTOR"] == wanted
+
+
+def test_the_window_is_no_larger_than_the_screen(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    class Screen:
+        def availableGeometry(self) -> QRect:
+            return QRect(0, 0, 1024, 720)
+
+    monkeypatch.setattr(desk.window, "screen", Screen)
+    fit_to_screen(desk.window)
+    assert desk.window.width() <= 1024
+    assert desk.window.height() <= 720
 
 
 def test_settings_that_cannot_be_written_do_no_harm(

@@ -66,7 +66,7 @@ def test_a_switch_of_an_item_that_is_gone_is_refused(open_desk: Callable[[Job], 
     desk.station("dress")
     desk.room.stations["dress"].point_at("greeting")
     desk.settle()
-    before = desk.find("switch-dress.items.greeting.locked")
+    before = desk.find("switch-dress.items.greeting.place.mirrored")
     without_items(desk)
     before.click()  # type: ignore[attr-defined]
     assert desk.settle().job.dress.items == ()

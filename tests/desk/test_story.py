@@ -389,7 +389,7 @@ def test_the_demo_in_the_dark_and_a_long_job_draw_without_complaint(
     open_desk: Callable[[Job], Desk], demo: Job
 ) -> None:
     desk = open_desk(changed(demo, brief__count=5000))
-    desk.room.set_theme("dark")
+    desk.room.appearance.choose("dark")
     for station in desk.room.ids:
         desk.station(station)
         assert not desk.window.grab().isNull()

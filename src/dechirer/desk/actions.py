@@ -32,6 +32,9 @@ DEMOS: tuple[tuple[str, str, str], ...] = (
 )
 """The demo jobs in the order of the menu: name, title, what it shows. Named here, so that the menu waits for no job."""
 
+SCALES = (80, 90, 100, 110, 125, 150, 175, 200)
+"""How large everything can be drawn, in percent."""
+
 ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("new", "New card", "Ctrl+N", "A plain folded card to begin with"),
     ActionSpec("open", "Open…", "Ctrl+O", "Open a job from a file"),
@@ -46,10 +49,17 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("find", "Find", "Ctrl+F", "Find a piece, a number, a finding or an action"),
     ActionSpec("help", "Help", "F1", "What this screen does"),
     ActionSpec("theme", "Dark theme", "Ctrl+Shift+D", "Change between the light and the dark theme"),
+    ActionSpec("theme-system", "Theme of the system", "", "Light or dark as the rest of the desktop is"),
+    *(
+        ActionSpec(f"scale-{percent}", f"{percent} %", "", f"Draw everything at {percent} % from the next start")
+        for percent in SCALES
+    ),
     ActionSpec("machine", "Machine profile…", "", "Cut area, speeds and holders of the machine"),
     ActionSpec("screen", "Measure this screen…", "", "So that “true size” is true: hold a bank card or a ruler to it"),
     ActionSpec("quit", "Quit", "Ctrl+Q", "Close the window"),
 )
+
+LOOKS_MENU: tuple[str, ...] = ("theme", "theme-system", "-", *(f"scale-{percent}" for percent in SCALES), "-", "screen")
 
 JOB_MENU: tuple[str, ...] = (
     "new",
@@ -64,8 +74,7 @@ JOB_MENU: tuple[str, ...] = (
     "demos",
     "-",
     "machine",
-    "screen",
-    "theme",
+    "looks",
     "-",
     "quit",
 )

@@ -6,19 +6,18 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QMimeData, QObject, QTimer
-from PyQt6.QtWidgets import QApplication, QFrame, QMessageBox
+from PyQt6.QtWidgets import QFrame, QMessageBox
 
 from dechirer.core.decide.change import Change
 from dechirer.core.finding import Finding, Mend
 from dechirer.core.job.model import Job
-from dechirer.desk.screen import screen
 from dechirer.desk.stations.base import Station
-from dechirer.desk.theme import theme
 from dechirer.desk.views import make_view
 from dechirer.desk.widgets.complaint import say_refusal
 from dechirer.desk.widgets.findings import Findings
 from dechirer.desk.widgets.working import Working
 from dechirer.desk.window import MainWindow
+from dechirer.desk.work.appearance import Appearance
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.dropping import Drops
 from dechirer.desk.work.fault_log import FaultLog
@@ -59,7 +58,7 @@ class Room(QObject):
         self.guard = guard or Guard(FaultLog(state_folder() / "log"), self)
         window.complete()
         self.window, self.settings = window, settings
-        screen.measured = settings.px_per_mm
+        self.appearance = Appearance(window, settings, self._dress_again)
         self.ids = tuple(window.strip.buttons)
         self.document = Document(job, self)
         self.files = Files(window, self.document, settings)
@@ -207,12 +206,15 @@ class Room(QObject):
             "picture": self.picturing.ask,
             "find": self.find,
             "help": self.help,
-            "theme": self.toggle_theme,
+            "theme": self.appearance.toggle,
+            "theme-system": self.appearance.use_system,
             "machine": self.edit_machine,
             "screen": self.measure_screen,
             "quit": self.window.close,
         }
-        if id.startswith("demo-"):
+        if id.startswith("scale-"):
+            self.appearance.scale(int(id.removeprefix("scale-")))
+        elif id.startswith("demo-"):
             self.files.open_demo(id.removeprefix("demo-"))
         else:
             deeds[id]()
@@ -250,23 +252,13 @@ class Room(QObject):
         self._stale = set(self.ids)
         self._draw_station()
 
-    def toggle_theme(self) -> None:
-        """Change between light and dark."""
-        self.set_theme("dark" if theme.name() == "light" else "light")
-
-    def set_theme(self, wanted: str) -> None:
-        """Use a theme and remember it."""
-        app = QApplication.instance()
-        assert isinstance(app, QApplication)
-        theme.apply_theme(app, wanted)
-        self.settings.theme = wanted
-        self.window.actions_by_id["theme"].setText("Light theme" if wanted == "dark" else "Dark theme")
+    def _dress_again(self) -> None:
+        """What is painted in a theme's colours is painted anew."""
         plan = self.document.plan
         if plan is not None:
             self._draw_again()
             self.findings.show_findings(plan.findings, self.station)
             self.pick_figure(self.picked)
-        self.window.update()
 
     def _mend(self, mend: Mend, finding: Finding) -> None:
         if not self.document.is_current:

@@ -10,10 +10,13 @@ TYPE_CHECKING = False  # spares the import of typing before the first paint
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from PyQt6.QtWidgets import QApplication, QWidget
+
     from dechirer.desk.work.guard import Guard
 
 
 RECOVERY_AFTER_MS = 250
+FRAME_PX = 12
 
 
 def has_display() -> bool:
@@ -30,15 +33,18 @@ def run_desk(job_file: Path | None = None) -> int:
 
     # Nothing made while starting is garbage; looking for some would cost a few milliseconds at every import.
     gc.disable()
+    kept = remembered()
+    scale_everything(kept.get("scale", "100"))
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Dechirer")
     app.setDesktopFileName("app.dechirer.Dechirer")
     theme.load_fonts()
-    theme.apply_theme(app, _remembered_theme())
+    theme.apply_theme(app, kept.get("theme") or _theme_of_system(app))
     from dechirer.desk.window import MainWindow
 
     window = MainWindow()
+    fit_to_screen(window)
     # Imports of the core and the stations would delay the first paint.
     window.first_painted.connect(lambda: furnish(window, job_file))
     window.show()
@@ -65,7 +71,6 @@ def furnish(window: object, job_file: Path | None = None) -> None:
 
     from dechirer.demo import load_demo_job
     from dechirer.desk.room import Room
-    from dechirer.desk.theme import theme
     from dechirer.desk.window import MainWindow
     from dechirer.desk.work.settings import Settings
     from dechirer.desk.work.tidying import Tidier
@@ -74,7 +79,6 @@ def furnish(window: object, job_file: Path | None = None) -> None:
     guard = make_guard()
     settings = Settings()
     room = window.room = Room(window, load_demo_job(), settings, guard)
-    window.actions_by_id["theme"].setText("Light theme" if theme.name() == "dark" else "Dark theme")
     if job_file is not None:
         room.files.open_file(job_file)
     # After the first picture: it reads the disk and imports what is rarely needed.
@@ -83,11 +87,49 @@ def furnish(window: object, job_file: Path | None = None) -> None:
     Tidier(room.document, room)
 
 
-def _remembered_theme() -> str:
-    """The theme kept by `Settings`, found without importing json or platformdirs: this runs before the first paint."""
+def remembered() -> dict[str, str]:
+    """The theme and the size kept by `Settings`, found without importing json or platformdirs: this runs before the
+    first paint."""
     home = os.environ.get("XDG_CONFIG_HOME") or os.path.expanduser("~/.config")
     try:
         with open(os.path.join(home, "dechirer", "desk.json"), encoding="utf-8") as kept:
-            return "dark" if '"theme": "dark"' in kept.read(10_000) else "light"
+            text = kept.read(10_000)
     except (OSError, UnicodeDecodeError):
-        return "light"
+        return {}
+    found = {}
+    for name in ("light", "dark"):
+        if f'"theme": "{name}"' in text:
+            found["theme"] = name
+    _, known, rest = text.partition('"scale": ')
+    percent = rest[:4].rstrip(",} ")
+    if known and percent.isdecimal() and 50 <= int(percent) <= 300:
+        found["scale"] = percent
+    return found
+
+
+def scale_everything(percent: str) -> None:
+    """Have Qt draw everything so large, beside what the environment asks; works before an application is made."""
+    if percent != "100":
+        try:
+            own = float(os.environ.get("QT_SCALE_FACTOR") or 1)
+        except ValueError:
+            own = 1.0
+        os.environ["QT_SCALE_FACTOR"] = f"{own * int(percent) / 100:g}"
+
+
+def _theme_of_system(app: QApplication) -> str:
+    from PyQt6.QtCore import Qt
+
+    hints = app.styleHints()
+    return "dark" if hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark else "light"
+
+
+def fit_to_screen(window: QWidget) -> None:
+    """No larger than what the screen has free."""
+    from PyQt6.QtCore import QSize
+
+    screen = window.screen()
+    if screen is not None:
+        free = screen.availableGeometry().size()
+        # The window's frame is drawn round it; its size is not known before.
+        window.resize(window.size().boundedTo(QSize(free.width() - FRAME_PX, free.height() - 3 * FRAME_PX)))

@@ -121,6 +121,6 @@ class ScreenBox(QDialog):
         )
 
     def _keep(self, px_per_mm: float) -> None:
-        screen.measured = self._settings.px_per_mm = px_per_mm
+        screen.measured = self._settings.px_per_mm = px_per_mm * screen.ratio
         self.measured.emit()
         self.accept()

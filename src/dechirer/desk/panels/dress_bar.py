@@ -124,6 +124,7 @@ class DressBar(QWidget):
             for words, number in kinds:
                 self.copy.addItem(words, number)
         self.copy.setCurrentIndex(self.copy.findData(copy))
+        self.copy.setToolTip(self.copy.currentText())
         self.copy.setVisible(len(kinds) > 1)
         entries = []
         for spot in plan.dress.spots:

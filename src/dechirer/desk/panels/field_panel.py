@@ -286,8 +286,8 @@ class FieldPanel(QWidget):
         title.setProperty("role", "ink")
         self._names.append(title)
         line.addWidget(title)
-        if self._shape == "grid" and not beside:
-            _let_shrink(title)
+        if self._shape == "grid":
+            _let_shrink(title) if not beside else title.setWordWrap(True)
         combo = QComboBox()
         combo.setObjectName(f"choice-{row.path}")
         combo.setAccessibleName(row.slot.field.title)
@@ -359,6 +359,7 @@ class FieldPanel(QWidget):
         combo = widget.findChild(QComboBox)
         if combo is not None:
             combo.setCurrentIndex(max(0, combo.findData(value)))
+            combo.setToolTip(combo.currentText())  # it may be cut short in a narrow window
 
     def _drag(self, row: Row, field: FieldEdit, mm: float) -> None:
         """Show a length moved by so much from what the job has, without keeping it."""

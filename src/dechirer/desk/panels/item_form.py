@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.decide.change import Change
+from dechirer.core.decide.change import Change, PathError
 from dechirer.core.dress.decisions import AT_HAND, WAYS, Item, Made
 from dechirer.core.dress.edits import INK, keep_colour, make_as, palette_of, ways_for
 from dechirer.core.job.edit import has_effect
@@ -80,7 +80,10 @@ class Section(QWidget):
         if not path:
             return
         job = self.document.job
-        rows = [row for row in rows_of(job, path, self._only) if has_effect(job, row.path)]
+        try:
+            rows = [row for row in rows_of(job, path, self._only) if has_effect(job, row.path)]
+        except PathError:  # it has just been taken off
+            rows = []
         self.setVisible(bool(rows))
         if self.is_open and self.panel is None:
             self.panel = FieldPanel(self.document, path, only=self._only, shape="grid", items=self._items)

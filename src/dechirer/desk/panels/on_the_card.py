@@ -26,7 +26,7 @@ class OnTheCard(QWidget):
         self.folded = FoldedView("dress-folded", plain=True)
         self.flat = DrawingView("dress-flat")
         for view in (self.folded, self.flat):
-            view.setMinimumSize(120, 90)
+            view.setMinimumSize(110, 56)
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setObjectName("dress-opening")
         self.slider.setAccessibleName("How far the card is closed")

@@ -15,6 +15,7 @@ from dechirer.core.dress.several import group_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.dress_bar import DressBar
+from dechirer.desk.panels.dress_boxes import make_box
 from dechirer.desk.panels.empty_face import FaceSide
 from dechirer.desk.panels.face_drag import FaceDrag
 from dechirer.desk.panels.face_words import FaceWords
@@ -317,26 +318,11 @@ class DressStation(Station):
 
     def open_box(self, what: str) -> QDialog | None:
         """Open the box for the item's `words` or `roles`, or `copies`; take it `apart`, or `gather` its file."""
-        dressed, item = self.dressed, self.item
-        box: QDialog | None = None
-        if what == "copies":
-            from dechirer.desk.boxes.copies_box import CopiesBox
-
-            box = CopiesBox(self.document, self)
-        elif dressed is None or item is None:
+        if what in ("apart", "gather"):
+            if self.dressed is not None:
+                {"apart": self.bringing.take_apart, "gather": self.bringing.gather}[what](self.dressed)
             return None
-        elif what == "words" and item.words is not None:
-            from dechirer.desk.boxes.words_box import WordsBox
-
-            box = WordsBox(self.document, item.id, self.bringing.importer, self)
-        elif what == "roles" and item.art is not None:
-            from dechirer.desk.boxes.roles_box import RolesBox
-
-            box = RolesBox(self.document, item.art, self)
-        elif what == "apart":
-            self.bringing.take_apart(dressed)
-        elif what == "gather":
-            self.bringing.gather(dressed)
+        box = make_box(what, self.document, self.item, self.bringing.importer, self)
         if box is not None:
             box.show()
         return box

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QFontMetrics
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSizePolicy, QToolButton, QWidget
 
-from dechirer.desk.actions import DEMOS, JOB_MENU
+from dechirer.desk.actions import DEMOS, JOB_MENU, LOOKS_MENU
 from dechirer.desk.theme import theme
 from dechirer.desk.theme.tokens import TOP_HEIGHT
 from dechirer.desk.widgets.segments import Segments
@@ -55,6 +55,12 @@ class TopBar(QWidget):
                 for name, *_ in DEMOS:
                     inner.addAction(actions[f"demo-{name}"])
                 menu.addMenu(inner)
+            elif id == "looks":
+                looks = QMenu("Look and size", menu)
+                looks.setObjectName("looks")
+                for entry in LOOKS_MENU:
+                    looks.addSeparator() if entry == "-" else looks.addAction(actions[entry])
+                menu.addMenu(looks)
             else:
                 menu.addAction(actions[id])
         self.job_button.setMenu(menu)

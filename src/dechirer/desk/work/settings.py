@@ -1,4 +1,4 @@
-"""What the desk remembers between starts: the theme, whether the hint was seen, the last folder."""
+"""What the desk remembers between starts: the theme, the size, whether the hint was seen, the last folder."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from typing import Any
 
 from platformdirs import user_config_path, user_state_path
 
+from dechirer.desk.actions import SCALES
 from dechirer.formats.job.atomic import write_atomically
 
 MOST_RECENT = 8
@@ -27,12 +28,23 @@ class Settings:
 
     @property
     def theme(self) -> str:
-        """`light` or `dark`."""
-        return "dark" if self._values.get("theme") == "dark" else "light"
+        """`light` or `dark`; empty for as the system is."""
+        value = self._values.get("theme")
+        return value if value in ("light", "dark") else ""
 
     @theme.setter
     def theme(self, value: str) -> None:
         self._keep("theme", value)
+
+    @property
+    def scale(self) -> int:
+        """How large everything is drawn, in percent."""
+        value = self._values.get("scale")
+        return value if isinstance(value, int) and value in SCALES else 100
+
+    @scale.setter
+    def scale(self, value: int) -> None:
+        self._keep("scale", value)
 
     @property
     def hint_seen(self) -> bool:
@@ -58,7 +70,7 @@ class Settings:
 
     @property
     def px_per_mm(self) -> float:
-        """How many pixels of the screen make a mm, as the maker measured it; 0 before that."""
+        """How many of the screen's own pixels make a mm, as the maker measured it; 0 before that."""
         value = self._values.get("px_per_mm")
         return float(value) if isinstance(value, int | float) and 0.5 <= value <= 60.0 else 0.0
 
