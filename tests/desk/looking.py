@@ -32,7 +32,7 @@ from PyQt6.QtWidgets import (
 
 from dechirer.desk.widgets.wrapped_button import WrappedButton
 
-SIZES = ((1024, 700), (1280, 800), (1920, 1080))
+SIZES = ((683, 467), (1024, 700), (1280, 800), (1920, 1080))
 SLACK_PX = 2
 LEAST_CONTRAST = 4.5
 """Of text on its ground, by the Web Content Accessibility Guidelines 2.1, 1.4.3."""
@@ -81,7 +81,7 @@ def _cut_off(widget: QWidget) -> Iterator[str]:
             needs = widget.heightForWidth(widget.width())
             if needs > widget.height() + SLACK_PX:
                 yield f"{name(widget)}: is {widget.height()} px high and needs {needs}"
-        elif widget.sizeHint().width() > widget.width() + SLACK_PX:
+        elif widget.sizeHint().width() > widget.width() + SLACK_PX and widget.toolTip() != widget.text():
             yield f"{name(widget)}: is {room.width()} px wide and needs {widget.sizeHint().width()}"
     elif isinstance(widget, WrappedButton):
         if widget.heightForWidth(widget.width()) > widget.height() + SLACK_PX:
@@ -158,7 +158,7 @@ def _faint(widget: QWidget) -> Iterator[str]:
     if not isinstance(widget, (QLabel, QPushButton, QToolButton)) or not widget.text():
         return
     shown = widget.visibleRegion().boundingRect()
-    if shown.width() < 12 or shown.height() < 12:
+    if shown != widget.rect():  # scrolled half out of sight
         return
     ratio = contrast_in(widget.window(), QRect(widget.mapTo(widget.window(), shown.topLeft()), shown.size()))
     if ratio < LEAST_CONTRAST:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QSize, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
 
 from dechirer.core.dress.at_hand import list_things
@@ -103,6 +104,14 @@ class DressBar(QWidget):
         self.safe = FieldPanel(document, "dress", only=("safe",))
         self.safe.setMinimumWidth(124)
         line.addWidget(self.safe)
+
+    def minimumSizeHint(self) -> QSize:
+        """As high as its lines are at the width it has."""
+        return QSize(super().minimumSizeHint().width(), self.heightForWidth(self.width()))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.updateGeometry()
 
     def _make_copy_choice(self) -> QComboBox:
         copy = QComboBox()

@@ -14,6 +14,7 @@ from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_panel import FieldPanel, lists_of, make_take_off, rows_of
 from dechirer.desk.theme import theme
+from dechirer.desk.widgets.flow import FlowLayout
 from dechirer.desk.work.document import Document
 
 
@@ -39,7 +40,7 @@ class Group(QWidget):
         head.addWidget(self.name)
         head.addStretch(1)
         if removable:
-            head.addWidget(make_take_off(document, path, title))
+            head.addWidget(make_take_off(document, path, title, small=True))
         column.addLayout(head)
         column.addWidget(self.panel)
         self._say()
@@ -73,6 +74,7 @@ class Extras(QScrollArea):
         self.document = document
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setWidgetResizable(True)
+        self.setMinimumWidth(LEAST_PX)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         page = QWidget()
@@ -130,18 +132,18 @@ class Extras(QScrollArea):
             layout.addLayout(self._make_file_buttons())
         return group
 
-    def _make_file_buttons(self) -> QHBoxLayout:
+    def _make_file_buttons(self) -> FlowLayout:
         """What a card that is a file wants besides its fields: another file, and what its lines are."""
-        line = QHBoxLayout()
+        line = FlowLayout(gap=6)
         for words, name, what in (("Bring in…", "card-file", "file"), ("Roles and size…", "card-roles", "roles")):
             button = QPushButton(words)
             button.setObjectName(name)
             button.clicked.connect(lambda _=False, what=what: self.wanted.emit(what))
             line.addWidget(button)
-        line.addStretch(1)
         return line
 
 
+LEAST_PX = 206
 FILE_PATH = "construct.from_file"
 
 

@@ -47,8 +47,8 @@ NAMES_PX = 130
 """The widest column of names in a form; longer ones go on in a second line."""
 
 
-LONG_WORDS = 12
-"""A choice with words of more letters takes the whole line of a grid."""
+LONG_WORDS, LONG_SWITCH = 12, 16
+"""A choice with words of more letters, or a switch, takes the whole line of a grid."""
 
 
 class Row(Struct, frozen=True):
@@ -213,9 +213,12 @@ class FieldPanel(QWidget):
             parent = row.path.rpartition(".")[0]
             if parent != below and not self._beside and not self._only:
                 below = parent
-                self._put(heading(self._title(parent)), whole=True)
+                title = heading(self._title(parent))
+                title.setWordWrap(True)
+                self._put(title, whole=True)
             self.widgets[row.path] = self._make(row, choices[row.path])
-            self._put(self.widgets[row.path], whole=_is_long(choices[row.path]))
+            long = row.slot.kind == "switch" and len(row.slot.field.title) > LONG_SWITCH
+            self._put(self.widgets[row.path], whole=long or _is_long(choices[row.path]))
         if self._shape == "form":
             widest = max((name.sizeHint().width() for name in self._names), default=0)
             for name in self._names:
@@ -309,9 +312,12 @@ class FieldPanel(QWidget):
         """One entry of a list: its fields, and a button that takes it off unless the list is fixed."""
         holder = QWidget()
         holder.setObjectName(f"entry-{path}")
-        line = QHBoxLayout(holder)
-        line.setContentsMargins(0, 0, 0, 0)
+        column = QVBoxLayout(holder)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        line = QHBoxLayout()
         line.setSpacing(8)
+        column.addLayout(line)
         name = path.rpartition(".")[2]
         label = small(name.replace("-", " "))
         label.setWordWrap(False)
@@ -320,14 +326,13 @@ class FieldPanel(QWidget):
         line.addWidget(label, 0, Qt.AlignmentFlag.AlignTop)
         inner = FieldPanel(self.document, path)
         self.widgets[path] = inner
-        line.addWidget(inner, 1)
+        if self._beside:
+            line.addWidget(inner, 1)
+        else:  # a narrow panel: the fields go below the name
+            line.addStretch(1)
+            column.addWidget(inner)
         if not fixed:
-            off = make_take_off(self.document, path, label.text())
-            if not self._beside:  # a narrow panel
-                off.setText("✕")
-                off.setToolTip(f"Take off {label.text()}")
-                off.setFixedWidth(30)
-                off.setStyleSheet("padding: 2px;")
+            off = make_take_off(self.document, path, label.text(), small=not self._beside)
             line.addWidget(off, 0, Qt.AlignmentFlag.AlignTop)
         return holder
 
@@ -408,9 +413,13 @@ def _drop(widget: QWidget) -> None:
     widget.deleteLater()
 
 
-def make_take_off(document: Document, path: str, title: str) -> QPushButton:
-    """A button that takes off what is at a path of the job, as it is when the button is clicked."""
-    button = QPushButton("Take off")
+def make_take_off(document: Document, path: str, title: str, *, small: bool = False) -> QPushButton:
+    """A button that takes off what is at a path of the job, as it is when the button is clicked; a cross if `small`."""
+    button = QPushButton("✕" if small else "Take off")
+    if small:
+        button.setToolTip(f"Take off: {title}")
+        button.setFixedWidth(30)
+        button.setStyleSheet("padding: 2px;")
     button.setObjectName(f"take-off-{path}")
     button.setAccessibleName(f"Take off: {title}")
     button.clicked.connect(lambda: document.edit(f"{title} off", lambda job: [take_off(job, path)]))

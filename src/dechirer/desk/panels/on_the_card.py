@@ -13,6 +13,7 @@ from dechirer.desk.widgets.folded_view import FoldedView
 from dechirer.drawing.scenes.face import describe_landing, make_landing_scene
 
 SLIDER_STEPS = 100
+LEAST_HIGH_PX = 290
 
 
 class OnTheCard(QWidget):
@@ -36,6 +37,7 @@ class OnTheCard(QWidget):
         self.folded.opening_wanted.connect(lambda share: self.slider.setValue(round(share * SLIDER_STEPS)))
         self.landing = small()
         self.landing.setObjectName("landing")
+        self.setMinimumHeight(LEAST_HIGH_PX)
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.timeout.connect(self._draw)

@@ -28,10 +28,10 @@ from dechirer.desk.work.document import Document
 from dechirer.desk.work.machines import load_all_machines
 from dechirer.drawing.scenes.card import make_card_scene
 
-CHOOSER_PX, CHOICES_PX = (200, 286), (246, 268)
+CHOOSER_PX, CHOICES_PX = (200, 286), (260, 268)
 """How wide the chooser and the choices are, where there is little room and where there is enough."""
 ENOUGH_PX = 800
-LEAST_CARD_PX = 230
+LEAST_CARD_PX = 222
 
 
 class BriefStation(Station):

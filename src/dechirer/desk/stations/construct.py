@@ -41,6 +41,7 @@ class ConstructStation(Station):
         self._main = ""
         self.flat = self.take_view(DrawingView("construct-flat"))
         self.folded = FoldedView("construct-folded")
+        self.folded.setMinimumSize(140, 120)
         self.take_view(self.folded)
         self.folded.opening_wanted.connect(lambda share: self.slider.setValue(round(share * SLIDER_STEPS)))
         self.looks = Segments("look", [(id, title) for id, (title, *_) in LOOKS.items()], in_a_row=2)
@@ -50,7 +51,7 @@ class ConstructStation(Station):
         self.looks.chosen.connect(self.folded.look_from)
         self.folded.look_changed.connect(self.looks.show_chosen)
         self.parts = PictureList("construct-parts", "The pieces", picture_px=48)
-        self.parts.setMinimumWidth(150)
+        self.parts.setMinimumWidth(132)
         self.parts.setMaximumWidth(196)
         self.parts.chosen.connect(self._choose_row)
         self.flat.resized.connect(self._draw_flat)

@@ -5,14 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPalette
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QSizePolicy, QWidget
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPalette, QResizeEvent
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from dechirer.core.stations import Cost
 from dechirer.desk.theme import theme
 from dechirer.desk.theme.tokens import LINE_HEIGHT
+from dechirer.desk.widgets.elided import Elided
 
 CHANGE_SHOWN_MS = 6000
+LEVELS = 4
+LEAST_PX, LEAST_EDIT_PX = 280, 60
 
 
 class ConsequenceButton(QAbstractButton):
@@ -22,6 +25,7 @@ class ConsequenceButton(QAbstractButton):
         super().__init__(parent)
         self.shown = Cost("", "", "", 0)
         self.change = ""
+        self._level = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -31,14 +35,32 @@ class ConsequenceButton(QAbstractButton):
         self.shown, self.change = shown, change
         self.setObjectName(f"consequence-{shown.figure}")
         self.setAccessibleName(f"{shown.number} {shown.words} {change}")
-        self.setToolTip(f"Where {shown.words} come from")
+        self.setToolTip(f"{shown.number} {shown.words}: where they come from")
         self.updateGeometry()
         self.update()
 
+    def cut_down(self, level: int) -> None:
+        """Show all (0); no more what the number was before (1); what it counts in two lines (2), or not at all (3)."""
+        if level != self._level:
+            self._level = level
+            self.updateGeometry()
+            self.update()
+
+    def _lines(self) -> list[str]:
+        """What the number counts, as it is shown now: in a line, or in two of much the same length."""
+        words = self.shown.words.split(" ")
+        if self._level > 2:
+            return []
+        if self._level < 2 or len(words) == 1:
+            return [self.shown.words]
+        splits = [(" ".join(words[:place]), " ".join(words[place:])) for place in range(1, len(words))]
+        return list(min(splits, key=lambda pair: max(map(len, pair))))
+
     def _widths(self) -> tuple[float, float, float]:
         number = QFontMetricsF(theme.font("figure")).horizontalAdvance(self.shown.number)
-        words = QFontMetricsF(theme.font("small")).horizontalAdvance(self.shown.words)
-        chip = QFontMetricsF(theme.font("small")).horizontalAdvance(self.change) + 14 if self.change else 0.0
+        small = QFontMetricsF(theme.font("small"))
+        words = max(map(small.horizontalAdvance, self._lines()), default=0.0)
+        chip = small.horizontalAdvance(self.change) + 14 if self.change and self._level < 1 else 0.0
         return number, words, chip
 
     def sizeHint(self) -> QSize:
@@ -56,7 +78,8 @@ class ConsequenceButton(QAbstractButton):
         painter.drawText(QRectF(4, 0, number + 2, high), Qt.AlignmentFlag.AlignVCenter, self.shown.number)
         painter.setFont(theme.font("small"))
         painter.setPen(theme.colour("stop" if stopped else "soft"))
-        painter.drawText(QRectF(number + 10, 1, words + 4, high), Qt.AlignmentFlag.AlignVCenter, self.shown.words)
+        told = "\n".join(self._lines())
+        painter.drawText(QRectF(number + 10, 1, words + 4, high), Qt.AlignmentFlag.AlignVCenter, told)
         if chip:
             box = QRectF(number + words + 16, high / 2 - 10, chip, 20)
             painter.setPen(Qt.PenStyle.NoPen)
@@ -87,7 +110,7 @@ class Consequences(QWidget):
         self._line.setSpacing(14)
         self._buttons: list[ConsequenceButton] = []
         self._line.addStretch(1)
-        self._edit = QLabel(self)
+        self._edit = Elided(parent=self)
         self._edit.setObjectName("last-edit")
         self._edit.setFont(theme.font("small"))
         self._line.addWidget(self._edit)
@@ -110,9 +133,27 @@ class Consequences(QWidget):
             changed |= differs
             button.show_value(value, f"{before} › {value.number}" if differs else "")
             self._values[value.figure] = value.number
-        self._edit.setText(edit)
+        self._edit.say(edit)
+        self._fit()
         if changed or edit:
             self._timer.start(CHANGE_SHOWN_MS)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(LEAST_PX, LINE_HEIGHT)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """In a narrow window the last edit goes first, then what a number was before, then the words."""
+        for level in range(LEVELS):
+            for button in self._buttons:
+                button.cut_down(level)
+            needs = sum(button.sizeHint().width() + self._line.spacing() for button in self._buttons) + 34
+            if needs <= self.width():
+                break
+        self._edit.setVisible(level == 0 and self.width() - needs > LEAST_EDIT_PX)
 
     def _pick(self, button: ConsequenceButton) -> None:
         self.picked.emit(button.shown.figure, button.shown.station)

@@ -6,12 +6,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QFontMetrics
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSizePolicy, QToolButton, QWidget
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
 from dechirer.desk.actions import DEMOS, JOB_MENU, LOOKS_MENU
 from dechirer.desk.theme import theme
 from dechirer.desk.theme.tokens import TOP_HEIGHT
+from dechirer.desk.widgets.elided import Elided
 from dechirer.desk.widgets.segments import Segments
 
 
@@ -27,17 +28,16 @@ class TopBar(QWidget):
         line = QHBoxLayout(self)
         line.setContentsMargins(16, 6, 16, 4)
         line.setSpacing(4)
-        self.name = QLabel("Dechirer")
+        self.name = Elided("Dechirer")
         self.name.setObjectName("job-name")
         self.name.setFont(theme.font("title"))
-        self.state = QLabel("")
+        self.state = Elided()
         self.state.setObjectName("saved-state")
         self.state.setProperty("role", "soft")
-        self.state.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.state.setMinimumWidth(60)
         line.addWidget(self.name)
         line.addSpacing(8)
-        line.addWidget(self.state, 1)
+        line.addWidget(self.state)
+        line.addStretch(1)
         self.job_button = QToolButton()
         self.job_button.setObjectName("job-menu")
         self.job_button.setText("Job ▾")
@@ -92,10 +92,8 @@ class TopBar(QWidget):
 
     def show_job(self, name: str, state: str) -> None:
         """Show the job's name and what has become of its file."""
-        metrics = QFontMetrics(self.name.font())
-        self.name.setText(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 420))
-        self.name.setToolTip(name)
-        self.state.setText(state)
+        self.name.say(name)
+        self.state.say(state)
 
 
 def _button(action: QAction, id: str) -> QToolButton:

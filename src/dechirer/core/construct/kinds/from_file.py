@@ -61,7 +61,7 @@ class FromFile(Decisions, frozen=True):
     ] = "outside"
     card: Annotated[int, Field("Outline that is the card, the largest being 1", 1, MOST_PARTS)] = 1
     sections: Annotated[int, Field("Of it in one card", 1, 40, shows=lambda own: not own.joined)] = 1
-    joined: Annotated[bool, Field("Its sections are joined by their tabs")] = False
+    joined: Annotated[bool, Field("Sections joined by tabs")] = False
     join: Annotated[Length, Field("Ends are joined up to", 0, 10)] = given("0.2 mm")
     front: Annotated[int, Field("Panel in front (0: as it is found)", 0, 60)] = 0
     folds: Annotated[tuple[FileFold, ...], Meta(max_length=200), Field("Folds", fixed=True, entry=FileFold)] = ()
