@@ -331,20 +331,19 @@ def test_units_change_every_number_and_can_be_undone(desk: Desk) -> None:
 
 def test_machine_profile_is_edited_and_kept(desk: Desk) -> None:
     desk.click("edit-machine")
-    line = desk.find("line-brief.machine.cut_width", QLineEdit)
-    line.setFocus()
-    line.selectAll()
-    desk.qtbot.keyClicks(line, "9 in")
-    desk.qtbot.keyClick(line, Qt.Key.Key_Return)
+    desk.type_number("machine-mat", "cut_width", "9 in")
     plan = desk.settle()
     assert plan.verdict("lay") == "clear"  # the base is turned to fit
     assert plan.lay.layouts[0].placements[0].turned
     desk.click("keep-machine")
     assert "Kept as heron-12.json" in desk.words("machine-said")
-    line.selectAll()
-    desk.qtbot.keyClicks(line, "900 in")
-    desk.qtbot.keyClick(line, Qt.Key.Key_Return)
-    assert desk.words("complaint-brief.machine.cut_width")
+    desk.type_number("machine-mat", "cut_width", "13 in")
+    assert "wider than the mat" in desk.words("machine-mat-complaint")
+    desk.find("machine-reads", QCheckBox).click()  # type: ignore[attr-defined]
+    assert desk.settle().job.brief.machine.reader is None
+    desk.find("machine-reads", QCheckBox).click()  # type: ignore[attr-defined]
+    reader = desk.settle().job.brief.machine.reader
+    assert (reader.width, reader.height) == (pytest.approx(9 * 25.4 - 25.4), pytest.approx(292.1 - 25.4))  # type: ignore[union-attr]
 
 
 def test_paper_details_are_typed_and_refused(desk: Desk) -> None:
@@ -377,7 +376,7 @@ def test_a_card_is_started_from_a_size_or_from_what_one_has(desk: Desk) -> None:
 
 
 def test_help_and_the_hint_can_be_dismissed(desk: Desk) -> None:
-    assert "Click a number" in desk.window.banners.text("hint")
+    assert "type 6 and press Enter" in desk.window.banners.text("hint")
     desk.click("banner-hint-0")
     assert desk.window.banners.text("hint") == ""
     assert desk.room.settings.hint_seen

@@ -37,6 +37,7 @@ SCALES = (80, 90, 100, 110, 125, 150, 175, 200)
 
 ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("new", "New card", "Ctrl+N", "A plain folded card to begin with"),
+    ActionSpec("start", "Begin…", "", "Jobs to go on with, a new card, the demo jobs as pictures"),
     ActionSpec("open", "Open…", "Ctrl+O", "Open a job from a file"),
     *(ActionSpec(f"demo-{name}", f"Demo: {title}", "", about) for name, title, about in DEMOS),
     ActionSpec("save", "Save", "Ctrl+S", "Save the job to its file"),
@@ -62,6 +63,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
 LOOKS_MENU: tuple[str, ...] = ("theme", "theme-system", "-", *(f"scale-{percent}" for percent in SCALES), "-", "screen")
 
 JOB_MENU: tuple[str, ...] = (
+    "start",
     "new",
     "open",
     "recent",

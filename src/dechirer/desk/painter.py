@@ -200,13 +200,13 @@ def _paint_dimension(painter: QPainter, item: Dimension, viewport: Viewport, pic
     shaped = shape_dimension(item, viewport, measure(item.text, "strong"))
     chosen = item.figure != "" and item.figure == picked
     touched = item.figure != "" and item.figure == hovered
-    painter.setPen(QPen(theme.colour("accent" if chosen else "soft"), 1.0))
+    painter.setPen(QPen(theme.colour("accent" if chosen else "soft", item.on), 1.0))
     for a, b in shaped.strokes:
         painter.drawLine(QPointF(*a), QPointF(*b))
     if shaped.lead is not None:
-        painter.setPen(QPen(theme.colour("soft"), 0.8))
+        painter.setPen(QPen(theme.colour("soft", item.on), 0.8))
         painter.drawLine(QPointF(*shaped.lead[0]), QPointF(*shaped.lead[1]))
-    painter.setPen(QPen(theme.colour("accent" if chosen else "ink"), 1.4))
+    painter.setPen(QPen(theme.colour("accent" if chosen else "ink", item.on), 1.4))
     for a, b in shaped.slashes:
         painter.drawLine(QPointF(*a), QPointF(*b))
     painter.save()

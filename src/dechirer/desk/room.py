@@ -22,6 +22,7 @@ from dechirer.desk.work.document import Document
 from dechirer.desk.work.dropping import Drops
 from dechirer.desk.work.fault_log import FaultLog
 from dechirer.desk.work.files import Files
+from dechirer.desk.work.first_steps import FirstSteps
 from dechirer.desk.work.guard import Guard
 from dechirer.desk.work.patience import Patience
 from dechirer.desk.work.picturing import Picturing
@@ -32,10 +33,6 @@ if TYPE_CHECKING:
     from dechirer.desk.boxes.find_box import FindBox
 
 IDLE_MS = 30
-FIRST_HINT = (
-    "1  Click a number on the drawing and type a new one.   2  Watch the line at the bottom: it shows what the job now "
-    "costs.   3  Export writes the mats to cut and the run sheet."
-)
 
 
 class Stations(dict[str, Station]):
@@ -81,8 +78,7 @@ class Room(QObject):
         self._wire()
         self.show_station(self.station)
         self._show_job()
-        if not settings.hint_seen:
-            window.banners.say("hint", "note", FIRST_HINT, [("Got it", self._drop_hint)])
+        FirstSteps(window, self.document, settings)
 
     def _wire(self) -> None:
         window = self.window
@@ -204,6 +200,7 @@ class Room(QObject):
             "redo": self.document.redo,
             "export": self.files.ask_export,
             "picture": self.picturing.ask,
+            "start": self.begin,
             "find": self.find,
             "help": self.help,
             "theme": self.appearance.toggle,
@@ -227,6 +224,12 @@ class Room(QObject):
             self._find = FindBox(self.window)
         ways = Ways(self.go_to, self._go_to_figure, self.show_finding, self.do)
         self._find.ask(list_entries(self.document.plan, ways))
+
+    def begin(self) -> None:
+        """Open the page with jobs to begin with."""
+        from dechirer.desk.boxes.start_box import StartBox
+
+        StartBox(self.files, self.settings, self.window).show()
 
     def help(self) -> None:
         """Say what this screen does."""
@@ -310,10 +313,6 @@ class Room(QObject):
                 self.show_station(name)
                 break
         self.pick_figure(key)
-
-    def _drop_hint(self) -> None:
-        self.settings.hint_seen = True
-        self.window.banners.drop("hint")
 
     # --- ending ----------------------------------------------------------------------------------------------
 

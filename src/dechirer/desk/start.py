@@ -81,8 +81,15 @@ def furnish(window: object, job_file: Path | None = None) -> None:
     room = window.room = Room(window, load_demo_job(), settings, guard)
     if job_file is not None:
         room.files.open_file(job_file)
+
+    def begin() -> None:
+        room.files.offer_recovered()
+        # The first start walks through the demo; later ones offer what there is, unless there is something to say.
+        if job_file is None and settings.hint_seen and settings.start_page and window.banners.is_empty:
+            room.begin()
+
     # After the first picture: it reads the disk and imports what is rarely needed.
-    QTimer.singleShot(RECOVERY_AFTER_MS, room.files.offer_recovered)
+    QTimer.singleShot(RECOVERY_AFTER_MS, begin)
     gc.freeze()
     Tidier(room.document, room)
 

@@ -67,6 +67,7 @@ class Dimension(Struct, frozen=True):
     field: str = ""
     element: str = ""
     may_move: bool = False
+    on: str = ""
     slide_px: float = 0.0
     led_px: Point | None = None
     hidden: bool = False

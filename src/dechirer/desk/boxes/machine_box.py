@@ -1,4 +1,5 @@
-"""The machine's profile: cut area, mat, speeds and holders, in a dialog that edits the open job, undoably."""
+"""The machine's profile: its mat drawn with what it reaches, numbers typed on the drawing; its holders, its pace. It
+edits the open job, undoably."""
 
 from __future__ import annotations
 
@@ -9,18 +10,26 @@ from PyQt6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QGridLayout,
+    QHBoxLayout,
     QLabel,
     QPushButton,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
+from dechirer.core.brief.machine import Reader
 from dechirer.core.card.tools import TOOLS
 from dechirer.core.decide.change import Change
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.machines import keep_machine
+from dechirer.drawing.scenes.machine import make_machine_scene
+
+MARGIN_MM = 25.4
+"""How much smaller than what the carriage reaches a reader's area is at first."""
 
 
 class MachineBox(QDialog):
@@ -31,24 +40,17 @@ class MachineBox(QDialog):
         self.document = document
         self.setObjectName("machine-box")
         self.setWindowTitle("Machine profile")
-        self.setMinimumWidth(520)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         column = QVBoxLayout(self)
-        machine = document.job.brief.machine
-        self.panel = FieldPanel(document, "brief.machine", shape="grid")
-        column.addWidget(self.panel)
-        column.addWidget(heading("Holders"))
-        self.boxes: dict[tuple[int, str], QCheckBox] = {}
-        for number, holder in enumerate(machine.holders):
-            column.addWidget(small(f"The {holder.name} takes"))
-            grid = QGridLayout()
-            for place, (tool, title) in enumerate(TOOLS.items()):
-                box = QCheckBox(title)
-                box.setObjectName(f"holder-{number}-{tool}")
-                box.clicked.connect(lambda on, number=number, tool=tool: self._take(number, tool, on))
-                self.boxes[number, tool] = box
-                grid.addWidget(box, *divmod(place, 3))
-            column.addLayout(grid)
+        halves = QHBoxLayout()
+        halves.setSpacing(14)
+        self.view = DrawingView("machine-mat")
+        self.view.setMinimumSize(300, 300)
+        self.view.show_field = document.field_text
+        self.view.field_typed.connect(self._typed)
+        halves.addWidget(self.view, 5)
+        halves.addWidget(self._make_side(), 4)
+        column.addLayout(halves, 1)
         self.said = QLabel("")
         self.said.setObjectName("machine-said")
         self.said.setProperty("role", "soft")
@@ -63,11 +65,64 @@ class MachineBox(QDialog):
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
         document.changed.connect(self._show)
+        self.resize(920, 620)
         self._show()
 
+    def _make_side(self) -> QScrollArea:
+        """What has no place on the drawing: the name, the reader, the holders, the pace."""
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 8, 0)
+        self.panels = [FieldPanel(self.document, "brief.machine", only=("name",), shape="column")]
+        column.addWidget(self.panels[0])
+        column.addWidget(small("Lengths are typed on the drawing: click a number."))
+        self.reads = QCheckBox("It reads printed marks")
+        self.reads.setObjectName("machine-reads")
+        self.reads.clicked.connect(self._let_read)
+        column.addWidget(self.reads)
+        self.boxes: dict[tuple[int, str], QCheckBox] = {}
+        for number, holder in enumerate(self.document.job.brief.machine.holders):
+            column.addWidget(heading(f"The {holder.name} takes"))
+            grid = QGridLayout()
+            for place, (tool, title) in enumerate(TOOLS.items()):
+                box = QCheckBox(title)
+                box.setObjectName(f"holder-{number}-{tool}")
+                box.clicked.connect(lambda on, number=number, tool=tool: self._take(number, tool, on))
+                self.boxes[number, tool] = box
+                grid.addWidget(box, *divmod(place, 2))
+            column.addLayout(grid)
+        column.addWidget(heading("Pace, for the time estimate"))
+        self.panels.append(FieldPanel(self.document, "brief.machine.pace", shape="grid"))
+        column.addWidget(self.panels[1])
+        column.addStretch(1)
+        area = QScrollArea()
+        area.setWidget(page)
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setMinimumWidth(330)
+        return area
+
+    def _typed(self, path: str, text: str) -> None:
+        why = self.document.type_field(path, text)
+        if why:
+            self.view.refuse(why)
+        else:
+            self.view.accept()
+
+    def _let_read(self, on: bool) -> None:
+        """Give the machine a mark reader that sees what the carriage reaches, less a margin; or take it away."""
+        machine = self.document.job.brief.machine
+        sees = Reader(max(20.0, machine.cut_width - MARGIN_MM), max(20.0, machine.cut_height - MARGIN_MM))
+        label = "It reads printed marks" if on else "It reads no marks"
+        self.document.edit(label, [Change("brief.machine.reader", sees if on else None)])
+
     def _show(self) -> None:
-        self.panel.show_job()
-        holders = self.document.job.brief.machine.holders
+        for panel in self.panels:
+            panel.show_job()
+        machine = self.document.job.brief.machine
+        self.reads.setChecked(machine.reader is not None)
+        self.view.set_display(make_machine_scene(machine, self.document.job.units), machine.name)
+        holders = machine.holders
         for (number, tool), box in self.boxes.items():
             box.setChecked(number < len(holders) and tool in holders[number].takes)
 

@@ -83,6 +83,11 @@ class Banners(QWidget):
         for key in list(self._shown):
             self.drop(key)
 
+    @property
+    def is_empty(self) -> bool:
+        """Whether nothing is said."""
+        return not self._shown
+
     def text(self, key: str) -> str:
         """What a banner says; empty when it is not shown."""
         banner = self._shown.get(key)

@@ -56,6 +56,15 @@ class Settings:
         self._keep("hint_seen", value)
 
     @property
+    def start_page(self) -> bool:
+        """Whether later starts begin with the page of jobs."""
+        return self._values.get("start_page") is not False
+
+    @start_page.setter
+    def start_page(self, value: bool) -> None:
+        self._keep("start_page", value)
+
+    @property
     def recent(self) -> list[Path]:
         """The job files opened or saved last, the newest first, as far as they are still there."""
         kept = self._values.get("recent")
