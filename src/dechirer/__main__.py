@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import os
 import sys
 
 
 def main() -> int:
     """Start the desk or the command line. Returns the exit code."""
     arguments = sys.argv[1:]
-    if not arguments:
+    if not arguments and "_DECHIRER_COMPLETE" not in os.environ:
         from dechirer.desk.start import has_display, run_desk
 
         if has_display():
@@ -17,9 +18,10 @@ def main() -> int:
 
         return run_without_display()
     if arguments in (["--install"], ["--uninstall"]):
+        from dechirer.cli import write_completion
         from dechirer.desk.installing import run
 
-        return run(arguments[0])
+        return run(arguments[0], write_completion)
     if len(arguments) == 1 and arguments[0].endswith(".dechirer"):
         from pathlib import Path
 

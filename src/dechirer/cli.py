@@ -14,6 +14,7 @@ from contextlib import suppress
 from pathlib import Path
 
 import click
+from click.shell_completion import get_completion_class
 
 from dechirer import __version__
 from dechirer.core.audit import audited
@@ -191,6 +192,20 @@ class BadInput(click.ClickException):
     def show(self, file: object = None) -> None:
         """Say it on the error stream."""
         say(f"dechirer: {self.message}", err=True)
+
+
+@command.command()
+@click.argument("shell", type=click.Choice(["bash", "zsh", "fish"]))
+def completion(shell: str) -> None:
+    """Print what makes a shell complete `dechirer`: source it, or put it where the shell looks for it."""
+    click.echo(write_completion(shell))
+
+
+def write_completion(shell: str) -> str:
+    """A script with which bash, zsh or fish complete the commands, their options and files."""
+    kind = get_completion_class(shell)
+    assert kind is not None
+    return kind(command, {}, "dechirer", "_DECHIRER_COMPLETE").source()
 
 
 def run_command_line(arguments: list[str]) -> int:

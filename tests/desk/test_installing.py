@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import configparser
 import io
+import os
 import shlex
 import shutil
 import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -15,6 +17,7 @@ from PIL import Image
 from pytestqt.qtbot import QtBot
 
 from dechirer.__main__ import main
+from dechirer.cli import write_completion
 from dechirer.desk.installing import ICONS, ID, MIME, SIZES_PX, _quoted, draw_icon, find_command, install, uninstall
 
 
@@ -22,14 +25,28 @@ def test_everything_is_put_in_and_taken_out(qtbot: QtBot, tmp_path: Path) -> Non
     (tmp_path / "applications").mkdir()
     other = tmp_path / "applications" / "other.desktop"
     other.write_text("[Desktop Entry]\n")
-    written = install(tmp_path)
-    assert len(written) == 3 + 2 * (1 + len(SIZES_PX))
-    assert install(tmp_path) == written  # again: the same
+    written = install(tmp_path, write_completion)
+    assert len(written) == 3 + 2 * (1 + len(SIZES_PX)) + 2
+    assert install(tmp_path, write_completion) == written  # again: the same
     assert sorted(uninstall(tmp_path)) == sorted(written)
     left = [path for path in tmp_path.rglob("*") if path.is_file() and "cache" not in path.name]
     assert [path for path in left if ID in path.name or "dechirer" in path.name] == []
     assert other.exists()
     assert uninstall(tmp_path) == []
+
+
+@pytest.mark.parametrize(("typed", "offered"), [("pl", "plan"), ("plan --ou", "--out"), ("completion f", "fish")])
+def test_the_command_line_is_completed_by_bash(tmp_path: Path, typed: str, offered: str) -> None:
+    """What bash asks for when Tab is pressed; the script that asks it is read by bash itself."""
+    script = tmp_path / "completion"
+    script.write_text(write_completion("bash"))
+    assert subprocess.run(["bash", "-n", str(script)], check=False).returncode == 0
+    words = f"dechirer {typed}"
+    asked = {"_DECHIRER_COMPLETE": "bash_complete", "COMP_WORDS": words, "COMP_CWORD": str(words.count(" "))}
+    done = subprocess.run(
+        [sys.executable, "-m", "dechirer"], env={**os.environ, **asked}, capture_output=True, text=True, check=False
+    )
+    assert f"plain,{offered}" in done.stdout.split()
 
 
 def test_the_entry_starts_dechirer_with_a_job(qtbot: QtBot, tmp_path: Path) -> None:

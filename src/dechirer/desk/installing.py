@@ -9,7 +9,7 @@ import os
 import shutil
 import subprocess
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from dechirer import __version__
@@ -69,15 +69,19 @@ def data_home() -> Path:
     return Path(told) if told and Path(told).is_absolute() else Path.home() / ".local" / "share"
 
 
-def install(where: Path | None = None) -> list[Path]:
+def install(where: Path | None = None, completion: Callable[[str], str] | None = None) -> list[Path]:
     """Put everything in; what is there already is replaced. Returns the files written.
+
+    Args:
+        completion: writes what makes a shell, `bash` or `fish`, complete the command line.
 
     Raises:
         OSError: a folder cannot be written to.
     """
     root = where or data_home()
     written = []
-    for path, content in _files(root):
+    completions = [(path, completion(shell).encode()) for path, shell in _completions(root)] if completion else []
+    for path, content in (*_files(root), *completions):
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_bytes(content)
         written.append(path)
@@ -127,8 +131,18 @@ def _text_paths(root: Path) -> tuple[Path, Path, Path]:
     )
 
 
+def _completions(root: Path) -> tuple[tuple[Path, str], ...]:
+    """Where shells look for what completes a command, as far as they look into the user's own data folder."""
+    return (
+        (root / "bash-completion" / "completions" / "dechirer", "bash"),
+        (root / "fish" / "vendor_completions.d" / "dechirer.fish", "fish"),
+    )
+
+
 def _paths(root: Path) -> Iterator[Path]:
     yield from _text_paths(root)
+    for path, _ in _completions(root):
+        yield path
     for folder, name, _ in _icons():
         yield root / "icons/hicolor/scalable" / folder / f"{name}.svg"
         for size in SIZES_PX:
@@ -179,10 +193,10 @@ def _tell_the_desktop(root: Path) -> None:
             subprocess.run(command, capture_output=True, check=False, timeout=60)
 
 
-def run(argument: str) -> int:
-    """`--install` or `--uninstall`; returns the exit code."""
+def run(argument: str, completion: Callable[[str], str]) -> int:
+    """`--install` or `--uninstall`; returns the exit code. `completion` as for `install`."""
     try:
-        files = install() if argument == "--install" else uninstall()
+        files = install(completion=completion) if argument == "--install" else uninstall()
     except OSError as error:
         print(f"dechirer: {error.filename}: {error.strerror or error}", file=sys.stderr)
         return 2

@@ -222,7 +222,7 @@ class Room(QObject):
 
         if self._find is None:
             self._find = FindBox(self.window)
-        ways = Ways(self.go_to, self._go_to_figure, self.show_finding, self.do)
+        ways = Ways(self.go_to, self._go_to_figure, self.show_finding, self.do, self.help)
         self._find.ask(list_entries(self.document.plan, ways))
 
     def begin(self) -> None:
@@ -231,11 +231,11 @@ class Room(QObject):
 
         StartBox(self.files, self.settings, self.window).show()
 
-    def help(self) -> None:
-        """Say what this screen does."""
+    def help(self, word: str = "") -> None:
+        """Say what this screen does, or what a word of the trade means."""
         from dechirer.desk.boxes.help_box import HelpBox
 
-        HelpBox(self.station, self.window).show()
+        HelpBox(self.station, self.window, word).show()
 
     def edit_machine(self) -> None:
         """Open the machine's profile."""

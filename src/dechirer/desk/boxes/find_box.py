@@ -14,6 +14,7 @@ from dechirer.core.finding import Finding
 from dechirer.core.plan import Plan
 from dechirer.core.stations import STATIONS
 from dechirer.desk.actions import ACTIONS
+from dechirer.desk.boxes.trade_words import WORDS
 
 MOST_ROWS = 60
 
@@ -26,12 +27,14 @@ class Entry(Struct, frozen=True):
 
 
 class Ways(Struct, frozen=True):
-    """How to go to what was found: an element of a station, a number by its key, a finding, an action by its id."""
+    """How to go to what was found: an element of a station, a number by its key, a finding, an action by its id, a word
+    of the trade."""
 
     element: Callable[[str], None]
     figure: Callable[[str], None]
     finding: Callable[[Finding], None]
     do: Callable[[str], None]
+    word: Callable[[str], None]
 
 
 def list_entries(plan: Plan | None, ways: Ways) -> list[Entry]:
@@ -47,6 +50,7 @@ def list_entries(plan: Plan | None, ways: Ways) -> list[Entry]:
             for figure in plan.figures.values()
         ]
     entries += [Entry(f"Do: {spec.title}", partial(ways.do, spec.id)) for spec in ACTIONS]
+    entries += [Entry(f"Word: {word}", partial(ways.word, word)) for word in WORDS]
     return entries
 
 

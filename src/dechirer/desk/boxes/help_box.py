@@ -1,15 +1,28 @@
-"""Help (F1): what this screen does, how lines look, and the usual care."""
+"""Help (F1): what this screen does, how lines look, the words of the trade, and the usual care."""
 
 from __future__ import annotations
 
+from html import escape
+
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QLabel,
+    QLineEdit,
+    QSizePolicy,
+    QStackedWidget,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
 
 from dechirer.core.stations import STATIONS
+from dechirer.desk.boxes.trade_words import WORDS
 from dechirer.desk.painter import paint_display
 from dechirer.desk.theme import theme
-from dechirer.desk.widgets.choices import heading
+from dechirer.desk.widgets.segments import Segments
 from dechirer.drawing.display import Display, Item, Label, Shape
 from dechirer.drawing.forms import FORMS
 from dechirer.drawing.viewport import Viewport
@@ -24,6 +37,10 @@ MOVING = (
     "In a drawing: the wheel, + and - magnify, 0 fits, 1 shows true size, the middle button or Space and dragging move "
     "it, a double click fits an item, M takes up the ruler. The folded card is turned by dragging; F, B, I and O show "
     "its front, back, inside, and it laid open."
+)
+DRESSING = (
+    "On a face: a double click on bare paper begins words there, on words it lets you type them (F2 does too); Shift "
+    "picks several things, Delete takes them off, Alt with an arrow in the list puts one further forward or back."
 )
 CARE = (
     "Take care: blades, picks and craft knives cut; foil tips get hot. Switch the machine off before changing a blade, "
@@ -62,26 +79,87 @@ class Legend(QWidget):
 class HelpBox(QDialog):
     """Stays beside the work; closes with Escape."""
 
-    def __init__(self, station: str, parent: QWidget) -> None:
+    def __init__(self, station: str, parent: QWidget, word: str = "") -> None:
+        """With a `word` the index of words is in front, at that word."""
         super().__init__(parent)
         self.setObjectName("help-box")
         spec = STATIONS[station]
         self.setWindowTitle(f"Dechirer: {spec.title}")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.pages = QStackedWidget()
+        self.choice = Segments("help-page", [("screen", spec.title), ("lines", "How lines look"), ("words", "Words")])
+        self.choice.chosen.connect(self.show_page)
+        for page in (_make_screen_page(spec.about), _make_lines_page(), self._make_words_page()):
+            self.pages.addWidget(page)
         column = QVBoxLayout(self)
         column.setSpacing(10)
-        column.addWidget(heading(spec.title))
-        for words in (spec.about, COMMON.format(last=len(STATIONS)), MOVING):
-            label = QLabel(words)
-            label.setWordWrap(True)
-            column.addWidget(label)
-        column.addWidget(heading("How lines look"))
-        column.addWidget(Legend())
-        care = QLabel(CARE)
-        care.setWordWrap(True)
-        care.setFont(theme.font("small"))
-        column.addWidget(care)
+        column.addWidget(self.choice, 0, Qt.AlignmentFlag.AlignLeft)
+        column.addWidget(self.pages, 1)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
-        self.setFixedWidth(480)
+        self.setFixedWidth(500)
+        self.show_page("words" if word else "screen")
+        if word:
+            self.line.setText(word)
+
+    def show_page(self, id: str) -> None:
+        """Turn to `screen`, `lines` or `words`."""
+        self.choice.show_chosen(id)
+        self.pages.setCurrentIndex(list(self.choice.buttons).index(id))
+        if id == "words":
+            self.line.setFocus()
+
+    def _make_words_page(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.line = QLineEdit()
+        self.line.setObjectName("help-word")
+        self.line.setPlaceholderText("A word to look up")
+        self.line.setAccessibleName("A word to look up")
+        self.line.textChanged.connect(self._look_up)
+        self.told = QTextBrowser()
+        self.told.setObjectName("help-words")
+        self.told.setAccessibleName("Words and what they mean")
+        column.addWidget(self.line)
+        column.addWidget(self.told, 1)
+        self._look_up("")
+        return page
+
+    def _look_up(self, text: str) -> None:
+        """Words that have the text in them first, then those explained with it."""
+        wanted = text.strip().lower()
+        named = [word for word in WORDS if wanted in word.lower()]
+        told = [word for word in WORDS if word not in named and wanted in WORDS[word].lower()]
+        found = [f"<p><b>{escape(word)}</b><br>{escape(WORDS[word])}</p>" for word in (*named, *told)]
+        self.told.setHtml("".join(found) or "<p>No such word here.</p>")
+
+
+def _make_screen_page(about: str) -> QWidget:
+    page, column = _page()
+    for words in (about, COMMON.format(last=len(STATIONS)), MOVING, DRESSING):
+        label = QLabel(words)
+        label.setWordWrap(True)
+        column.addWidget(label)
+    care = QLabel(CARE)
+    care.setWordWrap(True)
+    care.setFont(theme.font("small"))
+    column.addWidget(care)
+    column.addStretch(1)
+    return page
+
+
+def _make_lines_page() -> QWidget:
+    page, column = _page()
+    column.addWidget(Legend())
+    column.addStretch(1)
+    return page
+
+
+def _page() -> tuple[QWidget, QVBoxLayout]:
+    page = QWidget()
+    column = QVBoxLayout(page)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(10)
+    return page, column
