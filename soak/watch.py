@@ -9,6 +9,7 @@ from collections import Counter
 from types import FrameType
 
 from PyQt6.QtCore import QEvent, QObject
+from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtWidgets import QApplication
 
 LOOK_EVERY_S = 0.01
@@ -26,6 +27,7 @@ class Watched(QApplication):
         self.longest_ms = 0.0
         self.longest_in = ""
         self._depth = 0
+        self._best = min(_yardstick() for _ in range(20))
         self._looker = _Looker(threading.get_ident())
         self._looker.start()
 
@@ -48,11 +50,31 @@ class Watched(QApplication):
             if took > self.longest_ms:
                 self.longest_ms, self.longest_in = took, told + seen
 
+    def how_slow(self) -> float:
+        """How many times as long the machine takes now for what it did when nothing else ran; 1 at least."""
+        now = min(_yardstick() for _ in range(3))
+        self._best = min(self._best, now)
+        return now / self._best
+
     def take_longest(self) -> tuple[float, str]:
         """The longest event since the last call, in ms, and what it was."""
         found = self.longest_ms, self.longest_in
         self.longest_ms, self.longest_in = 0.0, ""
         return found
+
+
+def _yardstick() -> float:
+    """Seconds of this thread for a fixed piece of painting and of Python."""
+    began = time.thread_time()
+    picture = QImage(500, 500, QImage.Format.Format_RGB32)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    for number in range(60):
+        painter.setBrush(QColor.fromHsv(6 * number, 90, 200))
+        painter.drawEllipse(number, number, 420, 400)
+    painter.end()
+    sum(number % 7 for number in range(20_000))
+    return time.thread_time() - began
 
 
 class _Looker(threading.Thread):

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QScrollArea,
     QSizePolicy,
     QStackedWidget,
+    QStyle,
     QVBoxLayout,
     QWidget,
 )
@@ -171,6 +172,7 @@ class _Scrolled(QScrollArea):
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setMinimumSize(*LEAST_STATION)
+        self._is_filling = False
         self.setWidget(inner)
         inner.installEventFilter(self)
 
@@ -184,10 +186,24 @@ class _Scrolled(QScrollArea):
         return super().eventFilter(watched, event)
 
     def _fill(self) -> None:
-        # Qt's own way of resizing would give labels that wrap the height they have at their narrowest.
-        inner, port = self.widget(), self.viewport()
-        if inner is not None and port is not None:
-            inner.resize(port.size().expandedTo(inner.minimumSizeHint()))
+        # Qt's own way of resizing would give labels that wrap the height they have at their narrowest. Bars are put on
+        # here too: a bar that comes takes room, for want of which it might go, and come again.
+        inner = self.widget()
+        if inner is None or self._is_filling:
+            return
+        self._is_filling = True
+        room, needs = self.maximumViewportSize(), inner.minimumSizeHint()
+        bar = self.style().pixelMetric(QStyle.PixelMetric.PM_ScrollBarExtent) if self.style() is not None else 0  # type: ignore[union-attr]
+        down = needs.height() > room.height()
+        across = needs.width() > room.width() - (bar if down else 0)
+        down = down or needs.height() > room.height() - (bar if across else 0)
+        policies = Qt.ScrollBarPolicy.ScrollBarAlwaysOff, Qt.ScrollBarPolicy.ScrollBarAlwaysOn
+        self.setVerticalScrollBarPolicy(policies[down])
+        self.setHorizontalScrollBarPolicy(policies[across])
+        port = self.viewport()
+        if port is not None:
+            inner.resize(port.size().expandedTo(needs))
+        self._is_filling = False
 
 
 def _on_sheet(inner: QWidget) -> Sheet:

@@ -56,6 +56,7 @@ class CopiesBox(QDialog):
         page.addWidget(told)
         self.table = QTableWidget()
         self.table.setObjectName("copies-table")
+        self.table.setAccessibleName("What differs from copy to copy")
         header = self.table.horizontalHeader()
         assert header is not None
         header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)

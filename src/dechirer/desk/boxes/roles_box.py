@@ -116,6 +116,7 @@ class RolesBox(QDialog):
     def _make_table(self) -> QTableWidget:
         self.table = QTableWidget(0, 4)
         self.table.setObjectName("roles-table")
+        self.table.setAccessibleName("The groups of the file, and what each is")
         self.table.setHorizontalHeaderLabels(["group", "lines", "role", "because"])
         self.table.verticalHeader().setVisible(False)  # type: ignore[union-attr]
         self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
@@ -133,6 +134,7 @@ class RolesBox(QDialog):
         line.addWidget(QLabel("The chosen rows are"))
         self.bulk = QComboBox()
         self.bulk.setObjectName("roles-bulk")
+        self.bulk.setAccessibleName("A role for all that are marked")
         for role in ROLES:
             self.bulk.addItem(ROLE_TITLES[role], role)
         self.bulk.activated.connect(lambda _row: self._set_roles(str(self.bulk.currentData())))
@@ -151,6 +153,7 @@ class RolesBox(QDialog):
         line.addWidget(self.feature_words)
         self.true_width = QLineEdit()
         self.true_width.setObjectName("true-width")
+        self.true_width.setAccessibleName("How wide it really is")
         self.true_width.setPlaceholderText("3 1/4 in")
         self.true_width.setMaximumWidth(110)
         self.true_width.returnPressed.connect(self._settle)
@@ -172,6 +175,7 @@ class RolesBox(QDialog):
         line.addWidget(QLabel("How it may be used"))
         self.licence = QComboBox()
         self.licence.setObjectName("art-licence")
+        self.licence.setAccessibleName("What its licence allows")
         for data, words in LICENCES:
             self.licence.addItem(words, data)
         self.licence.activated.connect(

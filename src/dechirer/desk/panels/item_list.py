@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from PyQt6.QtCore import QModelIndex, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QDropEvent, QKeyEvent, QPainter, QPixmap
+from PyQt6.QtGui import QDropEvent, QKeyEvent, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QListWidget,
@@ -195,7 +195,8 @@ class _Delegate(QStyledItemDelegate):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(option.rect).adjusted(1, 1, -1, -1)
         if option.state & QStyle.StateFlag.State_Selected:
-            painter.setPen(theme.colour("accent"))
+            here = self.view.hasFocus() and index.row() == self.view.currentRow()
+            painter.setPen(QPen(theme.colour("accent"), 2.0 if here else 1.0))
             painter.setBrush(theme.colour("accent-wash"))
             painter.drawRoundedRect(box, 4, 4)
         if index.data(TOGETHER):  # a bar along what is kept together

@@ -117,6 +117,14 @@ def _style_sheet() -> str:
         border-radius: 4px; padding: 3px 7px; min-height: 20px; selection-background-color: {accent-fill};
         selection-color: {on-accent}; }
     QLineEdit:focus { border: 2px solid {accent}; padding: 2px 6px; }
+    QComboBox { background: {surface}; color: {ink}; border: 1px solid {rule-strong}; border-radius: 4px;
+        padding: 2px 4px 2px 7px; min-height: 20px; }
+    QComboBox:focus { border: 2px solid {accent}; padding: 1px 3px 1px 6px; }
+    QComboBox:disabled { color: {soft}; border-color: {rule}; }
+    QComboBox::drop-down { border: none; width: 18px; }
+    QComboBox::down-arrow { image: url("{down}"); width: 10px; height: 10px; }
+    QComboBox QAbstractItemView { background: {surface}; color: {ink}; border: 1px solid {rule};
+        selection-background-color: {accent-wash}; selection-color: {ink}; }
     QPushButton { background: {surface}; color: {accent}; border: 1px solid {accent}; border-radius: 4px;
         padding: 4px 12px; font-weight: 600; }
     QPushButton:hover { background: {accent-wash}; }
@@ -164,7 +172,8 @@ def _style_sheet() -> str:
     QCheckBox:disabled { color: {soft}; }
     QCheckBox, QRadioButton { spacing: 7px; color: {ink}; }
     """
-    text = text.replace("{tick}", os.path.join(FOLDER, "tick.svg"))
+    for picture in ("tick", "down"):
+        text = text.replace(f"{{{picture}}}", os.path.join(FOLDER, f"{picture}.svg"))
     for role, value in tokens.items():
         text = text.replace("{" + role + "}", value)
     return text

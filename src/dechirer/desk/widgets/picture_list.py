@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtGui import QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from dechirer.desk.painter import paint_display
@@ -56,7 +56,9 @@ class _Delegate(QStyledItemDelegate):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(option.rect).adjusted(2, 2, -2, -2)
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
-        painter.setPen(theme.colour("accent" if chosen else "rule"))
+        painter.setPen(
+            QPen(theme.colour("accent" if chosen else "rule"), 2.0 if chosen and self.view.hasFocus() else 1.0)
+        )
         painter.setBrush(theme.colour("accent-wash" if chosen else "surface"))
         painter.drawRoundedRect(box, 5, 5)
         left = box.left() + 10
