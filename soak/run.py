@@ -2,7 +2,8 @@
 
 Each round begins a new window on a demo and does some hundred things to it. Then it is judged: no exception, no event
 that took longer than STALL_MS of the GUI thread at the pace the machine has when nothing else runs, undo to the start
-gives the first job byte for byte, redo the last; saved is opened; the plan of many small edits is the plan made from nothing, in another process; the audit is clean.
+gives the first job byte for byte, redo the last; saved is opened; the plan of many small edits is the plan made from
+nothing, in another process; the audit is clean.
 """
 
 from __future__ import annotations
