@@ -35,7 +35,7 @@ def choose(desk: Desk, name: str, row: int) -> None:
 
 def add(desk: Desk, title: str) -> None:
     """Choose an entry of the Add menu."""
-    menu = construct(desk).add_menu
+    menu = construct(desk).add.add_menu
     menu.aboutToShow.emit()
     action = next(each for each in menu.findChildren(QAction) if each.text() == title)
     assert action.isEnabled()
@@ -217,7 +217,7 @@ def test_a_piece_of_the_list_is_shown_large_with_its_choices(desk: Desk) -> None
 
 def test_what_can_be_added_is_pictured_on_this_card(desk: Desk) -> None:
     desk.station("construct")
-    menu = construct(desk).add_menu
+    menu = construct(desk).add.add_menu
     menu.aboutToShow.emit()
     desk.qtbot.waitUntil(lambda: not menu._timer.isActive(), timeout=20_000)
     offered = {each.objectName(): each for each in menu.findChildren(QAction) if each.objectName().startswith("add-")}

@@ -33,7 +33,7 @@ def type_line(desk: Desk, name: str, text: str) -> None:
 
 
 def add(desk: Desk, title: str) -> None:
-    menu = desk.room.stations["construct"].add_menu  # type: ignore[attr-defined]
+    menu = desk.room.stations["construct"].add.add_menu  # type: ignore[attr-defined]
     menu.aboutToShow.emit()
     action = next(action for action in menu.findChildren(QAction) if action.text() == title)
     assert action.isEnabled()

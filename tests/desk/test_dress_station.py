@@ -459,7 +459,7 @@ def test_a_finding_leads_to_its_item_and_its_mend_puts_it_right(desk: Desk) -> N
     assert station.spot.id == "back"
     assert station.dressed is not None
     assert station.dressed.item.id == "late"
-    desk.room._mend(finding.mends[0], finding)
+    desk.room.findings.mended.emit(finding.mends[0], finding)
     assert not [each for each in desk.settle().findings if each.code == finding.code]
 
 

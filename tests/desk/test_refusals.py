@@ -42,10 +42,10 @@ def test_an_id_that_is_taken_off_may_be_any(desk: Desk) -> None:
     """`layer-1` taken off while `layer-10` is there, and an item whose id holds digits and signs."""
     desk.station("construct")
     for _ in range(11):
-        desk.room.stations["construct"].add_menu.aboutToShow.emit()  # type: ignore[attr-defined]
+        desk.room.stations["construct"].add.add_menu.aboutToShow.emit()  # type: ignore[attr-defined]
         action = next(
             each
-            for each in desk.room.stations["construct"].add_menu.findChildren(QAction)  # type: ignore[attr-defined]
+            for each in desk.room.stations["construct"].add.add_menu.findChildren(QAction)  # type: ignore[attr-defined]
             if each.objectName() == "add-layers-front"
         )
         action.trigger()

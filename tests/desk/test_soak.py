@@ -5,18 +5,25 @@ Each runs in a process of its own: it answers questions at random, and it is kil
 
 from __future__ import annotations
 
+import gc
 import subprocess
 import sys
+import weakref
 from collections.abc import Callable
 
 import pytest
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QMessageBox
+from pytestqt.qtbot import QtBot
+from soak.driver import process_all
 
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Copies
 from dechirer.core.job.model import Job
 from dechirer.demo import load_demo_job
+from dechirer.desk.room import Room
+from dechirer.desk.window import MainWindow
+from dechirer.desk.work.settings import Settings
 from tests.desk.conftest import Desk
 
 
@@ -71,6 +78,32 @@ def test_a_switch_of_an_item_that_is_gone_is_refused(open_desk: Callable[[Job], 
     before.click()  # type: ignore[attr-defined]
     assert desk.settle().job.dress.items == ()
     assert desk.room.guard.count == 0
+
+
+def test_a_window_that_is_closed_leaves_nothing_behind(qtbot: QtBot, own_folders: None) -> None:
+    """What lives as long as the application must not hold a window that has been closed."""
+    window = MainWindow()
+    room = window.room = Room(window, load_demo_job("kites"), Settings())
+    window.show()
+    for station in room.ids:
+        room.show_station(station)
+        document = room.document
+        qtbot.waitUntil(lambda document=document: document.is_current, timeout=10_000)
+    del document
+    room.find()
+    room.appearance.choose("dark")
+    room.appearance.choose("light")
+    held = weakref.ref(room)
+    room.guard.remove()
+    room.end()
+    window.room = None
+    window.close()
+    window.deleteLater()
+    del room, window
+    for _ in range(3):  # what waits for the loop holds it until it is delivered
+        process_all()
+        gc.collect()
+    assert held() is None, [type(each).__name__ for each in gc.get_referrers(held())]
 
 
 def test_a_paper_that_is_gone_is_refused(open_desk: Callable[[Job], Desk]) -> None:

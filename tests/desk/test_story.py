@@ -124,7 +124,7 @@ def test_liner_and_fold_choices(desk: Desk) -> None:
     desk.station("construct")
     desk.click("take-off-construct.liner")
     assert [piece.id for piece in desk.settle().construct.pieces] == ["base"]
-    desk.room.stations["construct"].add_menu.aboutToShow.emit()  # type: ignore[attr-defined]
+    desk.room.stations["construct"].add.add_menu.aboutToShow.emit()  # type: ignore[attr-defined]
     desk.find("add-liner", QAction).trigger()  # type: ignore[attr-defined]
     assert [piece.id for piece in desk.settle().construct.pieces] == ["base", "liner"]
     box = desk.find("choice-construct.fold.kind")

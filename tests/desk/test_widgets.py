@@ -278,7 +278,7 @@ def test_a_long_list_of_findings_is_cut_and_says_so(qtbot: QtBot) -> None:
     qtbot.addWidget(findings)
     findings.show_findings(many_findings(MOST_SHOWN + 7))
     page = findings.findChild(object, "findings-page")
-    assert len(findings.findChildren(QPushButton)) == MOST_SHOWN
+    assert len(page.findChildren(QPushButton)) == MOST_SHOWN  # type: ignore[attr-defined]
     findings.show_findings(many_findings(MOST_SHOWN + 7))
     assert findings.findChild(object, "findings-page") is page  # the same list is not built again
     assert count_words(many_findings(2)) == "2 looks"

@@ -60,7 +60,7 @@ def test_a_construction_is_one_file(tmp_path: Path) -> None:
         plan = type_line("line-construct.bookmark.tab", "1 in")
         assert abs(plan.figures["base.height"].value - 8 * 25.4) < 1e-9
         assert "Tab" in room.document.history.undo_label, room.document.history.undo_label
-        room.stations["construct"].add_menu.aboutToShow.emit()
+        room.stations["construct"].add.add_menu.aboutToShow.emit()
         find("add-layers-front", QAction).trigger()
         assert settle().construct.piece("layer-1") is not None
         click("station-lay")

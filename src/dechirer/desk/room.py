@@ -9,7 +9,7 @@ from PyQt6.QtCore import QMimeData, QObject, QTimer
 from PyQt6.QtWidgets import QFrame, QMessageBox
 
 from dechirer.core.decide.change import Change
-from dechirer.core.finding import Finding, Mend
+from dechirer.core.finding import Finding
 from dechirer.core.job.model import Job
 from dechirer.desk.stations.base import Station
 from dechirer.desk.views import make_view
@@ -24,6 +24,7 @@ from dechirer.desk.work.fault_log import FaultLog
 from dechirer.desk.work.files import Files
 from dechirer.desk.work.first_steps import FirstSteps
 from dechirer.desk.work.guard import Guard
+from dechirer.desk.work.mending import Mending
 from dechirer.desk.work.patience import Patience
 from dechirer.desk.work.picturing import Picturing
 from dechirer.desk.work.settings import Settings, state_folder
@@ -94,7 +95,9 @@ class Room(QObject):
         self.picturing.failed.connect(self.guard.report)
         self.working.figure_picked.connect(self.pick_figure)
         self.working.closed.connect(lambda: self.pick_figure(""))
-        self.findings.mended.connect(self._mend)
+        mending = Mending(self.document, window.banners, self)
+        self.findings.mended.connect(mending.mend)
+        self.findings.all_mended.connect(mending.mend_all)
         self.findings.pointed.connect(self.show_finding)
         self._idle.timeout.connect(self._make_next_station)
         Drops(window, self.files.leave_and_open, self._bring_in)
@@ -262,15 +265,6 @@ class Room(QObject):
             self._draw_again()
             self.findings.show_findings(plan.findings, self.station)
             self.pick_figure(self.picked)
-
-    def _mend(self, mend: Mend, finding: Finding) -> None:
-        if not self.document.is_current:
-            # The mend was made for a job that has changed since; its finding is about to be told anew.
-            self.window.banners.say("mend", "look", "Still working out the last edit; press it once more.", seconds=5)
-            return
-        why = self.document.try_edit(mend.label, mend.changes)
-        if why:
-            self.window.banners.say("mend", "stop", f"“{mend.label}” was not possible: {why}", seconds=10)
 
     def _pick_consequence(self, key: str, station: str) -> None:
         if key == "stops":

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QGuiApplication, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -23,6 +24,7 @@ from PyQt6.QtWidgets import (
 )
 
 from dechirer.core.decide.change import Change
+from dechirer.core.decide.letters import clean
 from dechirer.core.dress.decisions import WITHOUT, Column, Copies, Row
 from dechirer.core.dress.words.copies import find_blanks
 from dechirer.core.words import plural
@@ -31,6 +33,7 @@ from dechirer.desk.work.document import Document
 from dechirer.formats.copies_csv import ENCODINGS, TableError, read_copies
 
 SPARE_ROWS = 1
+MOST_COLUMNS, MOST_ROWS = 20, 2000
 COUNT = "copies"
 """The heading of the first column; empty, a row takes its share of what is left."""
 
@@ -72,7 +75,30 @@ class CopiesBox(QDialog):
         page.addWidget(buttons)
         document.changed.connect(self.refresh)
         self.finished.connect(lambda _: document.changed.disconnect(self.refresh))
+        paste = QShortcut(QKeySequence(QKeySequence.StandardKey.Paste), self.table)
+        paste.setContext(Qt.ShortcutContext.WidgetShortcut)
+        paste.activated.connect(self._paste)
+        self._begin()
         self.refresh()
+        if self.table.columnCount() > 1:
+            self.table.setCurrentCell(len(document.job.dress.copies.rows), 1)
+            self.table.setFocus()
+
+    def _begin(self) -> None:
+        """An empty table begins with a column for each blank of the words."""
+        dress = self.document.job.dress
+        blanks = dict.fromkeys(
+            blank for item in dress.items if item.words is not None for blank in find_blanks(item.words.text)
+        )
+        if blanks and not dress.copies.columns:
+            self._set(Copies(tuple(Column(blank) for blank in list(blanks)[:MOST_COLUMNS])))
+
+    def _paste(self) -> None:
+        """Rows of another table, or a list of names, from the cell that is picked on: tabs part columns."""
+        clipboard = QGuiApplication.clipboard()
+        table, cell = self.document.job.dress.copies, (self.table.currentRow(), self.table.currentColumn() - 1)
+        if clipboard is not None and clipboard.text().strip() and table.columns:
+            self._set(put_in(table, clipboard.text(), max(0, cell[0]), max(0, cell[1])))
 
     def _make_buttons(self) -> QHBoxLayout:
         line = QHBoxLayout()
@@ -211,7 +237,10 @@ class CopiesBox(QDialog):
             self._set(table)
 
     def _set(self, table: Copies) -> None:
-        why = self.document.try_edit("Copies", [Change("dress.copies", table)])
+        changes = [Change("dress.copies", table)]
+        if len(table.rows) > self.document.job.brief.count:  # each row is one card at least
+            changes.append(Change("brief.count", _count_rows(table)))
+        why = self.document.try_edit("Copies", changes)
         if why:
             self.said.setText(why)
 
@@ -298,6 +327,20 @@ class CopiesBox(QDialog):
     def _match_count(self) -> None:
         count = _count_rows(self.document.job.dress.copies)
         self.document.edit(f"{count} copies", [Change("brief.count", count)])
+
+
+def put_in(table: Copies, text: str, first: int, place: int) -> Copies:
+    """A table with the lines of a text in it from a row and a column on; what goes past the last column is left out."""
+    rows = [list(row.entries) for row in table.rows]
+    counts = [row.count for row in table.rows]
+    for number, line in enumerate(text.splitlines()[: MOST_ROWS - first], start=first):
+        while len(rows) <= number:
+            rows.append([""] * len(table.columns))
+            counts.append(0)
+        for column, entry in enumerate(line.split("\t"), start=place):
+            if column < len(table.columns):
+                rows[number][column] = clean(entry.strip())[:300]
+    return Copies(table.columns, tuple(Row(tuple(row), count) for row, count in zip(rows, counts, strict=True)))
 
 
 def _count_rows(table: Copies) -> int:

@@ -18,6 +18,8 @@ from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.decide.change import Change
 from dechirer.core.length import format_size
 from dechirer.core.paper.standards import StandardSize
+from dechirer.core.words import plural
+from dechirer.desk.panels.add_button import AddButton
 from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.panels.papers import Papers
 from dechirer.desk.stations.base import Station
@@ -69,6 +71,8 @@ class BriefStation(Station):
         column.addWidget(heading("Start from"))
         column.addLayout(self._make_start())
         column.addSpacing(4)
+        column.addLayout(self._make_attached())
+        column.addSpacing(4)
         column.addWidget(heading("How it folds"))
         self._kinds_area = _scrolling(self.kinds)
         column.addWidget(self._kinds_area, 1)
@@ -111,6 +115,20 @@ class BriefStation(Station):
         self.kinds.put_in_rows(3 if enough else 2)
         self._chooser.setFixedWidth(CHOOSER_PX[enough])
         self._choices.setFixedWidth(CHOICES_PX[enough])
+
+    def _make_attached(self) -> QVBoxLayout:
+        """What is in the card and on it, and what can be added."""
+        column = QVBoxLayout()
+        line = QHBoxLayout()
+        line.addWidget(heading("In it and on it"), 1)
+        self.add = AddButton(self.document, "brief-add")
+        self.add.refused.connect(self.refused.emit)
+        line.addWidget(self.add)
+        column.addLayout(line)
+        self.attached = small()
+        self.attached.setObjectName("brief-attached")
+        column.addWidget(self.attached)
+        return column
 
     def _make_start(self) -> QHBoxLayout:
         """The two ways in: a size, or what the maker has."""
@@ -200,6 +218,12 @@ class BriefStation(Station):
         if not chosen.isChecked():
             chosen.setChecked(True)
             self._kinds_area.ensureWidgetVisible(chosen)
+        self.add.show_plan(plan)
+        names = [
+            f"{len(own)} {plural(len(own), 'layer')}" if spec.many else spec.title.lower()
+            for spec, own in job.construct.attached()
+        ]
+        self.attached.setText(", ".join(names) or "nothing yet: a liner, a window, layers, an envelope")
         self._show_offers()
         self.papers.show_plan(plan)
         self._show_machines()

@@ -6,15 +6,13 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QSizePolicy, QSlider, QToolButton, QVBoxLayout, QWidget
 
 from dechirer.core.card.folding import fold_steps
-from dechirer.core.card.panels import Face
-from dechirer.core.construct.specs import ATTACHMENTS, AttachmentSpec
-from dechirer.core.job.attach import attach
+from dechirer.core.construct.specs import ATTACHMENTS
 from dechirer.core.length import format_size
 from dechirer.core.plan import Plan
 from dechirer.core.words import plural
+from dechirer.desk.panels.add_button import AddButton
 from dechirer.desk.panels.extras import Extras
 from dechirer.desk.stations.base import Station
-from dechirer.desk.widgets.add_menu import AddMenu
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.folded_view import LOOKS, FoldedView
@@ -61,15 +59,8 @@ class ConstructStation(Station):
         self.extras.wanted.connect(self.open_box)
         self.card_file = CardFile(document, self)
         self.card_file.refused.connect(self.refused.emit)
-        self.add = QToolButton()
-        self.add.setObjectName("add-extra")
-        self.add.setText("Add ▾")
-        self.add.setToolTip("What is glued in or on: a liner, a window, layers, an envelope")
-        self.add.setProperty("quiet", True)
-        self.add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.add_menu = AddMenu(self.add, self._attach)
-        self.add_menu.aboutToShow.connect(self._fill_add_menu)
-        self.add.setMenu(self.add_menu)
+        self.add = AddButton(document, "add-extra")
+        self.add.refused.connect(self.refused.emit)
         self.folds = QToolButton()
         self.folds.setObjectName("each-fold")
         self.folds.setText("Folds…")
@@ -162,6 +153,7 @@ class ConstructStation(Station):
         self.slider.setEnabled(construct.is_folded)
         self.folds.setVisible(any(piece.folds for piece in construct.pieces))
         self.extras.show_plan(plan)
+        self.add.show_plan(plan)
         self._show_parts(plan)
         self._draw_flat()
         self._draw_folded()
@@ -262,22 +254,6 @@ class ConstructStation(Station):
     def point_at(self, element: str) -> None:
         self._choose_main(element if self.owns(element) else element.rsplit("-", 1)[0])
         self._light(element)
-
-    def _fill_add_menu(self) -> None:
-        if self.plan is not None:
-            self.add_menu.fill(self.plan)
-
-    def _attach(self, spec: AttachmentSpec, face: Face) -> None:
-        faces = self.plan.construct.tree.faces if self.plan is not None else ()
-        now = next((each for each in faces if each.name == face.name), None)
-        if now is None:
-            return
-        try:
-            changes = attach(self.document.job, spec.id, now)
-        except ValueError as error:
-            self.refused.emit(f"{spec.add.format(face=face.name)}: {error}")
-            return
-        self.document.edit(spec.add.format(face=face.name), changes)
 
 
 def name_step(steps: tuple[str, ...], closed: float) -> str:

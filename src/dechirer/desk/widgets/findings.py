@@ -7,6 +7,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
+    QPushButton,
     QScrollArea,
     QSizePolicy,
     QToolButton,
@@ -68,9 +69,10 @@ class FindingCard(QWidget):
 
 class Findings(QWidget):
     """The findings of the station in front, worst first, and those of the others folded under its name; as high as
-    they need. Emits `mended(mend, finding)` and `pointed(finding)`."""
+    they need. Emits `mended(mend, finding)`, `all_mended()` and `pointed(finding)`."""
 
     mended = pyqtSignal(object, object)
+    all_mended = pyqtSignal()
     pointed = pyqtSignal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -86,7 +88,15 @@ class Findings(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
-        box.addWidget(self._head)
+        self.mend_all = QPushButton("Mend all")
+        self.mend_all.setObjectName("mend-all")
+        self.mend_all.setFont(theme.font("small"))
+        self.mend_all.setToolTip("The first mend of every finding, of all stations, as one step to undo")
+        self.mend_all.clicked.connect(lambda _=False: self.all_mended.emit())
+        top = QHBoxLayout()
+        top.addWidget(self._head, 1)
+        top.addWidget(self.mend_all)
+        box.addLayout(top)
         box.addWidget(self._area)
         self._settled = QTimer(self)  # what is new has its true size when the style has reached it
         self._settled.setSingleShot(True)
@@ -109,6 +119,7 @@ class Findings(QWidget):
             f'<span style="font-size:15px;font-weight:600;color:{ink}">Findings</span>'
             f'&nbsp;&nbsp;<span style="color:{soft}">{count_words(findings)}</span>'
         )
+        self.mend_all.setVisible(sum(bool(each.mends) for each in findings) > 1)
         page = QWidget()
         page.setObjectName("findings-page")
         column = QVBoxLayout(page)

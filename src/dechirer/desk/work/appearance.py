@@ -23,7 +23,8 @@ class Appearance(QObject):
         screen.measured = settings.px_per_mm
         hints = QApplication.styleHints()
         if hints is not None:
-            hints.colorSchemeChanged.connect(lambda _scheme: self.follow_system())
+            # Not by a function of its own: the hints live as long as the application, and would hold this window.
+            hints.colorSchemeChanged.connect(self.follow_system)
         self._name_actions()
 
     def toggle(self) -> None:
