@@ -106,7 +106,7 @@ class Room(QObject):
         """What was dropped goes to the station that takes it."""
         for name in self.ids:
             if self.stations[name].takes_drops:
-                self._bring_up(name)
+                self.show_station(name)  # where it is put is seen
                 self.stations[name].take_drop(mime)
 
     def _make_station(self, name: str) -> Station:

@@ -11,9 +11,12 @@ from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.decide.values import Size
 from dechirer.core.job.model import Job, JobError, Units, from_plain, to_plain
 from dechirer.core.length import Length, parse_length
+from dechirer.core.run.decisions import Run
 
 CARD_PAPER = "card"
 LINER_PAPER = "liner-paper"
+TOOLS_AT_FIRST = ("thin-card-blade", "creasing-point", "pen")
+"""What a maker is taken to own: words are drawn with a pen at first, and hardly anybody has none."""
 
 
 def make_job(
@@ -53,7 +56,8 @@ def make_job(
         brief = Brief(construction, width, height, count, papers, CARD_PAPER, machines[machine])
         lined = Liner(liner, LINER_PAPER) if liner is not None else None
         construct = Construct(fold=Fold(kind=fold), liner=lined)  # type: ignore[arg-type,call-arg]
-        job = Job(name=name, brief=brief, units=units, construct=construct)  # type: ignore[call-arg]
+        run = Run(tools=TOOLS_AT_FIRST)
+        job = Job(name=name, brief=brief, units=units, construct=construct, run=run)  # type: ignore[call-arg]
     except ValueError as error:
         raise JobError(str(error)) from None
     return from_plain(to_plain(job))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QGuiApplication, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -38,6 +38,13 @@ COUNT = "copies"
 """The heading of the first column; empty, a row takes its share of what is left."""
 
 
+class _Table(QTableWidget):
+    @property
+    def is_open(self) -> bool:
+        """Whether a cell is being typed into."""
+        return bool(self.state() == QTableWidget.State.EditingState)
+
+
 class CopiesBox(QDialog):
     """One row for copies that are alike: how many, their words, and what stands for an item."""
 
@@ -57,13 +64,17 @@ class CopiesBox(QDialog):
         )
         told.setWordWrap(True)
         page.addWidget(told)
-        self.table = QTableWidget()
+        self.table = _Table()
         self.table.setObjectName("copies-table")
         self.table.setAccessibleName("What differs from copy to copy")
         header = self.table.horizontalHeader()
         assert header is not None
         header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self.table.cellChanged.connect(lambda _row, _column: self._keep())
+        self.table.cellChanged.connect(self._take_cell)
+        self._typed_at = (0, 0)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self._go_down)
         page.addWidget(self.table, 1)
         self.said = QLabel()
         self.said.setObjectName("copies-said")
@@ -230,6 +241,21 @@ class CopiesBox(QDialog):
             return str(box.currentData() or "")
         cell = self.table.item(row, place)
         return cell.text().strip()[:300] if cell is not None else ""
+
+    def _take_cell(self, row: int, column: int) -> None:
+        """Keep what was typed. A cell that is still open is let close before the table is made anew, and the next
+        entry is typed below it."""
+        if not self.table.is_open:
+            self._keep()
+            return
+        self._typed_at = (row, column)
+        self._later.start(0)
+
+    def _go_down(self) -> None:
+        self._keep()
+        row, column = self._typed_at
+        self.table.setCurrentCell(min(row + 1, self.table.rowCount() - 1), column)
+        self.table.setFocus()
 
     def _keep(self) -> None:
         table = self._read()

@@ -119,18 +119,21 @@ class Findings(QWidget):
             f'<span style="font-size:15px;font-weight:600;color:{ink}">Findings</span>'
             f'&nbsp;&nbsp;<span style="color:{soft}">{count_words(findings)}</span>'
         )
-        self.mend_all.setVisible(sum(bool(each.mends) for each in findings) > 1)
+        mends = [each for each in findings if each.mends]
+        folded = any(station and each.station != station and each.severity != "stop" for each in mends)
+        self.mend_all.setVisible(len(mends) > 1 or folded)
         page = QWidget()
         page.setObjectName("findings-page")
         column = QVBoxLayout(page)
         column.setContentsMargins(4 if findings else 8, 4, 8, 4)
         column.setSpacing(6)
-        mine = tuple(each for each in findings if not station or each.station == station)
+        # What would spoil the job is never folded away.
+        mine = tuple(each for each in findings if not station or station == each.station or each.severity == "stop")
         self._list(mine, column)
         if not findings:
             column.addWidget(_words("Nothing to complain about. Cut a test piece all the same.", "body", "soft"))
         for other, title in _titles(findings).items():
-            theirs = tuple(each for each in findings if station and each.station == other != station)
+            theirs = tuple(each for each in findings if each not in mine and each.station == other)
             if theirs:
                 column.addWidget(self._fold(f"{title}: {count_words(theirs)}", other, len(mine) == 0))
                 if other in self._open:

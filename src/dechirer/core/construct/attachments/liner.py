@@ -38,9 +38,8 @@ class Liner(Decisions, frozen=True):
 
 
 def start_liner(at: Start) -> Liner:
-    """A liner with the usual reveal, on another paper than the card's where there is one."""
-    others = [paper.id for paper in at.papers if paper.id != at.base_paper]
-    return Liner(parse_length("1/16 in"), others[0] if others else at.base_paper)
+    """A liner with the usual reveal, of the card's paper until another one is chosen."""
+    return Liner(parse_length("1/16 in"), at.base_paper)
 
 
 @ATTACHMENTS.add(
