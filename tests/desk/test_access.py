@@ -35,7 +35,7 @@ CONTROLS = (
     QPlainTextEdit,
     Picture,
 )
-BOXES = ("machine", "screen", "help", "start")
+BOXES = ("machine", "screen", "help", "start", "shelf")
 DRESS_BOXES = ("words", "copies", "roles")
 
 

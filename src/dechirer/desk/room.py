@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QMimeData, QObject, QTimer
 from PyQt6.QtWidgets import QFrame, QMessageBox
@@ -28,10 +28,12 @@ from dechirer.desk.work.mending import Mending
 from dechirer.desk.work.patience import Patience
 from dechirer.desk.work.picturing import Picturing
 from dechirer.desk.work.settings import Settings, state_folder
+from dechirer.desk.work.shelving import Shelving
 from dechirer.desk.work.telling import Telling
 
 if TYPE_CHECKING:
     from dechirer.desk.boxes.find_box import FindBox
+    from dechirer.desk.stations.dress import DressStation
 
 IDLE_MS = 30
 
@@ -63,6 +65,7 @@ class Room(QObject):
         self.picked = ""
         self.station = self.ids[0]
         self.stations = Stations(self._make_station)
+        self.shelving = Shelving(window, self.document, self._dress)
         self.picturing = Picturing(window, self.document, settings, self.stations)
         self.working, self.findings = Working(), Findings()
         rule = QFrame()
@@ -108,6 +111,11 @@ class Room(QObject):
             if self.stations[name].takes_drops:
                 self.show_station(name)  # where it is put is seen
                 self.stations[name].take_drop(mime)
+
+    def _dress(self) -> DressStation:
+        """Dress, brought in front."""
+        self.show_station("dress")
+        return cast("DressStation", self.stations["dress"])
 
     def _make_station(self, name: str) -> Station:
         """Import and make a station: the first at once, the others when the window is idle or they are asked for."""
@@ -204,6 +212,7 @@ class Room(QObject):
             "export": self.files.ask_export,
             "picture": self.picturing.ask,
             "start": self.begin,
+            "shelf": self.shelving.open,
             "find": self.find,
             "help": self.help,
             "theme": self.appearance.toggle,

@@ -13,6 +13,7 @@ from dechirer.core.brought import Art, FontFile
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.apart import take_apart
 from dechirer.core.dress.at_hand import list_things, place_thing
+from dechirer.core.dress.carry import put_kept, put_papers, put_recipe
 from dechirer.core.dress.decisions import FACE, Item
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.edits import forget_unused, place_again, place_art, place_made_of, place_words
@@ -23,6 +24,7 @@ from dechirer.core.dress.spots import Spot
 from dechirer.desk.work.card_file import CardFile
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.importing import Importer, contents, takes
+from dechirer.formats.shelf import SUFFIX, ArchiveError, Shelved, read_kept
 
 MOST_FILES = 20
 """So many files dropped together are read one after the other."""
@@ -90,6 +92,12 @@ class Bringing(QObject):
         if not files:
             self.importer.read_data(data, name, *self._taken())
             return
+        kept = [path for path in files if path.suffix == SUFFIX]
+        for path in kept:
+            self._put_kept_file(path)
+        files = [path for path in files if path not in kept]
+        if not files:
+            return
         self._waiting, self._several = files[1:MOST_FILES], len(files) > 1
         self.importer.read_file(files[0], *self._taken())
         if len(files) > MOST_FILES:
@@ -125,6 +133,37 @@ class Bringing(QObject):
         if item is not None and item.words is not None:
             changes.append(Change(f"dress.items.{item.id}.words.face", font.id))
         self.document.edit(f"Typeface {font.name}", changes)
+
+    # --- from the shelf --------------------------------------------------------------------------------------
+
+    def _put_kept_file(self, path: Path) -> None:
+        try:
+            self.put_shelved(read_kept(path))
+        except (ArchiveError, OSError) as error:
+            self.refused.emit(str(error))
+
+    def put_shelved(self, shelved: Shelved) -> None:
+        """Put what was kept on the face in front; papers beside those on hand."""
+        spot = self._spot()
+        if shelved.is_paper:
+            changes = put_papers(self.document.job, shelved.kept.papers)
+            if not changes:
+                self.refused.emit(f"{shelved.name} is among your papers already.")
+            else:
+                self.document.edit(f"Paper {shelved.name}", changes)
+        elif spot is not None:
+            self._add(f"{shelved.name} from the shelf", put_kept(self.document.job, shelved.kept, spot))
+
+    def give_recipe(self, shelved: Shelved) -> None:
+        """Give the picked item the recipe of what was kept."""
+        item = self._picked()
+        changes = put_recipe(self.document.job, item, shelved.kept) if item is not None else ()
+        if item is None:
+            self.refused.emit("Pick what is to have the recipe first.")
+        elif not changes:
+            self.refused.emit(f"{shelved.name} has no recipe.")
+        else:
+            self.document.edit(f"Recipe of {shelved.name}", changes)
 
     # --- from what is there ----------------------------------------------------------------------------------
 

@@ -8,6 +8,8 @@ from collections.abc import Callable
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from dechirer.core.job.model import Job
+from dechirer.core.plan import Plan
+from dechirer.drawing.display import Display
 
 Made = tuple[str, Callable[[], Job]]
 """The key of a picture, and what reads its job."""
@@ -18,8 +20,10 @@ class SmallPictures(QObject):
 
     made = pyqtSignal(str, object)
 
-    def __init__(self, wanted: list[Made], parent: QObject) -> None:
+    def __init__(self, wanted: list[Made], parent: QObject, draw: Callable[[Plan], Display] | None = None) -> None:
+        """`draw` draws a plan; the finished card from the front without it."""
         super().__init__(parent)
+        self._draw = draw
         self._wanted, self._ended = wanted, threading.Event()
         self.destroyed.connect(self._ended.set)  # with its window, if that goes first
         self._thread = threading.Thread(target=self._work, name="small pictures", daemon=True)
@@ -38,7 +42,8 @@ class SmallPictures(QObject):
         for key, read in self._wanted:
             try:
                 with may_be_stopped(self._ended.is_set):
-                    _, display = make_portrait(make_plan(read()))[0]
+                    plan = make_plan(read())
+                    display = self._draw(plan) if self._draw is not None else make_portrait(plan)[0][1]
             except Stopped:
                 return
             except Exception:  # noqa: BLE001 - a stranger's file must not spoil the page; opening it says what is wrong

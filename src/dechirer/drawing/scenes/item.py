@@ -7,9 +7,10 @@ from msgspec import structs
 from dechirer.core.dress.drawn import Drawn
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Points
-from dechirer.core.shape.outline import Box
+from dechirer.core.shape.outline import Box, rectangle
 from dechirer.drawing.display import Display, Item, Shape
 from dechirer.drawing.scenes.face import draw_mark
+from dechirer.drawing.scenes.papers import draw_pattern
 
 NOTHING = Display((), Box(0, 0, 10, 10), (0.0, 0.0, 0.0, 0.0), "")
 MOST_OUTLINES = 400
@@ -35,6 +36,19 @@ def make_item_scene(plan: Plan, item_id: str) -> Display:
             items += (_thin(shape) for shape in draw_mark(rough, paper, backer))
     box = Box(left, top, right, bottom)
     return Display(tuple(items[:MOST_OUTLINES]), box, (0.0, 0.0, 0.0, 0.0), dressed.item.name)
+
+
+def make_kept_scene(plan: Plan) -> Display:
+    """What is kept on the shelf, as it is on a plain card: its topmost item, or a sheet of its last paper."""
+    for item in reversed(plan.job.dress.items):
+        scene = make_item_scene(plan, item.id)
+        if scene is not NOTHING:
+            return scene
+    paper = plan.brief.papers[-1].paper
+    ring = rectangle(80.0, 60.0)
+    items = (Shape((ring,), fill=paper.colour, form="edge", role="soft", on=paper.colour, shadow=True),)
+    pattern = draw_pattern(paper, (ring,), good=True)
+    return Display((*items, *pattern), Box(0.0, 0.0, 80.0, 60.0), (4.0, 4.0, 6.0, 6.0), paper.name)
 
 
 def _thin(item: Item) -> Item:
