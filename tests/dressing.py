@@ -91,4 +91,9 @@ def dressed(*items: Item, job: Job | None = None, arts: tuple[Art, ...] = (), **
     have = {each.id for each in arts}
     arts = arts if "art" in have else (square(), *arts)
     dress = Dress(art=arts, items=items, **more)
-    return changed(base, brief__papers=papers, dress=dress, run__tools=(*base.run.tools, "pen", "hot-foil-tip"))
+    return changed(
+        base,
+        brief__papers=papers,
+        dress=dress,
+        run__tools=tuple(dict.fromkeys((*base.run.tools, "pen", "hot-foil-tip"))),
+    )

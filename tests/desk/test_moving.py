@@ -11,6 +11,7 @@ from PyQt6.QtGui import QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton, QSlider, QToolButton
 
 from dechirer.core.job.model import Job
+from dechirer.core.shape.outline import Box
 from dechirer.demo import load_demo_job
 from dechirer.desk.boxes.screen_box import ScreenBox
 from dechirer.desk.screen import CARD_MM, screen
@@ -18,6 +19,7 @@ from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.folded_view import FoldedView
 from dechirer.desk.work.settings import Settings
 from dechirer.drawing.viewport import describe_scale
+from tests.core.test_dress_catalogue import CATALOGUE
 from tests.desk.conftest import Desk
 
 
@@ -243,3 +245,24 @@ def test_the_cards_picture_is_written_as_it_was_turned(
     desk.qtbot.waitUntil(lambda: "picture is" in desk.window.banners.text("picture"), timeout=20_000)
     desk.room.picturing.write(tmp_path / "no" / "where.png")
     desk.qtbot.waitUntil(lambda: "was not written" in desk.window.banners.text("picture"), timeout=20_000)
+
+
+def test_a_small_thing_a_finding_is_about_is_magnified_beside_the_pointer(open_desk: Callable[[Job], Desk]) -> None:
+    """A web of 0.4 mm is two pixels wide in the fitted picture, and forty in the inset."""
+    desk = open_desk(CATALOGUE["dress.web-narrow"]())
+    desk.station("dress")
+    view = desk.view("dress-face")
+    assert view.display is not None
+    (at, size), *_ = view.details()
+    assert size == pytest.approx(0.4, abs=0.05)
+    x, y = view.viewport_now.to_px(at)
+    desk.qtbot.mouseMove(view, QPoint(round(x) + 3, round(y) + 3))
+    assert view.loupe.shown is not None
+    with_it = view.grab().toImage()
+    desk.qtbot.mouseMove(view, QPoint(4, 4))
+    assert view.loupe.shown is None
+    assert view.grab().toImage() != with_it
+    view.motion.onto(Box(at[0] - 2, at[1] - 2, at[0] + 2, at[1] + 2))
+    x, y = view.viewport_now.to_px(at)
+    desk.qtbot.mouseMove(view, QPoint(round(x), round(y)))
+    assert view.loupe.shown is None  # large enough to be seen

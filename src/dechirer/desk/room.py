@@ -113,9 +113,10 @@ class Room(QObject):
                 self.stations[name].take_drop(mime)
 
     def _dress(self) -> DressStation:
-        """Dress, brought in front."""
-        self.show_station("dress")
-        return cast("DressStation", self.stations["dress"])
+        """The station that takes what is dropped, brought in front."""
+        name = next(name for name in self.ids if self.stations[name].takes_drops)
+        self.show_station(name)
+        return cast("DressStation", self.stations[name])
 
     def _make_station(self, name: str) -> Station:
         """Import and make a station: the first at once, the others when the window is idle or they are asked for."""

@@ -89,7 +89,7 @@ class Display(Struct, frozen=True):
     """A picture: items from back to front, the box in mm that should be in view, and room round it in px.
 
     `scale` is px per mm where the picture was made for one; `description` says the picture in words, for readers of
-    the screen.
+    the screen. `details` are places a finding is about, each with how large the thing there is, in mm.
     """
 
     items: tuple[Item, ...]
@@ -97,3 +97,4 @@ class Display(Struct, frozen=True):
     room_px: tuple[float, float, float, float] = (60.0, 60.0, 60.0, 60.0)
     description: str = ""
     scale: float = 0.0
+    details: tuple[tuple[Point, float], ...] = ()

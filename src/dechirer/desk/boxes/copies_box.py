@@ -27,6 +27,7 @@ from dechirer.core.decide.change import Change
 from dechirer.core.decide.letters import clean
 from dechirer.core.dress.decisions import WITHOUT, Column, Copies, Row
 from dechirer.core.dress.words.copies import find_blanks
+from dechirer.core.job.model import Job
 from dechirer.core.words import plural
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.work.document import Document
@@ -165,7 +166,7 @@ class CopiesBox(QDialog):
         wanted = _count_rows(table)
         self.count.setEnabled(bool(table.rows) and wanted != self.document.job.brief.count)
         self.count.setText(f"Make {wanted} {plural(wanted, 'copy', 'copies')}" if table.rows else "As many copies")
-        self.said.setText(self._state(table))
+        self.said.setText(_tell_state(self.document.job, table))
 
     def _heading(self, column: Column) -> str:
         if column.carries is None:
@@ -200,21 +201,6 @@ class CopiesBox(QDialog):
             if item.id != carries and carries not in item.needs()
         ]
         return found
-
-    def _state(self, table: Copies) -> str:
-        job = self.document.job
-        blanks = {blank for item in job.dress.items if item.words for blank in find_blanks(item.words.text)}
-        rows, count, columns = len(table.rows), job.brief.count, set(table.words)
-        said = [f"{rows} {plural(rows, 'row')} for {count} {plural(count, 'copy', 'copies')}."]
-        if not table.columns:
-            said.append("Begin with a column.")
-        unused = sorted(columns - blanks)
-        if unused:
-            said.append(f"No words use {', '.join('{' + each + '}' for each in unused)} yet.")
-        unknown = sorted(blanks - columns)
-        if unknown:
-            said.append(f"No column for {', '.join('{' + each + '}' for each in unknown)}.")
-        return " ".join(said)
 
     # --- reading ---------------------------------------------------------------------------------------------
 
@@ -353,6 +339,22 @@ class CopiesBox(QDialog):
     def _match_count(self) -> None:
         count = _count_rows(self.document.job.dress.copies)
         self.document.edit(f"{count} copies", [Change("brief.count", count)])
+
+
+def _tell_state(job: Job, table: Copies) -> str:
+    """How many rows there are for how many copies, and which blanks and columns miss each other."""
+    blanks = {blank for item in job.dress.items if item.words for blank in find_blanks(item.words.text)}
+    rows, count, columns = len(table.rows), job.brief.count, set(table.words)
+    said = [f"{rows} {plural(rows, 'row')} for {count} {plural(count, 'copy', 'copies')}."]
+    if not table.columns:
+        said.append("Begin with a column.")
+    unused = sorted(columns - blanks)
+    if unused:
+        said.append(f"No words use {', '.join('{' + each + '}' for each in unused)} yet.")
+    unknown = sorted(blanks - columns)
+    if unknown:
+        said.append(f"No column for {', '.join('{' + each + '}' for each in unknown)}.")
+    return " ".join(said)
 
 
 def put_in(table: Copies, text: str, first: int, place: int) -> Copies:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, cast
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -65,6 +65,10 @@ class Section(QWidget):
         self.head.setStyleSheet("padding: 2px; text-align: left;")
         self.head.clicked.connect(lambda _=False: self.open(not self.is_open))
         self._column.addWidget(self.head)
+        self._making = QTimer(self)
+        self._making.setSingleShot(True)
+        self._making.setInterval(0)
+        self._making.timeout.connect(self._make)
         self.is_open = name != "more"
         self._say()
 
@@ -85,13 +89,17 @@ class Section(QWidget):
         except PathError:  # it has just been taken off
             rows = []
         self.setVisible(bool(rows))
-        if self.is_open and self.panel is None:
-            self.panel = FieldPanel(self.document, path, only=self._only, shape="grid", items=self._items)
-            self._column.addWidget(self.panel)
+        if self.is_open and self.panel is None and rows:
+            self._making.start()  # one section after the other: what is made for the first time takes long
         if self.panel is not None:
             self.panel.setVisible(self.is_open)
             if self.is_open:
                 self.panel.set_path(path)
+
+    def _make(self) -> None:
+        if self.panel is None and self.is_open and self._path:
+            self.panel = FieldPanel(self.document, self._path, only=self._only, shape="grid", items=self._items)
+            self._column.addWidget(self.panel)
 
     def _say(self) -> None:
         self.head.setText(f"{'▾' if self.is_open else '▸'} {self._title}")

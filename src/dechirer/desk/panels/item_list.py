@@ -86,6 +86,7 @@ class ItemList(QListWidget):
             entry.setToolTip(said)
         self.choose(current, chosen)
         self.blockSignals(False)
+        self.setMaximumHeight(max(2, len(own)) * ROW_PX + 6)
 
     def choose(self, current: str, chosen: Iterable[str]) -> None:
         """Pick items without telling it."""

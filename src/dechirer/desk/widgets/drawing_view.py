@@ -10,6 +10,7 @@ from PyQt6.QtGui import QFocusEvent, QHelpEvent, QKeyEvent, QMouseEvent, QResize
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from dechirer.core.shape.affine import Point
+from dechirer.desk.screen import screen
 from dechirer.desk.widgets.number_editor import NumberEditor
 from dechirer.desk.widgets.picture import Picture
 from dechirer.desk.widgets.strip import KEYBOARD_REASONS
@@ -157,6 +158,8 @@ class DrawingView(Picture):
             self.ruler.point(self._display, self.viewport_now, (here.x(), here.y()))
             self.update()
         else:
+            if self.flat and self.loupe.point(here, self.details(), self.viewport_now, screen.px_per_mm):
+                self.update()
             self._hover(self._hit(here) or Hit())
 
     def _drag_to(self, here: QPointF) -> None:
@@ -230,6 +233,7 @@ class DrawingView(Picture):
 
     def leaveEvent(self, event: QEvent | None) -> None:
         self._hovered = Hit()
+        self.loupe.leave()
         self.element_hovered.emit("")
         self._show_scale()
         self.update()

@@ -12,6 +12,7 @@ from dechirer.desk.marks import paint_verdict
 from dechirer.desk.painter import measure, paint_display
 from dechirer.desk.screen import screen
 from dechirer.desk.theme import theme
+from dechirer.desk.widgets.loupe import Detail, Loupe
 from dechirer.desk.widgets.ruler_tool import RulerTool
 from dechirer.desk.widgets.view_bar import ViewBar
 from dechirer.desk.widgets.view_motion import Motion
@@ -55,6 +56,7 @@ class Picture(QWidget):
         self._hovered = Hit()
         self._ring = False
         self.ruler = RulerTool()
+        self.loupe = Loupe()
         self.motion = Motion(self)
         self.motion.changed.connect(self._lie_anew)
         self.bar = ViewBar(name, self, flat=flat)
@@ -136,6 +138,17 @@ class Picture(QWidget):
             painter.drawEllipse(QPointF(x, y), 9, 9)
             paint_verdict(painter, severity, x, y)
 
+    def details(self) -> tuple[Detail, ...]:
+        """The small things findings are about: places of the picture, and whatever is marked that is small itself."""
+        if self._display is None:
+            return ()
+        marked = []
+        for element, _, _ in self._spots:
+            box = box_of_what(self._display, element)
+            if box is not None:
+                marked.append((((box.left + box.right) / 2, (box.top + box.bottom) / 2), max(box.width, box.height)))
+        return (*self._display.details, *marked)
+
     def spot_at(self, px: QPointF) -> str:
         """The title of the finding whose mark is under a pixel, or empty."""
         for x, y, (_, _, title) in self._spot_places():
@@ -199,6 +212,8 @@ class Picture(QWidget):
             )
         self._paint_spots(painter)
         self.ruler.paint(painter, viewport, self.width(), self.height())
+        if shown is not None:
+            self.loupe.paint(painter, shown, viewport, self.width(), self.height())
         if self.hasFocus() and self._ring:
             painter.setPen(theme.colour("accent"))
             painter.setBrush(Qt.BrushStyle.NoBrush)

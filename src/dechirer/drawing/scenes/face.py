@@ -68,7 +68,13 @@ def make_face_scene(
         items += _measure(plan, dressed, spot, scale)
     box = _whole(plan, spot)
     names = ", ".join(each.item.name for each in plan.dress.on(spot.id)) or "nothing"
-    return Display(tuple(items), box, ROOM_PX, f"The {spot.title} as it is seen; on it: {names}.", scale)
+    details = tuple(
+        (narrow.at, narrow.width)
+        for weak in plan.dress.weak
+        if weak.spot == spot.id and not weak.copy
+        for narrow in (*weak.narrow, *weak.slim)
+    )
+    return Display(tuple(items), box, ROOM_PX, f"The {spot.title} as it is seen; on it: {names}.", scale, details)
 
 
 def _whole(plan: Plan, spot: Spot) -> Box:
