@@ -46,8 +46,10 @@ def take_pictures(
 
     Args:
         piece: the piece to show large in Construct, or the item to pick in Dress.
-        box: the box of Dress to take in place of the window: `words` or `roles`.
+        box: the box to take in place of the window: `words` or `roles` of Dress, or that of an action of the menu.
     """
+    from PyQt6.QtWidgets import QDialog
+
     app, room = open_window(demo, theme_name)
     folder.mkdir(parents=True, exist_ok=True)
     written = []
@@ -60,6 +62,9 @@ def take_pictures(
         if opened is not None:
             shown = opened
             shown.resize(960, 640)
+        elif box:
+            room.do(box)
+            shown = next(each for each in room.window.findChildren(QDialog) if each.isVisible())
         settle(app, shown)
         path = folder / f"{station}.png"
         shown.grab().save(str(path))
@@ -116,6 +121,7 @@ def settle(app: QApplication, window: QWidget) -> None:
 
     from dechirer.desk.panels.item_list import ItemList
     from dechirer.desk.widgets.picture_list import PictureList
+    from dechirer.desk.work.small_pictures import SmallPictures
 
     before: object = None
     for _ in range(SETTLE_ROUNDS):
@@ -124,6 +130,8 @@ def settle(app: QApplication, window: QWidget) -> None:
         now = [each.geometry().getRect() for each in window.findChildren(QWidget)]
         lists: list[PictureList | ItemList] = [*window.findChildren(PictureList), *window.findChildren(ItemList)]
         waits = any(each.is_busy for each in lists)
+        for pictures in window.findChildren(SmallPictures):
+            pictures.wait()  # they are made by a thread of their own
         if now == before and not waits:
             return
         before = now

@@ -29,6 +29,10 @@ class SmallPictures(QObject):
         self._thread = threading.Thread(target=self._work, name="small pictures", daemon=True)
         self._thread.start()
 
+    def wait(self) -> None:
+        """Wait until all are made."""
+        self._thread.join(timeout=60)
+
     def end(self) -> None:
         """Stop the work and wait for it."""
         self._ended.set()
