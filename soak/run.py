@@ -32,7 +32,7 @@ from dechirer.desk.room import Room
 from dechirer.desk.theme import theme
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.settings import Settings
-from dechirer.desk.work.tidying import Tidier
+from dechirer.desk.work.tidying import Tidier, use_one_heap
 from dechirer.formats.job.archive import write_archive
 from soak.driver import Driver, process_all
 from soak.judge import check_audit, check_saved, digest
@@ -141,6 +141,7 @@ def main() -> int:
     parser.add_argument("--actions", type=int, default=ACTIONS, help="in each round")
     asked = parser.parse_args()
     seed = asked.seed if asked.seed is not None else int.from_bytes(os.urandom(3))
+    use_one_heap()
     app = Watched(sys.argv[:1])
     theme.load_fonts()
     theme.apply_theme(app, "light")

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtGui import QMouseEvent, QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QNativeGestureEvent, QPointingDevice, QWheelEvent
 from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton, QSlider, QToolButton
 
 from dechirer.core.job.model import Job
@@ -266,3 +266,25 @@ def test_a_small_thing_a_finding_is_about_is_magnified_beside_the_pointer(open_d
     x, y = view.viewport_now.to_px(at)
     desk.qtbot.mouseMove(view, QPoint(round(x), round(y)))
     assert view.loupe.shown is None  # large enough to be seen
+
+
+def test_two_fingers_magnify_at_the_place_between_them(desk: Desk) -> None:
+    """What lies between the fingers stays there, at a scale as many times larger as they have moved apart."""
+    desk.station("construct")
+    view = desk.view("construct-flat")
+    at = QPointF(view.width() / 3, view.height() / 3)
+    before = view.viewport_now
+    under = before.to_mm((at.x(), at.y()))
+    pad = QPointingDevice.primaryPointingDevice()
+    for value in (0.2, 0.25):
+        pinch = QNativeGestureEvent(
+            Qt.NativeGestureType.ZoomNativeGesture, pad, 2, at, at, QPointF(view.mapToGlobal(at)), value, QPointF()
+        )
+        assert QApplication.sendEvent(view, pinch)
+    assert view.viewport_now.scale == pytest.approx(before.scale * 1.2 * 1.25)
+    assert view.viewport_now.to_mm((at.x(), at.y())) == pytest.approx(under, abs=1e-6)
+    apart = QNativeGestureEvent(
+        Qt.NativeGestureType.ZoomNativeGesture, pad, 2, at, at, QPointF(view.mapToGlobal(at)), -0.9, QPointF()
+    )
+    QApplication.sendEvent(view, apart)
+    assert view.viewport_now.scale == pytest.approx(before.scale)  # no smaller than it fits

@@ -198,3 +198,19 @@ def test_a_kiss_cut_is_told_apart_by_its_form() -> None:
     assert len(kiss) == 1
     assert FORMS["kiss"] != FORMS["cut"]
     assert FORMS["kiss"].dots > 0
+
+
+def test_level_folds_are_dimensioned_as_upright_ones_are() -> None:
+    """An envelope has two of each; where they are cut to is told at the sides they are measured from."""
+    plan = make_plan(load_demo_job("lock"))
+    envelope = plan.construct.piece("envelope")
+    assert envelope is not None
+    drawn = {
+        item.figure: item for item in make_flat_scene(plan, 600, 500, "envelope").items if isinstance(item, Dimension)
+    }
+    for mark in envelope.folds:
+        dimension = drawn[mark.at.key]
+        along = 0 if abs(mark.start[0] - mark.end[0]) < abs(mark.start[1] - mark.end[1]) else 1
+        assert abs(dimension.end[along] - dimension.start[along]) == pytest.approx(mark.at.value, abs=1e-6)
+    shifts = [drawn[mark.at.key].shift_px for mark in envelope.folds]
+    assert len(set(shifts)) == 4  # each in a line of its own

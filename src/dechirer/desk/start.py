@@ -73,9 +73,10 @@ def furnish(window: object, job_file: Path | None = None) -> None:
     from dechirer.desk.room import Room
     from dechirer.desk.window import MainWindow
     from dechirer.desk.work.settings import Settings
-    from dechirer.desk.work.tidying import Tidier
+    from dechirer.desk.work.tidying import Tidier, use_one_heap
 
     assert isinstance(window, MainWindow)
+    use_one_heap()
     guard = make_guard()
     settings = Settings()
     room = window.room = Room(window, load_demo_job(), settings, guard)

@@ -77,6 +77,7 @@ class Motion(QObject):
         if isinstance(event, QNativeGestureEvent):
             if event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
                 self._by(1.0 + event.value(), event.position())
+                event.accept()  # no other widget takes it as well
                 return True
             return False
         if isinstance(event, QGestureEvent):

@@ -19,7 +19,7 @@ from dechirer.drawing.scenes.papers import draw_pattern, shows_good
 ROOM_PX = (66.0, 44.0, 30.0, 44.0)
 """Room round the main piece for its dimensions: left, top, right, bottom."""
 MOST_FOLDS_MEASURED = 2
-"""Of many folds the first two are measured; the others follow in turn."""
+"""Of many folds of one direction the first two are measured; the others follow in turn."""
 MEASURE_PX = 80.0
 """Room at the right for parameters that are too narrow to hold their own number."""
 LINE_PX = 17.0
@@ -39,8 +39,9 @@ def make_flat_scene(plan: Plan, width_px: float, height_px: float, main: str = "
     piece = next((each for each in pieces if each.id == main), pieces[0])
     left, top, right, bottom = ROOM_PX
     right += MEASURE_PX if piece.measures else 0.0
-    right += 26.0 if any(mark.start[1] == mark.end[1] for mark in piece.folds) else 0.0
-    bottom += 22.0 * max(0, min(len(piece.folds), MOST_FOLDS_MEASURED) - 1)
+    upright, level = _measured(piece)
+    right += 26.0 + 22.0 * (len(level) - 1) if level else 0.0
+    bottom += 22.0 * max(0, len(upright) - 1)
     box = bounds(piece.outline)
     wide, high = max(60.0, width_px - left - right), max(60.0, height_px - top - bottom)
     scale = min(wide / box.width, high / box.height)
@@ -67,8 +68,9 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
     for mark in piece.folds:
         if mark.kind == "unmarked":
             items.append(Shape((move.all((mark.start, mark.end)),), closed=False, form="guide", on=paper.colour))
-        if mark in piece.folds[:MOST_FOLDS_MEASURED] and not mark.lifts:
-            items.append(_fold_dimension(piece, mark, move, units))
+        for marks in _measured(piece):
+            if mark in marks:
+                items.append(_fold_dimension(piece, mark, move, units, marks.index(mark)))
         items += _fold_settings(plan, piece, mark, move, paper.colour)
     for line in piece.lines:
         paths = tuple(move.all(path) for path in line.paths)
@@ -211,20 +213,28 @@ def _find_place(piece: Piece, words: list[str], scale: float) -> _Place:
                 ):
                     return place
     whole = bounds(piece.outline)
-    below = 20.0 + 22.0 * sum(_is_upright(mark) and not mark.lifts for mark in piece.folds[:MOST_FOLDS_MEASURED])
+    below = 20.0 + 22.0 * len(_measured(piece)[0])
     return _Place((whole.left, whole.bottom), "start", (0.0, below), 1, inside=False)
+
+
+def _measured(piece: Piece) -> tuple[list[FoldMark], list[FoldMark]]:
+    """The folds whose places are drawn: upright ones, and level ones."""
+    flat = [mark for mark in piece.folds if not mark.lifts]
+    upright = [mark for mark in flat if _is_upright(mark)]
+    level = [mark for mark in flat if not _is_upright(mark)]
+    return upright[:MOST_FOLDS_MEASURED], level[:MOST_FOLDS_MEASURED]
 
 
 def _is_upright(mark: FoldMark) -> bool:
     return abs(mark.start[0] - mark.end[0]) < abs(mark.start[1] - mark.end[1])
 
 
-def _fold_dimension(piece: Piece, mark: FoldMark, move: Affine, units: str) -> Dimension:
-    """From the piece's edge to its fold: below an upright fold, right of a lying one."""
+def _fold_dimension(piece: Piece, mark: FoldMark, move: Affine, units: str, place: int) -> Dimension:
+    """From the piece's edge to its fold: below an upright fold, right of a level one; `place` says in which line."""
     box = bounds(move.all(piece.outline))
     (x, y), _ = move.all((mark.start, mark.end))
     text = format_length(mark.at.value, units)
-    shift = 22.0 + 22.0 * piece.folds.index(mark)
+    shift = 22.0 + 22.0 * place
     if _is_upright(mark):
         return Dimension((box.left, box.bottom), (x, box.bottom), shift, text, mark.at.key, "", piece.id)
     return Dimension((box.right, box.top), (box.right, y), -shift, text, mark.at.key, "", piece.id)

@@ -1,0 +1,78 @@
+"""Values in circles are looked for in pauses; memory is one heap."""
+
+from __future__ import annotations
+
+import gc
+import subprocess
+import sys
+import weakref
+from collections.abc import Callable, Iterator
+
+import pytest
+from PyQt6.QtCore import QObject
+
+from dechirer.core.job.model import Job
+from dechirer.desk.work.tidying import RARELY, Tidier
+from tests.desk.conftest import Desk
+from tests.helpers import quick_job
+
+
+class Ring:
+    """Something that holds itself."""
+
+    def __init__(self) -> None:
+        self.own = self
+
+
+@pytest.fixture
+def as_before() -> Iterator[None]:
+    threshold = gc.get_threshold()
+    yield
+    gc.unfreeze()
+    gc.set_threshold(*threshold)
+    gc.enable()
+
+
+def test_circles_go_in_a_pause_after_a_plan_and_not_before(open_desk: Callable[[Job], Desk], as_before: None) -> None:
+    desk = open_desk(quick_job("5x7in"))
+    holder = QObject(desk.window)
+    tidier = Tidier(desk.room.document, holder)
+    assert gc.get_threshold() == RARELY
+    for pause in tidier._pauses:
+        pause.setInterval(60)
+    old = Ring()
+    gone = weakref.ref(old)
+    gc.collect()  # it is among the oldest now, which are not looked through by themselves
+    del old
+    for _ in range(3):
+        desk.type_number("brief-card", "brief.width", "6 in" if _ % 2 else "5 1/2 in")
+        desk.settle()
+    desk.qtbot.waitUntil(lambda: gone() is None, timeout=3_000)
+    assert gc.get_freeze_count() > 0  # what was looked through once is left alone
+    holder.deleteLater()
+
+
+def test_threads_share_one_heap() -> None:
+    """Four threads that allocate make no heaps besides the first: told by glibc itself."""
+    program = """
+import ctypes, sys, threading
+from dechirer.desk.work.tidying import use_one_heap
+if sys.argv[1] == "one":
+    use_one_heap()
+def work():
+    held = [bytes(1000) for _ in range(20000)]
+threads = [threading.Thread(target=work) for _ in range(4)]
+[thread.start() for thread in threads]
+[thread.join() for thread in threads]
+ctypes.CDLL("libc.so.6").malloc_stats()
+"""
+    heaps = {}
+    for many in ("one", "own"):
+        done = subprocess.run(
+            [sys.executable, "-W", "ignore", "-c", program, many], capture_output=True, text=True, check=False
+        )
+        heaps[many] = done.stderr.count("Arena ")
+    if not heaps["own"]:
+        pytest.skip("another C library than glibc")
+    assert heaps["one"] == 1
+    assert heaps["own"] > 1
