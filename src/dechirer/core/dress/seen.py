@@ -39,7 +39,10 @@ class Decided(Protocol):
 
 
 class DressSeen(Struct, frozen=True):
-    """The decisions up to here, what is known of papers and card, and the dressed card."""
+    """The decisions up to here, what is known of papers and card, and the dressed card.
+
+    `every` are its items, each once, and `own` those that are not as on the first copy, where they have been listed.
+    """
 
     brief: Brief
     construct: Construct
@@ -49,6 +52,8 @@ class DressSeen(Struct, frozen=True):
     card: ConstructPlan
     plan: DressPlan
     regions: dict[tuple[str, str], Any] = {}
+    every: tuple[Dressed, ...] | None = None
+    own: tuple[Dressed, ...] | None = None
 
     def region(self, spot: Spot, within: str) -> Any:
         """The part of a face an item is placed in; the same on every copy, so it is worked out once."""
@@ -60,7 +65,7 @@ class DressSeen(Struct, frozen=True):
 
     def first_of_each(self) -> Iterator[Dressed]:
         """Every item once, on the first copy that has it."""
-        return self.plan.first_of_each()
+        return self.plan.first_of_each() if self.every is None else iter(self.every)
 
     @property
     def is_first(self) -> bool:
@@ -70,10 +75,10 @@ class DressSeen(Struct, frozen=True):
     def own_of_each(self) -> Iterator[Dressed]:
         """Every item once; on a later copy those alone that differ from the first, for what is told of an item by
         itself and the card under it."""
+        if self.own is not None:
+            return iter(self.own)
         own = self.plan.own
-        for dressed in self.plan.first_of_each():
-            if own is None or dressed.item.id in own:
-                yield dressed
+        return (each for each in self.first_of_each() if own is None or each.item.id in own)
 
 
 def path_of(item: Item, *steps: str) -> str:

@@ -98,7 +98,8 @@ def _check_copies(seen: DressSeen) -> Iterator[Finding]:
     on_others: dict[tuple[str, str], list[tuple[Finding, Copy]]] = {}
     for copy, dress in seen.plan.later_copies():
         checkpoint(f"checking the copy of row {copy.row + 1}", "")
-        for finding in CHECKS.run(make_dress, structs.replace(seen, plan=dress)):
+        own = tuple(each for each in dress.items if each.item.id in (dress.own or ()))
+        for finding in CHECKS.run(make_dress, structs.replace(seen, plan=dress, every=dress.items, own=own)):
             key = (finding.code, finding.element)
             if key not in told or SEVERITIES.index(finding.severity) < SEVERITIES.index(told[key].severity):
                 on_others.setdefault(key, []).append((finding, copy))

@@ -350,6 +350,7 @@ def find_wrong_side(seen: LaySeen) -> Iterator[Finding]:
 def find_line_astray(seen: LaySeen) -> Iterator[Finding]:
     """The last net: nothing may be run beside its sheet or across another piece, whatever put it there."""
     beyond: dict[int, bool] = {}
+    lines: dict[tuple[int, Box], bool] = {}
     for layout in seen.plan.layouts:
         whole = Box(0.0, 0.0, layout.sheet.width, layout.sheet.height)
         for put in layout.placements:
@@ -357,7 +358,12 @@ def find_line_astray(seen: LaySeen) -> Iterator[Finding]:
             sheet = layout.sheet.room if piece.blank else whole
             if id(piece) not in beyond:
                 room = bounds(piece.outline)
-                beyond[id(piece)] = any(_overshoot(line, room) > OFF_MM for line in piece.run_lines)
+                # Copies share what does not differ: each line is looked at once for each room it has.
+                for line in piece.run_lines:
+                    key = (id(line.paths), room)
+                    if key not in lines:
+                        lines[key] = _overshoot(line, room) > OFF_MM
+                beyond[id(piece)] = any(lines[id(line.paths), room] for line in piece.run_lines)
             if not (piece.blank or beyond[id(piece)]) or not whole.holds(
                 put.box
             ):  # a piece that lies off the sheet is told as such

@@ -101,7 +101,7 @@ def find_doubtful_size(seen: DressSeen) -> Iterator[Finding]:
 @CHECKS.add("dress.ratio-changed", of=make_dress)
 def find_changed_ratio(seen: DressSeen) -> Iterator[Finding]:
     """An item stretched one way only."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         stretch = dressed.placed.stretch
         item = dressed.item
         # A rectangle drawn here has no ratio of its own.
@@ -125,7 +125,7 @@ def find_changed_ratio(seen: DressSeen) -> Iterator[Finding]:
 @CHECKS.add("dress.size-of-whole", of=make_dress)
 def find_size_of_whole(seen: DressSeen) -> Iterator[Finding]:
     """A size that was typed for all outlines of an item of which its recipe takes one."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, drawn = dressed.item, dressed.placed.drawn
         typed = item.width is not None or item.height is not None
         if not typed or not item.steps or not isinstance(item.steps[0], Take) or drawn.is_empty or item.of is not None:

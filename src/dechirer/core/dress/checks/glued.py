@@ -30,7 +30,7 @@ SLACK_MM = 0.1
 @CHECKS.add("dress.foam-narrow", of=make_dress)
 def find_foam_without_room(seen: DressSeen) -> Iterator[Finding]:
     """Foam under something too narrow for it."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item = dressed.item
         if not item.foam.mm or item.made not in ("piece", "stuck") or dressed.placed.drawn.is_empty:
             continue

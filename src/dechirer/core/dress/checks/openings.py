@@ -50,7 +50,9 @@ def find_ink_over_openings(seen: DressSeen) -> Iterator[Finding]:
     """What is drawn, printed, foiled or scored where its paper is cut out."""
     import shapely
 
-    for dressed in seen.first_of_each():
+    # On a later copy that opens nothing else, only its own ink may lie over an opening that the first has not told of.
+    opens = any(each.item.made in ("window", "art") for each in seen.own_of_each())
+    for dressed in seen.first_of_each() if opens else seen.own_of_each():
         item, spot, ink = dressed.item, dressed.spot, ink_of(dressed, INKED)
         if spot is None or ink is None or item.made in ("guide", "piece"):
             continue
@@ -180,7 +182,7 @@ def find_opening_beyond_inlay(seen: DressSeen) -> Iterator[Finding]:
     if not behind:
         return
     inlay = shapely.union_all([polygon(patch.outline) for patch in behind])
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, spot = dressed.item, dressed.spot
         cuts = ink_of(dressed, ("cut",))
         if spot is None or spot.piece != "envelope" or item.made not in ("window", "art") or cuts is None:
@@ -215,7 +217,7 @@ def find_kiss_without_backer(seen: DressSeen) -> Iterator[Finding]:
     """A kiss cut wants something behind it that what is cut can stay on."""
     import shapely
 
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, spot = dressed.item, dressed.spot
         cuts = ink_of(dressed, ("kiss",))
         if spot is None or cuts is None or item.made in ("piece", "guide"):

@@ -172,7 +172,7 @@ SMALLER_HELPS = ("gone", "lost", "broken", "no-hinge")
 @CHECKS.add(*(code for code, *_ in REMARKS.values()), of=make_dress)
 def find_step_remarks(seen: DressSeen) -> Iterator[Finding]:
     """What the steps of a recipe have to say."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item = dressed.item
         told: set[str] = set()
         for remark in dressed.placed.drawn.remarks:

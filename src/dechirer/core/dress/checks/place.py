@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import Any
 
 from msgspec import structs
@@ -16,7 +17,9 @@ from dechirer.core.dress.seen import DressSeen, path_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import fine_length, format_length
+from dechirer.core.shape.affine import Points
 from dechirer.core.shape.algebra import polygon
+from dechirer.core.shape.outline import bounds, is_rectangle
 
 SLACK_MM = 0.02
 HIDDEN_SHARE = 0.03
@@ -42,6 +45,22 @@ def ink_within(ink: Any, area: Any) -> Any:
     import shapely
 
     return shapely.geometrycollections(shapely.intersection(shapely.get_parts(ink), area))
+
+
+def _margin(outline: Points, ink: Any) -> float | None:
+    """How far some ink stays from the nearest side of a rectangle, below zero when it reaches past it; None for another
+    outline."""
+    if not is_rectangle(outline):
+        return None
+    box, (left, top, right, bottom) = bounds(outline), ink.bounds
+    return float(min(left - box.left, top - box.top, box.right - right, box.bottom - bottom))
+
+
+@lru_cache(maxsize=64)
+def _face_of(outline: Points) -> tuple[Any, Any]:
+    """A face as a polygon, and a hair's breadth larger; the same for every copy."""
+    face = polygon(outline)
+    return face, face.buffer(SLACK_MM)
 
 
 def _whole(dressed: Dressed) -> Any:
@@ -100,8 +119,10 @@ def find_off_face(seen: DressSeen) -> Iterator[Finding]:
         item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made in ("guide", "print"):
             continue  # printing past the edge is bleed, which Press reasons
-        face = polygon(spot.outline)
-        grown = face.buffer(SLACK_MM)
+        margin = _margin(spot.outline, ink)
+        if margin is not None and margin >= -SLACK_MM:
+            continue
+        face, grown = _face_of(spot.outline)
         if shapely.covers(grown, ink):
             continue
         whole = _whole(dressed)
@@ -160,8 +181,11 @@ def find_near_edge(seen: DressSeen) -> Iterator[Finding]:
         item, spot, ink = dressed.item, dressed.spot, ink_of(dressed)
         if spot is None or ink is None or item.made in ("guide", "print", "piece", *AT_HAND):
             continue
-        face = polygon(spot.outline)
-        if not shapely.covers(face.buffer(SLACK_MM), ink):
+        margin = _margin(spot.outline, ink)
+        if margin is not None and margin >= safe - SLACK_MM:
+            continue
+        face, grown = _face_of(spot.outline)
+        if not shapely.covers(grown, ink):
             continue
         near = float(shapely.distance(face.exterior, ink))
         if near >= safe - SLACK_MM:

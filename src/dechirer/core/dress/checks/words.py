@@ -44,7 +44,7 @@ def _is_cut_letter_by_letter(dressed: Dressed) -> bool:
 @CHECKS.add("dress.letter-missing", of=make_dress)
 def find_missing_letters(seen: DressSeen) -> Iterator[Finding]:
     """Characters the typeface does not have."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         lettering = dressed.placed.lettering
         if lettering is None or not lettering.missing:
             continue
@@ -81,7 +81,7 @@ def find_missing_letters(seen: DressSeen) -> Iterator[Finding]:
 @CHECKS.add("dress.nothing", of=make_dress)
 def find_trouble(seen: DressSeen) -> Iterator[Finding]:
     """An item of which there is nothing: its face is gone, or its typeface cannot be read."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         if not dressed.placed.trouble:
             continue
         item = dressed.item
@@ -105,7 +105,7 @@ def find_trouble(seen: DressSeen) -> Iterator[Finding]:
 @CHECKS.add("dress.letters-apart", "dress.script-not-joined", of=make_dress)
 def find_letters_apart(seen: DressSeen) -> Iterator[Finding]:
     """Joined words whose letters do not touch fall apart when they are cut."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         lettering, item = dressed.placed.lettering, dressed.item
         if (
             lettering is None
@@ -157,7 +157,7 @@ def find_overlaps_not_joined(seen: DressSeen) -> Iterator[Finding]:
     """Outlines that overlap are cut into each other unless they are joined."""
     import shapely
 
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, drawn = dressed.item, dressed.placed.drawn
         if item.made not in ("window", "kiss", "art", "score", "perforate") or len(drawn.areas) < 2:
             continue
@@ -195,7 +195,7 @@ def _is_script(words: Words) -> bool:
 @CHECKS.add("dress.counter-filled", of=make_dress)
 def find_filled_counters(seen: DressSeen) -> Iterator[Finding]:
     """Letters set so close that their counters close."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         lettering, item = dressed.placed.lettering, dressed.item
         if lettering is None or item.words is None or not lettering.filled:
             continue
@@ -231,7 +231,7 @@ def _find_open(words: Words, fonts: tuple[FontFile, ...]) -> float | None:
 @CHECKS.add("dress.words-small", of=make_dress)
 def find_small_words(seen: DressSeen) -> Iterator[Finding]:
     """Words too small to be cut."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         lettering, item = dressed.placed.lettering, dressed.item
         if lettering is None or item.words is None or dressed.placed.trouble:
             continue
@@ -256,7 +256,7 @@ def find_small_words(seen: DressSeen) -> Iterator[Finding]:
 @CHECKS.add("dress.contrast", of=make_dress)
 def find_contrast(seen: DressSeen) -> Iterator[Finding]:
     """Words that do not stand out from their paper."""
-    for dressed in seen.first_of_each():
+    for dressed in seen.own_of_each():
         item, spot, lettering = dressed.item, dressed.spot, dressed.placed.lettering
         if spot is None or lettering is None or item.made not in ("pen", "print", "foil", "hand"):
             continue
