@@ -73,7 +73,8 @@ def one_round(app: Watched, seed: int, actions: int, folder: Path, *, judge_plan
                 longest /= app.how_slow()  # another process may share the core's caches and its clock
             stalls.append((longest, where))
             if longest > STALL_MS:
-                raise FailedError(f"a stall of {longest:.0f} ms in {where}")
+                size = f"{window.width()} x {window.height()}"
+                raise FailedError(f"a stall of {longest:.0f} ms at {size} in {where}")
         judge(driver, folder, judge_plan=judge_plan)
         if room.guard.count:
             raise FailedError("an error was caught by the guard:\n" + room.guard.last.tell(whole=True))

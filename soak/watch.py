@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import resource
 import sys
 import threading
 import time
@@ -39,12 +40,13 @@ class Watched(QApplication):
         told = f"{type(event).__name__} {event.type().name if event else ''} of {_name_of(receiver)}"
         self._depth += 1
         self._looker.since = time.monotonic()
-        began = time.thread_time()
+        began, system = time.thread_time(), _system_s()
         try:
             return super().notify(receiver, event)
         finally:
             self._depth -= 1
             took = 1000 * (time.thread_time() - began)
+            told += f", {1000 * (_system_s() - system):.0f} ms of it in the kernel"
             self._looker.since = None
             seen = self._looker.take_places()
             if took > self.longest_ms:
@@ -61,6 +63,11 @@ class Watched(QApplication):
         found = self.longest_ms, self.longest_in
         self.longest_ms, self.longest_in = 0.0, ""
         return found
+
+
+def _system_s() -> float:
+    """Seconds the kernel has worked for this thread."""
+    return resource.getrusage(resource.RUSAGE_THREAD).ru_stime
 
 
 def _yardstick() -> float:
