@@ -192,7 +192,7 @@ def border(hand: Hand) -> None:
     path = hand.folder.with_name("kite.png")
     picture.save(path, dpi=(150, 150))
     hand.drop(path)
-    hand.choose("made-of", "A border card behind it")
+    hand.choose("made-of", "made-border")
 
 
 def has_border(plan: Plan, _hand: Hand) -> bool:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import pytest
 
+from dechirer.core.dress.edits import describe_made_of, place_made_of
 from dechirer.core.dress.seen import remove_items
 from dechirer.core.dress.several import (
     EDGES,
@@ -135,3 +136,18 @@ def test_what_is_as_wide_as_something_gone_has_its_own_size_and_circles_are_refu
         changed(job, dress__items__a__same_as="b")
     with pytest.raises(JobError, match="no item “nobody”"):
         changed(job, dress__items__b__same_as="nobody")
+
+
+@pytest.mark.parametrize(
+    ("kind", "told"), [("border", "larger, of"), ("window", "cut out"), ("frame", "webs of 1.5 mm")]
+)
+def test_what_would_be_made_of_an_item_is_said_as_it_then_is(kind: str, told: str) -> None:
+    job = dressed(item("a", made="piece", paper="liner-paper"))
+    words = describe_made_of(job, job.dress.items[0], kind)
+    assert told in words
+    made = apply_changes(job, place_made_of(job, job.dress.items[0], kind))
+    new = next(each for each in made.dress.items if each.of == "a")
+    if new.paper is not None:
+        assert next(paper.name for paper in job.brief.papers if paper.id == new.paper) in words
+    if kind == "border":
+        assert str(new.steps[-1].by) in words  # type: ignore[attr-defined]

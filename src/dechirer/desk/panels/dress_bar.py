@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QSize, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QAction, QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
 
 from dechirer.core.dress.at_hand import list_things
-from dechirer.core.dress.decisions import FACE
+from dechirer.core.dress.decisions import FACE, Item
+from dechirer.core.dress.edits import describe_made_of
 from dechirer.core.dress.landing import MOST_SHOWN
 from dechirer.core.dress.shapes import SHAPES
 from dechirer.core.plan import Plan
@@ -23,6 +24,7 @@ MADE_OF = (
     ("A window of its outline", "window"),
     ("A frame with even webs between its parts", "frame"),
 )
+"""What can be made of an item, as the step of the job is called, and its kind."""
 FIXED = QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
 
 
@@ -93,10 +95,13 @@ class DressBar(QWidget):
                 action.triggered.connect(lambda _=False, id=id: self.thing_wanted.emit(id))
         line.addWidget(self.thing_button)
         self.of_button, menu = menu_button("Made of it ▾", "made-of")
+        self._made_of: dict[str, QAction] = {}
         for words, kind in MADE_OF:
             action = menu.addAction(words)
             if action is not None:
+                action.setObjectName(f"made-{kind}")
                 action.triggered.connect(lambda _=False, words=words, kind=kind: self.made_of_wanted.emit(words, kind))
+                self._made_of[kind] = action
         line.addWidget(self.of_button)
         tip = "What differs from copy to copy: how many, words, what stands in an item's place"
         line.addWidget(_button("Copies…", "copies", tip, self.copies_wanted.emit))
@@ -122,8 +127,8 @@ class DressBar(QWidget):
         copy.activated.connect(lambda _row: self.copy_chosen.emit(int(copy.currentData())))
         return copy
 
-    def show_plan(self, plan: Plan, face: str, picked: bool, copy: int) -> None:
-        """Show the faces and kinds of copies there are and what can be done; `picked` says whether an item is."""
+    def show_plan(self, plan: Plan, face: str, picked: Item | None, copy: int) -> None:
+        """Show the faces and kinds of copies there are, and what can be done with the picked item."""
         kinds = [
             (f"{each.count} × {each.name[:20] or ('the rest' if each.is_blank else 'as it is')}", each.number)
             for each in plan.dress.copies[:MOST_SHOWN]
@@ -144,7 +149,10 @@ class DressBar(QWidget):
             for words, id in entries:
                 self.faces.addItem(words, id)
         self.faces.setCurrentIndex(self.faces.findData(face))
-        self.of_button.setEnabled(picked)
+        self.of_button.setEnabled(picked is not None)
+        for words, kind in MADE_OF if picked is not None else ():
+            assert picked is not None
+            self._made_of[kind].setText(f"{words}: {describe_made_of(plan.job, picked, kind)}")
         self.again.setVisible(bool(plan.job.dress.art or plan.job.dress.fonts))
         self.safe.show_job()
 

@@ -147,7 +147,7 @@ class DressStation(Station):
         if self._picked not in self._chosen:
             self._chosen = self._group_of(self._picked)
         if not self.document.is_dragging:  # what is under the pointer must not be made anew
-            self.bar.show_plan(plan, self._face, self.dressed is not None, self._copy)
+            self.bar.show_plan(plan, self._face, self.item, self._copy)
             self.panel.show_item(plan, self._face, self.dressed, self._chosen)
             self.chain.show_item(plan, self.dressed)
         self.chain.setVisible(self.beside.show_face(plan, self._face))

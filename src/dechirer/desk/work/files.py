@@ -67,9 +67,10 @@ class Files(QObject):
     def state_words(self) -> str:
         """What has become of the job's file, in words."""
         path, saved = self.document.path, self.document.history.is_saved
+        safe = "" if self.keeper.is_failing else ", but kept safe"
         if path is None:
-            return "not saved yet" if self.is_worth_saving else ""
-        return f"saved in {path.name}" if saved else f"{path.name}, changes not saved yet"
+            return f"not saved yet{safe}" if self.is_worth_saving else ""
+        return f"saved in {path.name}" if saved else f"{path.name}, changes not saved yet{safe}"
 
     def _complain(self, key: str, text: str) -> None:
         self.window.banners.say(key, "stop", text)

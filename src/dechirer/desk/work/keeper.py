@@ -39,6 +39,11 @@ class Keeper(QObject):
         self._thread: threading.Thread | None = None
         self._journal: Journal | None = None
 
+    @property
+    def is_failing(self) -> bool:
+        """Whether the last write did not succeed."""
+        return self._is_failing
+
     def keep(self, job: Job, path: Path | None) -> None:
         """The job as it is now is unsaved and shall be kept."""
         self._ask((job, path))
