@@ -80,18 +80,18 @@ def make_face_scene(
 def _whole(plan: Plan, spot: Spot) -> Box:
     """The face with the pieces that stand out past it, as far as a face's size at most."""
     face = bounds(spot.outline)
-    low = (face.left - face.width, face.top - face.height)
-    high = (face.right + face.width, face.bottom + face.height)
-    points = [(face.left, face.top), (face.right, face.bottom)]
-    for mark in plan.dress.marks:
-        if mark.spot == spot.id and mark.form == "paper":
-            points += [
-                (min(max(x, low[0]), high[0]), min(max(y, low[1]), high[1]))
-                for rings in mark.rings
-                for ring in rings[:1]
-                for x, y in ring
-            ]
-    return bounds(points)
+    left, top, right, bottom = face.left, face.top, face.right, face.bottom
+    for dressed in plan.dress.on(spot.id):
+        if dressed.item.made in ("piece", "stuck") and not dressed.placed.drawn.is_empty:
+            own = dressed.placed.drawn.box()
+            left, top = min(left, own[0]), min(top, own[1])
+            right, bottom = max(right, own[2]), max(bottom, own[3])
+    return Box(
+        max(left, face.left - face.width),
+        max(top, face.top - face.height),
+        min(right, face.right + face.width),
+        min(bottom, face.bottom + face.height),
+    )
 
 
 def _draw_limits(plan: Plan, spot: Spot, paper: str) -> list[Item]:
