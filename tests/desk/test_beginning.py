@@ -28,12 +28,12 @@ def hint(desk: Desk) -> str:
 def test_the_first_start_walks_through_three_edits_as_a_maker_does_them(open_desk: Callable[[Job], Desk]) -> None:
     desk = open_desk(load_demo_job())
     assert hint(desk).startswith("1 of 3:  Click the 5 in")
-    desk.type_number("brief-card", "brief.height", "8 in")
+    desk.type_number("brief-card", "brief.height", "6 1/2 in")
     desk.settle()
     assert hint(desk).startswith("1 of 3")  # another edit than the one that is asked for
-    desk.type_number("brief-card", "brief.width", "6 in")
-    desk.settle()
-    assert "wider now" in hint(desk)
+    desk.type_number("brief-card", "brief.width", "4 1/2")
+    assert not desk.settle().stops  # what is learnt by is no mistake
+    assert "narrower now" in hint(desk)
     assert "2 of 3:  Open Dress" in hint(desk)
     desk.station("dress")
     desk.click("add-words")

@@ -376,7 +376,7 @@ def test_a_card_is_started_from_a_size_or_from_what_one_has(desk: Desk) -> None:
 
 
 def test_help_and_the_hint_can_be_dismissed(desk: Desk) -> None:
-    assert "type 6 and press Enter" in desk.window.banners.text("hint")
+    assert "type 4 1/2 and press Enter" in desk.window.banners.text("hint")
     desk.click("banner-hint-0")
     assert desk.window.banners.text("hint") == ""
     assert desk.room.settings.hint_seen

@@ -21,7 +21,7 @@ class MatList(PictureList):
 
     def __init__(self, name: str, parent: QWidget | None = None, *, with_picture: bool = True) -> None:
         super().__init__(name, "Mats", parent, picture_px=PICTURE_PX if with_picture else 0)
-        self.setMinimumWidth(190)
+        self.setMinimumWidth(182)
 
     def show_mats(self, plan: Plan, lines: list[Line], row: int) -> None:
         """List the mats: a title and two lines of words each. `row` stays chosen."""

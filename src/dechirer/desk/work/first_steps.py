@@ -28,9 +28,9 @@ def _has_new_words(before: Job, now: Job) -> bool:
 
 LESSONS = (
     Lesson(
-        "Click the 5 in below the card, type 6 and press Enter.",
+        "Click the 5 in below the card, type 4 1/2 and press Enter.",
         lambda before, now: before.brief.width.mm != now.brief.width.mm,
-        "The base, the liner and their folds are all wider now; the line at the bottom shows what the job costs.",
+        "The base, the liner and their folds are all narrower now; the line at the bottom shows what the job costs.",
     ),
     Lesson(
         "Open Dress, press Words, type a name and press Enter.",
