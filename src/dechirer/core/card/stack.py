@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections import Counter
 from collections.abc import Callable, Iterable
+from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
@@ -225,7 +226,7 @@ def _thickest_of_boxes(slabs: tuple[Slab, ...], boxes: list[Box]) -> list[Slab]:
 def _thickest_of_areas(slabs: tuple[Slab, ...], poses: dict[str, Pose]) -> list[Slab]:
     import shapely
 
-    areas = [_lie_flat(slab, poses[slab.panel]).buffer(-SLIVER_MM, join_style="mitre") for slab in slabs]
+    areas = [_shrunk(slab, poses[slab.panel]) for slab in slabs]
     rings = shapely.union_all([shapely.boundary(area) for area in areas], grid_size=1e-4)
     cells = list(shapely.polygonize([rings]).geoms)
     tree_of = shapely.STRtree(areas)
@@ -235,6 +236,12 @@ def _thickest_of_areas(slabs: tuple[Slab, ...], poses: dict[str, Pose]) -> list[
         if _height(stack) > _height(best) + 1e-9:
             best = stack
     return best
+
+
+@lru_cache(maxsize=256)
+def _shrunk(slab: Slab, pose: Pose) -> BaseGeometry:
+    """As `_lie_flat`, without its slivers: most slabs of a card are those of before the last edit."""
+    return _lie_flat(slab, pose).buffer(-SLIVER_MM, join_style="mitre")
 
 
 def _as_box(slab: Slab, pose: Pose) -> Box | None:

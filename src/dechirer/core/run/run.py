@@ -92,9 +92,19 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
     present = _order_kinds({kind for layout in lay.layouts for kind in _kinds(layout)})
     options = [tool_options(operation, run, machine, colour) for operation, colour in present]
     best: tuple[int, tuple[ToolChoice, ...], list[MatLayout]] | None = None
+    asks = [(layout.repeats, frozenset(_befores(layout)), frozenset(_roles(layout))) for layout in lay.layouts]
     for combination in itertools.product(*options):
         tools = {(choice.operation, choice.colour): choice for choice in combination}
-        order, changes = _order_mats(lay.layouts, tools)
+
+        def find(tools: dict[Kind, ToolChoice] = tools) -> tuple[tuple[int, ...], int]:
+            places = {id(layout): place for place, layout in enumerate(lay.layouts)}
+            order, changes = _order_mats(lay.layouts, tools)
+            return tuple(places[id(layout)] for layout in order), changes
+
+        # The order hangs on the tools of the mats and on what is glued on before what, not on where anything lies.
+        lines = tuple((*ask, *_tools_of(layout, tools)) for ask, layout in zip(asks, lay.layouts, strict=True))
+        places, changes = work.memory.recall(("order of mats", lines), find)
+        order = [lay.layouts[place] for place in places]
         if best is None or changes < best[0]:
             best = changes, combination, order
     nothing: tuple[int, tuple[ToolChoice, ...], list[MatLayout]] = (0, (), [])
