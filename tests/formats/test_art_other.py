@@ -86,6 +86,75 @@ def test_a_jpeg_on_a_plain_ground_is_traced(quality: int) -> None:
     assert math.sqrt(area.area / math.pi) == pytest.approx(10.0, abs=0.04)
 
 
+def saved(image: Image.Image, form: str, **more: object) -> bytes:
+    out = io.BytesIO()
+    image.save(out, form, **more)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("form", "more"),
+    [
+        ("PNG", {}),
+        ("WEBP", {"lossless": True}),
+        ("TIFF", {}),
+        ("TIFF", {"compression": "tiff_lzw"}),
+        ("TIFF", {"compression": "tiff_deflate", "big_tiff": False}),
+    ],
+)
+def test_a_picture_is_the_same_whatever_form_it_comes_in(form: str, more: dict) -> None:
+    """A ring drawn by counting points, written by Pillow in each form, at 254 px to the inch: 10 px a millimetre."""
+    mask = disc(300, 150, 150, 120) - disc(300, 150, 150, 60)
+    image = Image.fromarray(np.dstack([np.full_like(mask, 90)] * 3 + [mask]))
+    data = saved(image, form, **more)
+    assert kind_of(data) == "picture"
+    art = read_picture(data, f"a.{form.lower()}", px_per_inch=254)
+    (area,) = draw_art(art, 1.0).areas
+    assert area.area == pytest.approx(math.pi * (12**2 - 6**2), rel=2e-3)
+    assert len(area.interiors) == 1
+
+
+@pytest.mark.parametrize("unit", ["inch", "cm"])
+def test_a_tiffs_own_size_is_read_in_inches_or_centimetres(unit: str) -> None:
+    """TIFF 6.0: ResolutionUnit 2 is the inch, 3 the centimetre."""
+    mask = disc(200, 100, 100, 90)
+    image = Image.fromarray(np.dstack([np.full_like(mask, 90)] * 3 + [mask]))
+    per_inch = 200.0
+    asked = per_inch if unit == "inch" else per_inch / 2.54
+    data = saved(image, "TIFF", resolution=asked, resolution_unit=unit)
+    art = read_picture(data, "a.tif")
+    assert art.width == pytest.approx(180 / per_inch * 25.4, abs=0.05)
+
+
+@pytest.mark.parametrize("form", ["WEBP", "TIFF"])
+def test_of_several_pictures_in_a_file_the_first_is_taken_and_it_is_said(form: str) -> None:
+    frames = [
+        Image.fromarray(np.dstack([np.full((200, 200), 90, np.uint8)] * 3 + [disc(200, 100, 100, radius)]))
+        for radius in (80, 50, 30)
+    ]
+    more = {"lossless": True} if form == "WEBP" else {}
+    data = saved(frames[0], form, save_all=True, append_images=frames[1:], **more)
+    art = read_picture(data, "many", px_per_inch=254)
+    assert art.width == pytest.approx(16.0, abs=0.02)
+    assert any("2" in each and "further picture" in each for each in art.lost), art.lost
+
+
+@pytest.mark.parametrize("form", ["WEBP", "TIFF"])
+@pytest.mark.parametrize("share", [0.02, 0.3, 0.7, 0.97])
+def test_cut_off_and_mixed_up_pictures_are_refused_in_words(form: str, share: float) -> None:
+    mask = disc(200, 100, 100, 90)
+    data = saved(Image.fromarray(np.dstack([mask] * 4)), form)
+    cut = data[: int(share * len(data))]
+    mixed = bytearray(data)
+    for place in range(int(share * 100), len(mixed), 97):
+        mixed[place] ^= 0x5A
+    for broken in (cut, bytes(mixed)):
+        try:
+            read_art(broken, "a.bin", set())
+        except ArtError as error:
+            assert str(error).startswith("a.bin:")  # what is read in spite of it is read
+
+
 def huge_png() -> bytes:
     """A PNG that says it has a billion pixels and holds none."""
 

@@ -64,7 +64,7 @@ class DressBar(QWidget):
         self.faces.activated.connect(lambda _row: self.face_chosen.emit(str(self.faces.currentData())))
         line.addWidget(heading("Face"))
         line.addWidget(self.faces)
-        tip = "SVG, DXF, PNG, JPEG or a typeface; dropping and pasting do too"
+        tip = "SVG, DXF, PNG, JPEG, WebP, TIFF or a typeface; dropping and pasting do too"
         line.addWidget(_button("Bring in art…", "bring-art", tip, self.art_wanted.emit))
         self.again, self._again_menu = menu_button("▾", "art-again")
         self.again.setToolTip("Art that is in the job already, to be placed once more")

@@ -31,7 +31,7 @@ class EmptyFace(QWidget):
                 "Typed and set; cut, drawn with a pen, or foiled.",
                 bar.words_wanted,
             ),
-            ("Bring in art…", "empty-art", "SVG, DXF, PNG or JPEG, at its true size.", bar.art_wanted),
+            ("Bring in art…", "empty-art", "SVG, DXF or a picture, at its true size.", bar.art_wanted),
         ):
             button = QPushButton(title)
             button.setObjectName(name)

@@ -85,4 +85,4 @@ class CardFile(QObject):
         box.open()
 
 
-PICTURES = (".png", ".jpg", ".jpeg")
+PICTURES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff")

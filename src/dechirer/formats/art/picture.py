@@ -1,4 +1,5 @@
-"""Traces PNG and JPEG pictures: outlines from their transparency or from a plain background, sub-pixel, with holes.
+"""Traces PNG, JPEG, WebP and TIFF pictures: outlines from their transparency or from a plain background, sub-pixel,
+with holes.
 
 The level set of a lightly blurred mask is followed at half its height, which places an edge within a few hundredths
 of a pixel; nodes that matter less than a stated tolerance are dropped.
@@ -15,6 +16,7 @@ from dechirer.core.shape.contour import find_rings
 from dechirer.core.shape.curves import Run, areas_of
 from dechirer.formats.art.collect import ArtError, Collector, Key, Segments, Sheet, make_art
 
+FORMATS = ("PNG", "JPEG", "WEBP", "TIFF")
 MOST_BYTES = 100_000_000
 MOST_PIXELS = 80_000_000
 WITHIN_PX = 0.05
@@ -41,7 +43,7 @@ def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float 
     """
     if len(data) > MOST_BYTES:
         raise ArtError(f"{name}: is {len(data) / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB is read")
-    image, dpi = _open(data, name)
+    image, dpi, more = _open(data, name)
     mask, how, colours = _mask(image, name)
     try:
         polygons, specks = trace(mask)
@@ -52,6 +54,8 @@ def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float 
     across, down = (px_per_inch, px_per_inch) if px_per_inch else dpi or (300.0, 300.0)
     wide, high = 25.4 / across, 25.4 / down
     collector = Collector(name)
+    if more:
+        collector.lose("a further picture of the file", more)
     if specks:
         collector.lose("a speck or line thinner than about 2 pixels", specks)
     if len(polygons) > NOISE_ITEMS and sum(polygon.area < NOISE_PX for polygon in polygons) > len(polygons) / 2:
@@ -82,17 +86,19 @@ def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float 
     return make_art(id, name, sheet, (0.0, 0.0, (right - left) * wide, (bottom - top) * high))
 
 
-def _open(data: bytes, name: str) -> tuple[Any, tuple[float, float] | None]:
-    """The picture, turned as it was taken, and its pixels per inch across and down."""
+def _open(data: bytes, name: str) -> tuple[Any, tuple[float, float] | None, int]:
+    """The first picture of a file, turned as it was taken, its pixels per inch across and down, and how many more the
+    file has."""
     from PIL import Image, ImageOps, UnidentifiedImageError
 
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            image = Image.open(io.BytesIO(data), formats=("PNG", "JPEG"))
+            image = Image.open(io.BytesIO(data), formats=FORMATS)
             wide, high = image.size
             if wide * high > MOST_PIXELS:
                 raise ArtError(f"{name}: has {wide} x {high} pixels; up to {MOST_PIXELS / 1e6:.0f} million are read")
+            more = getattr(image, "n_frames", 1) - 1
             image.load()
             dpi = image.info.get("dpi")
             turned = image.getexif().get(ORIENTATION, 1) in SIDEWAYS
@@ -100,7 +106,7 @@ def _open(data: bytes, name: str) -> tuple[Any, tuple[float, float] | None]:
     except Image.DecompressionBombError:
         raise ArtError(f"{name}: has far over the {MOST_PIXELS / 1e6:.0f} million pixels that are read") from None
     except UnidentifiedImageError:
-        raise ArtError(f"{name}: is not a PNG or JPEG picture") from None
+        raise ArtError(f"{name}: is not a PNG, JPEG, WebP or TIFF picture") from None
     except ArtError:
         raise
     except (OSError, ValueError, SyntaxError, MemoryError, OverflowError) as error:
@@ -108,10 +114,10 @@ def _open(data: bytes, name: str) -> tuple[Any, tuple[float, float] | None]:
     try:
         across, down = (round(float(each), 1) for each in dpi or ())
     except (TypeError, ValueError, ZeroDivisionError):
-        return upright, None
+        return upright, None, more
     if not (20 < across < 5000 and 20 < down < 5000):
-        return upright, None
-    return upright, (down, across) if turned else (across, down)
+        return upright, None, more
+    return upright, (down, across) if turned else (across, down), more
 
 
 def _mask(image: Any, name: str) -> tuple[Any, str, Any]:

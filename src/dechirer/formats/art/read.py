@@ -12,7 +12,9 @@ from dechirer.core.decide.letters import clean
 from dechirer.core.stopping import Stopped
 from dechirer.formats.art.collect import ArtError, make_id
 
-ART_FILTER = "Art and typefaces (*.svg *.svgz *.dxf *.png *.jpg *.jpeg *.ttf *.otf);;All files (*)"
+TIFF_STARTS = (b"II*\x00", b"MM\x00*")
+"""TIFF 6.0, the order of bytes and 42."""
+ART_FILTER = "Art and typefaces (*.svg *.svgz *.dxf *.png *.jpg *.jpeg *.webp *.tif *.tiff *.ttf *.otf);;All files (*)"
 MOST_BYTES = 110_000_000
 FONT_STARTS = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"ttcf")
 
@@ -21,6 +23,8 @@ def kind_of(data: bytes) -> str:
     """`svg`, `dxf`, `picture`, `font` or empty, from a file's first bytes."""
     head = data[:4096]
     if head[:8] == b"\x89PNG\r\n\x1a\n" or head[:3] == b"\xff\xd8\xff":
+        return "picture"
+    if (head[:4] == b"RIFF" and head[8:12] == b"WEBP") or head[:4] in TIFF_STARTS:
         return "picture"
     if head[:4] in FONT_STARTS:
         return "font"
@@ -90,7 +94,7 @@ def read_art(data: bytes, name: str, taken: set[str], *, px_per_inch: float | No
         raise ArtError(f"{name}: is a typeface, not art")
     if not data:
         raise ArtError(f"{name}: is empty")
-    raise ArtError(f"{name}: is not SVG, DXF, PNG or JPEG")
+    raise ArtError(f"{name}: is not SVG, DXF, PNG, JPEG, WebP or TIFF")
 
 
 def _cleaned(art: Art) -> Art:
