@@ -59,6 +59,21 @@ def test_mending_all_ends_where_mends_do_not_help(open_desk: Callable[[Job], Des
     assert f"{len(left)} left" in banner(desk) if left else "nothing is left" in banner(desk)
 
 
+def test_who_goes_on_working_is_not_mended_behind_their_back(open_desk: Callable[[Job], Desk]) -> None:
+    desk = open_desk(spoilt())
+    desk.settle()
+    desk.click("mend-all")
+    first = desk.room.document.job  # one mend is made, and its plan is not there yet
+    assert desk.room.document.type_field("brief.count", "7") == ""
+    desk.settle()
+    desk.qtbot.wait(100)
+    assert desk.settle().job.brief.count == 7
+    assert banner(desk) == ""
+    assert desk.room.document.job.dress == first.dress
+    mend_all(desk)  # and pressed again it goes on
+    assert "nothing is left" in banner(desk) or "left, to be looked at" in banner(desk)
+
+
 def test_one_finding_needs_no_button_for_all(open_desk: Callable[[Job], Desk]) -> None:
     desk = open_desk(load_demo_job("places"))
     (only,) = desk.settle().findings

@@ -96,6 +96,18 @@ def test_words_are_taken_back_by_escape_and_new_ones_left_empty_go(desk: Desk) -
     assert ids(desk) == ["words"]
 
 
+def test_the_line_goes_when_its_words_are_undone_meanwhile(desk: Desk) -> None:
+    opened(desk, quick_job("5x7in"))
+    desk.click("add-words")
+    desk.settle()
+    assert line(desk).isVisible()
+    desk.room.document.undo()
+    desk.settle()
+    assert not line(desk).isVisible()
+    desk.qtbot.keyClicks(desk.view("dress-face"), "x")  # goes nowhere
+    assert desk.settle().job.dress.items == ()
+
+
 def test_a_double_click_on_bare_paper_begins_words_there(desk: Desk) -> None:
     station = opened(desk, quick_job("5x7in"))
     x, y = station.face.viewport_now.to_px((40.0, 150.0))

@@ -66,6 +66,8 @@ class FaceWords(QObject):
     def lie(self) -> None:
         """Lie below the words, or above them where there is no room."""
         display = self._view.display
+        if self._item and self.document.job.dress.item(self._item) is None:
+            self._close()  # it has been taken off, or undone
         if not self._item or display is None:
             return
         box = box_of_element(display, f"item:{self._item}") or display.box

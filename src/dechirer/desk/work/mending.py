@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject
 
 from dechirer.core.finding import Finding, Mend
+from dechirer.core.job.model import Job
 from dechirer.core.words import plural
 from dechirer.desk.widgets.banner import Banners
 from dechirer.desk.work.document import Document
@@ -20,7 +21,8 @@ class Mending(QObject):
         super().__init__(parent)
         self._document, self._banners = document, banners
         self._tried: set[tuple[str, str]] | None = None
-        self._made = 0
+        self._made = self._runs = 0
+        self._left_at: Job | None = None
         document.planned.connect(self._go_on)
 
     def mend(self, mend: Mend, finding: Finding) -> None:
@@ -35,13 +37,16 @@ class Mending(QObject):
 
     def mend_all(self) -> None:
         """Make the first mend of every finding that has one, one after the other, until none is left to try."""
-        if self._tried is None:
-            self._tried, self._made = set(), 0
-            self._go_on()
+        self._tried, self._made, self._left_at = set(), 0, None
+        self._runs += 1
+        self._go_on()
 
     def _go_on(self) -> None:
         plan = self._document.plan
         if self._tried is None or plan is None or not self._document.is_current:
+            return
+        if self._left_at is not None and self._left_at is not self._document.job:
+            self._tried = None  # somebody has gone on working: what is left is theirs to mend
             return
         for finding in plan.findings:
             key = (finding.code, finding.element)
@@ -49,9 +54,10 @@ class Mending(QObject):
                 continue
             self._tried.add(key)
             before = self._document.job
-            self._document.try_edit("Mended", finding.mends[0].changes, merge_key=f"mend {id(self._tried)}")
+            self._document.try_edit("Mended", finding.mends[0].changes, merge_key=f"mend all {self._runs}")
             if self._document.job != before:
                 self._made += 1
+                self._left_at = self._document.job
                 return  # the next one when its plan is there
         left, self._tried = len(plan.findings), None
         made = f"{self._made} {plural(self._made, 'mend')} made"
