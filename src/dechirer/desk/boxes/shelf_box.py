@@ -17,7 +17,6 @@ from PyQt6.QtWidgets import (
     QListWidgetItem,
     QMenu,
     QMessageBox,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -26,7 +25,7 @@ from dechirer.core.dress.carry import Kept, keep_items
 from dechirer.core.dress.decisions import Item
 from dechirer.core.job.model import Job
 from dechirer.desk.theme import theme
-from dechirer.desk.widgets.choices import heading, menu_button, small
+from dechirer.desk.widgets.choices import heading, push_button, small
 from dechirer.desk.widgets.picture_list import make_picture
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.small_pictures import Made, SmallPictures
@@ -99,9 +98,9 @@ class ShelfBox(QDialog):
         menu.aboutToShow.connect(partial(self._fill_keep, menu))
         line.addWidget(self.keep)
         line.addStretch(1)
-        self.use = _button("Use", "shelf-use", "Put it on the face in front", self._use)
-        self.recipe = _button("Its recipe", "shelf-recipe", "Give its steps to what is picked", self._use_recipe)
-        self.off = _button("Take off the shelf", "shelf-off", "Its file is deleted", self._take_off)
+        self.use = push_button("Use", "shelf-use", "Put it on the face in front", self._use)
+        self.recipe = push_button("Its recipe", "shelf-recipe", "Give its steps to what is picked", self._use_recipe)
+        self.off = push_button("Take off the shelf", "shelf-off", "Its file is deleted", self._take_off)
         for button in (self.use, self.recipe, self.off):
             line.addWidget(button)
         return line
@@ -209,11 +208,3 @@ class ShelfBox(QDialog):
 
 def _read(path: Path) -> Job:
     return read_kept(path).job
-
-
-def _button(words: str, name: str, tip: str, run: Callable[[], None]) -> QPushButton:
-    button = QPushButton(words)
-    button.setObjectName(name)
-    button.setToolTip(tip)
-    button.clicked.connect(lambda _=False: run())
-    return button

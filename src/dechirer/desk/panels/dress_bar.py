@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtGui import QAction, QResizeEvent
-from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
+from PyQt6.QtWidgets import QComboBox, QWidget
 
 from dechirer.core.dress.at_hand import list_things
 from dechirer.core.dress.decisions import FACE, Item
@@ -15,7 +15,7 @@ from dechirer.core.dress.landing import MOST_SHOWN
 from dechirer.core.dress.shapes import SHAPES
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_panel import FieldPanel
-from dechirer.desk.widgets.choices import heading, menu_button
+from dechirer.desk.widgets.choices import heading, push_button
 from dechirer.desk.widgets.flow import FlowLayout
 from dechirer.desk.work.document import Document
 
@@ -65,13 +65,13 @@ class DressBar(QWidget):
         line.addWidget(heading("Face"))
         line.addWidget(self.faces)
         tip = "SVG, DXF, PNG, JPEG, WebP, TIFF or a typeface; dropping and pasting do too"
-        line.addWidget(_button("Bring in art…", "bring-art", tip, self.art_wanted.emit))
+        line.addWidget(push_button("Bring in art…", "bring-art", tip, self.art_wanted.emit))
         self.again, self._again_menu = menu_button("▾", "art-again")
         self.again.setToolTip("Art that is in the job already, to be placed once more")
         self.again.setAccessibleName("Art again")
         self._again_menu.aboutToShow.connect(self._fill_again)
         line.addWidget(self.again)
-        line.addWidget(_button("Words", "add-words", "Words in the middle of this face", self.words_wanted.emit))
+        line.addWidget(push_button("Words", "add-words", "Words in the middle of this face", self.words_wanted.emit))
         self.shape_button, shapes = menu_button("Shape ▾", "add-shape")
         self.shape_button.setToolTip("A shape that needs no file, in the middle of this face")
         for shape, (title, _) in SHAPES.items():
@@ -104,7 +104,7 @@ class DressBar(QWidget):
                 self._made_of[kind] = action
         line.addWidget(self.of_button)
         tip = "What differs from copy to copy: how many, words, what stands in an item's place"
-        line.addWidget(_button("Copies…", "copies", tip, self.copies_wanted.emit))
+        line.addWidget(push_button("Copies…", "copies", tip, self.copies_wanted.emit))
         self.copy = self._make_copy_choice()
         self.safe = FieldPanel(document, "dress", only=("safe",))
         self.safe.setMinimumWidth(124)
@@ -169,11 +169,3 @@ class DressBar(QWidget):
         if forget is not None:
             forget.setEnabled(self._may_forget())
             forget.triggered.connect(self.forget_wanted.emit)
-
-
-def _button(words: str, name: str, tip: str, run: Callable[[], None]) -> QPushButton:
-    button = QPushButton(words)
-    button.setObjectName(name)
-    button.setToolTip(tip)
-    button.clicked.connect(lambda _=False: run())
-    return button

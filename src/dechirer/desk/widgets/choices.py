@@ -2,11 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QButtonGroup, QGridLayout, QLabel, QMenu, QSizePolicy, QToolButton, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QButtonGroup,
+    QGridLayout,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+    QWidget,
+)
 
 from dechirer.core.construct.specs import CONSTRUCTIONS, GROUPS, ConstructionSpec
 from dechirer.core.length import format_size
@@ -174,6 +185,15 @@ def menu_button(words: str, name: str, about: str = "") -> tuple[QToolButton, QM
     menu = QMenu(button)
     button.setMenu(menu)
     return button, menu
+
+
+def push_button(words: str, name: str, tip: str, run: Callable[[], None]) -> QPushButton:
+    """A button with its name, what it says when it is pointed at, and what it does."""
+    button = QPushButton(words)
+    button.setObjectName(name)
+    button.setToolTip(tip)
+    button.clicked.connect(lambda _=False: run())
+    return button
 
 
 def heading(text: str) -> QLabel:

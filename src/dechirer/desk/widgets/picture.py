@@ -16,10 +16,9 @@ from dechirer.desk.widgets.loupe import Detail, Loupe
 from dechirer.desk.widgets.ruler_tool import RulerTool
 from dechirer.desk.widgets.view_bar import ViewBar
 from dechirer.desk.widgets.view_motion import Motion
-from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Label
 from dechirer.drawing.hit import Hit, box_of_what, hit_test
-from dechirer.drawing.placing import place_words
+from dechirer.drawing.placing import box_of, place_words
 from dechirer.drawing.viewport import Viewport, describe_scale
 
 ROOM_FOR_BAR_PX = 340
@@ -169,16 +168,11 @@ class Picture(QWidget):
 
     def place_of(self, figure: str) -> Point | None:
         """Where the number of a figure stands, in pixels, or None when it is not in the picture."""
-        viewport = self.viewport_now
         shown = self.shown
         for item in shown.items if shown is not None else ():
-            if isinstance(item, Dimension) and item.figure == figure:
-                return shape_dimension(item, viewport, measure(item.text, "strong")).centre
-            if isinstance(item, Label) and item.figure == figure:
-                x, y = viewport.to_px(item.at)
-                wide = measure(item.text, item.style)
-                left = {"start": wide / 2, "middle": 0.0, "end": -wide / 2}[item.anchor]
-                return x + item.shift_px[0] + left, y + item.shift_px[1]
+            if isinstance(item, Dimension | Label) and item.figure == figure:
+                box = box_of(item, self.viewport_now, measure)
+                return (box.left + box.right) / 2, (box.top + box.bottom) / 2
         return None
 
     def figures(self) -> list[str]:
