@@ -25,7 +25,7 @@ from dechirer.core.dress.carry import Kept, keep_items
 from dechirer.core.dress.decisions import Item
 from dechirer.core.job.model import Job
 from dechirer.desk.theme import theme
-from dechirer.desk.widgets.choices import heading, push_button, small
+from dechirer.desk.widgets.choices import heading, menu_button, push_button, small
 from dechirer.desk.widgets.picture_list import make_picture
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.small_pictures import Made, SmallPictures

@@ -15,7 +15,7 @@ from dechirer.core.dress.landing import MOST_SHOWN
 from dechirer.core.dress.shapes import SHAPES
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.field_panel import FieldPanel
-from dechirer.desk.widgets.choices import heading, push_button
+from dechirer.desk.widgets.choices import heading, menu_button, push_button
 from dechirer.desk.widgets.flow import FlowLayout
 from dechirer.desk.work.document import Document
 
