@@ -370,7 +370,7 @@ def find_narrow_doors(seen: Seen[FlapLock]) -> Iterator[Finding]:
     """The doors must be wide enough to fold."""
     door, units = seen.value("flap-lock.door"), seen.units
     if door < LEAST_DOOR_MM:
-        wide = make_length(2 * LEAST_DOOR_MM + seen.own.gap.mm + 20.0, units)
+        wide = make_length(2 * LEAST_DOOR_MM + seen.own.gap.mm + 2.0, units)
         label = f"Make the card {format_length(wide.mm, units)} wide"
         yield door_too_narrow(door, units, Mend(label, (Change("brief.width", wide),)))
 
