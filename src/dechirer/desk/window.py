@@ -39,7 +39,8 @@ if TYPE_CHECKING:
 
 
 NARROW_PX, SIDE_NARROW = 1180, 256
-LEAST_STATION = (360, 260)
+LEAST_STATION = (360, 180)
+LEAST_WINDOW = (680, 420)
 """A narrower window gives its right column this width."""
 
 
@@ -68,6 +69,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.setObjectName("main-window")
         self.setWindowTitle("Dechirer")
+        self.setMinimumSize(*LEAST_WINDOW)  # with the right column narrow, as it then is
         self.resize(1280, 800)
         self.room: Tenant | None = None
         self._was_painted = False
