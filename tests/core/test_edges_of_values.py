@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
 import shapely
 
@@ -11,6 +13,7 @@ from dechirer.core.decide.values import Size
 from dechirer.core.dress.drawn import Drawn, Part
 from dechirer.core.dress.edits import palette_of
 from dechirer.core.dress.recipe import cook
+from dechirer.core.dress.tidying import NODE_MM, tidy
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.lay.decisions import set_loading
@@ -89,3 +92,25 @@ def test_doors_too_narrow_to_fold_are_mended_to_the_least_that_fold() -> None:
     assert "construct.door-narrow" not in codes(mended)
     assert mended.figures["flap-lock.door"].value == pytest.approx(LEAST_DOOR_MM, abs=1.6)  # to a sixteenth of an inch
     assert mended.figures["flap-lock.door"].value >= LEAST_DOOR_MM - 1e-9
+
+
+@pytest.mark.parametrize(
+    ("other", "told"),
+    [
+        ({"made": "piece", "paper": "liner-paper"}, True),
+        ({"made": "piece", "paper": "liner-paper", "face": "back"}, False),
+        ({"made": "window"}, False),
+        ({"made": "guide"}, False),
+    ],
+)
+def test_only_a_piece_glued_on_the_same_face_hides_what_is_drawn(other: dict, told: bool) -> None:
+    plan = make_plan(dressed(item("ink", made="pen", colour="#000000"), item("other", **other)))
+    assert ("dress.under-piece" in codes(plan)) == told
+
+
+def test_open_lines_lose_needless_nodes_and_stay_where_they_were() -> None:
+    wave = shapely.LineString([(0.02 * x, 5 * math.sin(0.02 * x / 4)) for x in range(3000)])
+    done, _ = tidy(Drawn((Part("pen", "#000000", (), (wave,)),)), 0.05)
+    (line,) = done.lines
+    assert len(line.coords) < len(wave.coords) / 5
+    assert shapely.hausdorff_distance(line, wave) <= NODE_MM / 2 + 1e-9
