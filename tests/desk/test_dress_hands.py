@@ -7,12 +7,13 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QMimeData, QPoint, Qt, QUrl
 from PyQt6.QtGui import QImage
-from PyQt6.QtWidgets import QLabel, QListWidget, QPlainTextEdit, QToolButton
+from PyQt6.QtWidgets import QFileDialog, QLabel, QListWidget, QPlainTextEdit, QToolButton
 
 from dechirer.core.job.model import Job
 from dechirer.desk.panels.item_list import ItemList
 from dechirer.desk.stations.dress import DressStation
 from dechirer.drawing.hit import box_of_element
+from dechirer.formats.job.archive import read_archive
 from tests.desk.conftest import Desk
 from tests.dressing import dressed, item, square, step
 from tests.helpers import changed, quick_job, typed
@@ -94,6 +95,33 @@ def test_words_are_taken_back_by_escape_and_new_ones_left_empty_go(desk: Desk) -
     desk.qtbot.keyClick(line(desk), Qt.Key.Key_Return)
     desk.settle()
     assert ids(desk) == ["words"]
+
+
+@pytest.mark.parametrize("leave", ["station", "save", "export"])
+def test_what_is_typed_is_kept_by_going_elsewhere_and_by_saving(
+    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, leave: str
+) -> None:
+    opened(desk, quick_job("5x7in"))
+    desk.click("add-words")
+    desk.settle()
+    typing = line(desk)
+    desk.qtbot.keyClicks(typing, "Quay")
+    if leave == "station":
+        desk.room.show_station("lay")
+        words = desk.settle().job.dress.items[0].words
+    elif leave == "save":
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "a.dechirer"), ""))
+        desk.room.do("save")
+        words = read_archive(tmp_path / "a.dechirer").dress.items[0].words
+    else:
+        monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path))
+        desk.room.do("export")
+        desk.qtbot.waitUntil(lambda: "written into" in desk.window.banners.text("export"), timeout=10_000)
+        words = desk.room.document.job.dress.items[0].words
+    assert words is not None
+    assert words.text == "Quay"
+    assert not typing.isVisible()
+    assert desk.settle().job.dress.items[0].name == "Quay"
 
 
 def test_the_line_goes_when_its_words_are_undone_meanwhile(desk: Desk) -> None:

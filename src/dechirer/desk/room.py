@@ -202,6 +202,8 @@ class Room(QObject):
     def do(self, id: str) -> None:
         """Carry out an action by its id."""
         self.guard.doing = id
+        for station in self.stations.values():
+            station.end_typing()
         deeds = {
             "new": self.files.new,
             "open": self.files.ask_open,

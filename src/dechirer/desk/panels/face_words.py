@@ -9,6 +9,8 @@ from PyQt6.QtWidgets import QPlainTextEdit
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.seen import remove_items
+from dechirer.core.plan import Plan
+from dechirer.core.shape.affine import Point
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.work.document import Document
@@ -92,7 +94,7 @@ class FaceWords(QObject):
                 if event.key() == Qt.Key.Key_Escape:
                     self.take_back()
                     return True
-            if event.type() == QEvent.Type.FocusOut:
+            if event.type() in (QEvent.Type.FocusOut, QEvent.Type.Hide):  # another station may have come in front
                 self.keep()
         return super().eventFilter(watched, event)
 
@@ -128,6 +130,15 @@ class FaceWords(QObject):
         self._view.setFocus(Qt.FocusReason.OtherFocusReason)
         self.closed.emit()
         return item
+
+
+def words_at(plan: Plan | None, face: str, at: Point) -> str:
+    """The topmost words of a face whose box has a place in it, by their id; empty for none."""
+    for dressed in reversed(plan.dress.on(face) if plan is not None else ()):
+        left, top, right, bottom = dressed.placed.drawn.box()
+        if dressed.item.words is not None and left <= at[0] <= right and top <= at[1] <= bottom:
+            return dressed.item.id
+    return ""
 
 
 def _name_of(text: str) -> str:

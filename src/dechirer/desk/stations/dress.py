@@ -18,7 +18,7 @@ from dechirer.desk.panels.dress_bar import DressBar
 from dechirer.desk.panels.dress_boxes import make_box
 from dechirer.desk.panels.empty_face import FaceSide
 from dechirer.desk.panels.face_drag import FaceDrag
-from dechirer.desk.panels.face_words import FaceWords
+from dechirer.desk.panels.face_words import FaceWords, words_at
 from dechirer.desk.panels.item_panel import ItemPanel
 from dechirer.desk.panels.on_the_card import OnTheCard
 from dechirer.desk.panels.recipe_chain import RecipeChain
@@ -278,7 +278,7 @@ class DressStation(Station):
 
     def _double_click(self, element: str, at: tuple[float, float]) -> bool:
         """On words, or between their strokes: they are typed. On bare paper of the face: words begin there."""
-        item = element.removeprefix("item:") if element.startswith("item:") else self._words_at(at)
+        item = element.removeprefix("item:") if element.startswith("item:") else words_at(self.plan, self._face, at)
         if item:
             self.pick(item)
             return self.type_words()
@@ -290,13 +290,10 @@ class DressStation(Station):
         self.bringing.add_words(at)
         return True
 
-    def _words_at(self, at: tuple[float, float]) -> str:
-        """The topmost words of this face whose box has a place in it, by their id; empty for none."""
-        for dressed in reversed(self.plan.dress.on(self._face) if self.plan is not None else ()):
-            left, top, right, bottom = dressed.placed.drawn.box()
-            if dressed.item.words is not None and left <= at[0] <= right and top <= at[1] <= bottom:
-                return dressed.item.id
-        return ""
+    def end_typing(self) -> None:
+        """Keep the words that are being typed."""
+        if self.typing.is_open:
+            self.typing.keep()
 
     def type_words(self) -> bool:
         """Begin typing the picked words where they stand; whether words are picked."""
