@@ -97,6 +97,19 @@ def test_words_are_taken_back_by_escape_and_new_ones_left_empty_go(desk: Desk) -
     assert ids(desk) == ["words"]
 
 
+def test_typing_for_long_is_no_wait(desk: Desk) -> None:
+    """The plan of what is typed is there; that it is not kept yet is nothing to wait for."""
+    opened(desk, quick_job("5x7in"))
+    desk.click("add-words")
+    desk.settle()
+    for letter in "Quay":
+        desk.qtbot.keyClicks(line(desk), letter)
+        desk.qtbot.wait(400)  # longer in all than a plan may take before it is said
+    desk.qtbot.waitUntil(lambda: not desk.room.document.is_waiting, timeout=5_000)
+    assert not desk.room.document.is_current
+    assert desk.window.banners.text("slow") == ""
+
+
 @pytest.mark.parametrize("leave", ["station", "save", "export"])
 def test_what_is_typed_is_kept_by_going_elsewhere_and_by_saving(
     desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, leave: str

@@ -71,6 +71,11 @@ class Document(QObject):
         return self.plan is not None and self._shown == self._requested and self._preview is None
 
     @property
+    def is_waiting(self) -> bool:
+        """Whether a plan is still on its way: that of the job, or of what is being dragged or typed."""
+        return self.plan is None or self._shown != self._requested
+
+    @property
     def doing(self) -> tuple[str, str]:
         """What the plan being made is at, and the id of the item that is for."""
         return self._worker.doing

@@ -32,19 +32,19 @@ class Patience(QObject):
         self._timer.stop()
 
     def _begin(self) -> None:
-        if self._document.is_current:
+        if not self._document.is_waiting:
             return
         self._banners.drop("stopped")
         if not self._timer.isActive():
             self._timer.start(PATIENCE_MS)
 
     def _end(self) -> None:
-        if self._document.is_current or self._document.is_stopped:
+        if not self._document.is_waiting or self._document.is_stopped:
             self._timer.stop()
             self._banners.drop("slow")
 
     def _say(self) -> None:
-        if self._document.is_current or self._document.is_stopped:
+        if not self._document.is_waiting or self._document.is_stopped:
             return
         words = f"Working out the last edit: {self._at()}"
         if self._banners.text("slow"):
