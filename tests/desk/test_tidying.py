@@ -12,7 +12,7 @@ import pytest
 from PyQt6.QtCore import QObject
 
 from dechirer.core.job.model import Job
-from dechirer.desk.work.tidying import RARELY, Tidier
+from dechirer.desk.work.tidying import MOST_PLANS, Tidier
 from tests.desk.conftest import Desk
 from tests.helpers import quick_job
 
@@ -26,10 +26,8 @@ class Ring:
 
 @pytest.fixture
 def as_before() -> Iterator[None]:
-    threshold = gc.get_threshold()
     yield
     gc.unfreeze()
-    gc.set_threshold(*threshold)
     gc.enable()
 
 
@@ -37,7 +35,7 @@ def test_circles_go_in_a_pause_after_a_plan_and_not_before(open_desk: Callable[[
     desk = open_desk(quick_job("5x7in"))
     holder = QObject(desk.window)
     tidier = Tidier(desk.room.document, holder)
-    assert gc.get_threshold() == RARELY
+    assert not gc.isenabled()  # no other thread comes upon a widget
     for pause in tidier._pauses:
         pause.setInterval(60)
     old = Ring()
@@ -49,6 +47,23 @@ def test_circles_go_in_a_pause_after_a_plan_and_not_before(open_desk: Callable[[
         desk.settle()
     desk.qtbot.waitUntil(lambda: gone() is None, timeout=3_000)
     assert gc.get_freeze_count() > 0  # what was looked through once is left alone
+    holder.deleteLater()
+
+
+def test_many_plans_without_a_pause_leave_no_circles(open_desk: Callable[[Job], Desk], as_before: None) -> None:
+    desk = open_desk(quick_job("5x7in"))
+    holder = QObject(desk.window)
+    tidier = Tidier(desk.room.document, holder)
+    for pause in tidier._pauses:
+        pause.setInterval(3_600_000)
+    ring = Ring()
+    gone = weakref.ref(ring)
+    del ring
+    for _ in range(MOST_PLANS - 1):
+        desk.room.document.planned.emit()
+    assert gone() is not None
+    desk.room.document.planned.emit()
+    assert gone() is None
     holder.deleteLater()
 
 

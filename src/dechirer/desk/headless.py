@@ -48,6 +48,7 @@ def take_pictures(
         piece: the piece to show large in Construct, or the item to pick in Dress.
         box: the box to take in place of the window: `words` or `roles` of Dress, or that of an action of the menu.
     """
+    from PyQt6 import sip
     from PyQt6.QtWidgets import QDialog
 
     app, room = open_window(demo, theme_name)
@@ -73,6 +74,8 @@ def take_pictures(
         written.append(path)
     room.window.close()
     app.processEvents()
+    # Here and now: left to Python, it could be taken apart by the thread that plans for the next window.
+    sip.delete(room.window)
     return written
 
 

@@ -1,9 +1,9 @@
-"""Looking for values that hold each other in circles, when nobody waits: Python would do it in the middle of a drag.
+"""Looking for values that hold each other in circles, when nobody waits, and by the window's own thread.
 
 A plan makes many small values and hardly any circle. Python looks through all of them every now and then, which takes
-longer the more there are: 90 ms for a dressed job, and several times that after an hour. Here it looks through the
-youngest only, through the rest when the maker pauses, and what has been looked through once is left alone until a long
-pause.
+longer the more there are: 90 ms for a dressed job, and several times that after an hour; and it does so in whatever
+thread is at work, where a widget that is found must not be taken apart. So Python is told not to. It is done here when
+the maker pauses, and what has been looked through once is left alone until a long pause.
 """
 
 from __future__ import annotations
@@ -17,8 +17,8 @@ from PyQt6.QtGui import QGuiApplication
 
 from dechirer.desk.work.document import Document
 
-RARELY = (10_000, 20, 1_000_000)
-"""Of `gc`: so many new values before the youngest are looked through, and how much rarer the older ones."""
+MOST_PLANS = 200
+"""After so many plans without a pause what is new is looked through all the same: a few milliseconds."""
 M_ARENA_MAX = -8
 """Of glibc's `malloc.h`."""
 PAUSE_MS = 3_000
@@ -48,14 +48,22 @@ class Tidier(QObject):
             timer.timeout.connect(run)
             document.planned.connect(timer.start)
             self._pauses.append(timer)
-        gc.set_threshold(*RARELY)
-        gc.enable()
+        self._plans = 0
+        document.planned.connect(self._count)
+        gc.disable()
+
+    def _count(self) -> None:
+        self._plans += 1
+        if self._plans >= MOST_PLANS:
+            self._plans = 0
+            gc.collect(1)
 
     def tidy(self) -> None:
         """Look through what is new since the last time."""
         if QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton:
             self._pauses[0].start()
             return
+        self._plans = 0
         gc.collect()
         gc.freeze()
 
