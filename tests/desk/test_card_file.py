@@ -55,7 +55,7 @@ def test_a_file_dropped_on_an_empty_job_is_asked_about_and_becomes_the_card(desk
     assert plan.job.brief.construction == "from-file"
     assert plan.construct.closed.width.value == pytest.approx(120)
     assert not plan.stops
-    desk.station("construct")
+    assert desk.room.station == "construct"  # where its folds and sections are to be seen
     choose(desk, "choice-construct.from_file.folds.fold-2.sense", "flat")
     assert desk.settle().construct.closed.width.value == pytest.approx(180)
     desk.room.do("undo")

@@ -125,6 +125,7 @@ class Room(QObject):
         self.window.stack.addWidget(station)
         station.figure_picked.connect(self.pick_figure)
         station.action_wanted.connect(self.do)
+        station.element_wanted.connect(self.go_to)
         station.refused.connect(lambda text: self.window.banners.say("station", "look", text, seconds=10))
         return station
 

@@ -20,12 +20,14 @@ class Station(QWidget):
         figure_picked(key): a number was clicked; the window shows its working.
         refused(text): something could not be done; the window says why.
         action_wanted(id): a button of the station stands for one of the window's actions.
+        element_wanted(id): a piece, an item or a mat is to be shown where it is made.
     """
 
     takes_drops = False
     """Whether what is dropped on the window is brought in by this station."""
     figure_picked = pyqtSignal(str)
     action_wanted = pyqtSignal(str)
+    element_wanted = pyqtSignal(str)
     refused = pyqtSignal(str)
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:

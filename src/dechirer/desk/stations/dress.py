@@ -46,6 +46,7 @@ class DressStation(Station):
         self.bringing = Bringing(document, lambda: self.spot, lambda: self.item, self)
         self.bringing.added.connect(self._want_pick)
         self.bringing.refused.connect(self.refused.emit)
+        self.bringing.card_file.taken.connect(lambda: self.element_wanted.emit("base"))
         self.face = self.take_view(DrawingView("dress-face"))
         self.face.draggable = True
         self.face.element_picked.connect(self._pick_element)

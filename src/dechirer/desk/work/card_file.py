@@ -20,10 +20,11 @@ class CardFile(QObject):
     """Makes the edits that take a file as the card.
 
     Signals:
-        refused(text): why a file was not taken.
+        refused(text): why a file was not taken. taken(): a file is the card now.
     """
 
     refused = pyqtSignal(str)
+    taken = pyqtSignal()
 
     def __init__(self, document: Document, window: QWidget) -> None:
         super().__init__(window)
@@ -48,7 +49,8 @@ class CardFile(QObject):
         """Make the card what a file draws."""
         from dechirer.core.starting import take_card
 
-        self.document.edit(f"{art.name} is the card", take_card(self.document.job, art))
+        if self.document.edit(f"{art.name} is the card", take_card(self.document.job, art)):
+            self.taken.emit()
 
     def is_asked(self, art: Art) -> bool:
         """Whether it has to be asked what a file is: the job is empty, and the file has something that is cut."""
