@@ -7,6 +7,7 @@ immutable; views draw it and never compute.
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any, TypeVar
 
 from msgspec import Struct, structs
@@ -176,6 +177,12 @@ class Planner:
                 continue
             progress(part.station)
             made[part.id] = self._make(part, known, work)
+            if part.revises is not None:
+                earlier, revise = part.revises
+                own, given = made[part.id], made[earlier]
+                made[earlier] = self.memory.recall(
+                    (part.id, "revises", _key(own), _key(given)), partial(revise, own, given)
+                )
         figures, whole = figures_of(made.values()), find_whole(known)
         if latest is not None:
             return Plan(job, made, latest.findings, figures, whole)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING
 
 from msgspec import Struct, structs
@@ -112,6 +112,25 @@ def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
         _share_of_all(layouts),
         tuple(turned),
     )
+
+
+def numbered(layouts: Sequence[MatLayout]) -> list[MatLayout]:
+    """Mats numbered in the order they come in."""
+    found = []
+    for number, layout in enumerate(layouts, start=1):
+        if layout.number != number:
+            share = _share(f"mat-{number}.share", f"paper used on mat {number}", layout.placements, layout.sheet)
+            layout = structs.replace(layout, id=f"mat-{number}", number=number, share=share)
+        found.append(layout)
+    return found
+
+
+def in_order(plan: LayPlan, layouts: Sequence[MatLayout]) -> LayPlan:
+    """The plan with its mats in another order, numbered by it; the plan itself where that is its own."""
+    own = list(layouts)
+    if len(own) == len(plan.layouts) and all(one is other for one, other in zip(own, plan.layouts, strict=True)):
+        return plan
+    return structs.replace(plan, layouts=tuple(own), mats=_count_mats(own), share=_share_of_all(own))
 
 
 def _turn_to_fit(mine: dict[str, Piece], sheet: LoadedSheet) -> list[tuple[str, float]]:

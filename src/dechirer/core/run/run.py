@@ -13,7 +13,7 @@ from dechirer.core.card.operations import OPERATION, OPERATIONS, Operation
 from dechirer.core.card.piece import Line
 from dechirer.core.card.placed import Placement
 from dechirer.core.figure import Figure
-from dechirer.core.lay.lay import LayPlan, MatLayout
+from dechirer.core.lay.lay import LayPlan, MatLayout, in_order, numbered
 from dechirer.core.run.decisions import Run
 from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time
 from dechirer.core.run.tools import ToolChoice, tool_options
@@ -109,6 +109,7 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
             best = changes, combination, order
     nothing: tuple[int, tuple[ToolChoice, ...], list[MatLayout]] = (0, (), [])
     changes, choices, order = best or nothing
+    order = numbered(order)
     tools = {(choice.operation, choice.colour): choice for choice in choices}
     mats = []
     stages: Stages | None = {} if len(order) > MANY_MATS else None
@@ -124,6 +125,11 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
 
 Kind = tuple[Operation, str]
 """An operation, and the colour of its ink or foil where it has one: each is a pass of its own."""
+
+
+def mats_in_order(run: RunPlan, lay: LayPlan) -> LayPlan:
+    """The lay with its mats as they are cut, numbered so."""
+    return in_order(lay, [mat.layout for mat in run.mats])
 
 
 def _kinds(layout: MatLayout) -> set[Kind]:
