@@ -139,7 +139,9 @@ class Driver:
         return self.log[-1]
 
     def settle(self) -> None:
-        """Wait for the plan of the job as it is."""
+        """Wait for the plan of the job as it is; what is being typed on a drawing is kept, as when one looks up."""
+        for station in self.room.stations.values():
+            station.end_typing()
         until = time.monotonic() + SETTLE_S
         while not self.room.document.is_current and not self.window.banners.text("plan"):
             QApplication.processEvents()
