@@ -83,11 +83,16 @@ def _paint_shape(
             return
         # Most of a magnified picture lies outside: dashes there would be reckoned one by one.
         line = lines_within(item, viewport, window) if item.form else path
+    sheet = around if item.fill and _is_upright(item) else None
     if item.shadow:
-        _paint_shadow(painter, path)
+        _paint_shadow(painter, path, sheet)
     if item.fill:
         on = "" if item.fill.startswith("#") else item.on
-        painter.fillPath(path, theme.colour(item.fill, on))
+        tint = theme.colour(item.fill, on)
+        if sheet is None:
+            painter.fillPath(path, tint)
+        else:
+            painter.fillRect(sheet, tint)
     if item.form:
         form = FORMS[item.form]
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -105,6 +110,14 @@ def _paint_shape(
                 places = dots_along([viewport.to_px(point) for point in points], form.dots, closed=item.closed)
                 for place in (each for each in places if window.contains(QPointF(*each))):
                     painter.drawEllipse(QPointF(*place), DOT_PX, DOT_PX)
+
+
+def _is_upright(item: Shape) -> bool:
+    """Whether a shape is one rectangle with level and upright sides, as sheets and mats are: the quickest to fill."""
+    if len(item.paths) != 1 or not item.closed or len(item.paths[0]) != 4:
+        return False
+    ring = item.paths[0]
+    return all((a[0] == b[0]) != (a[1] == b[1]) for a, b in zip(ring, (*ring[1:], ring[0]), strict=True))
 
 
 def lines_within(item: Shape, viewport: Viewport, window: QRectF) -> QPainterPath:
@@ -153,15 +166,24 @@ def _paint_ticks(painter: QPainter, item: Shape, viewport: Viewport, form: LineF
         painter.drawLine(QPointF(mx - nx, my - ny), QPointF(mx + nx, my + ny))
 
 
-def _paint_shadow(painter: QPainter, path: QPainterPath) -> None:
-    """A soft edge to the right and below, so that layers read as layers."""
+def _paint_shadow(painter: QPainter, path: QPainterPath, sheet: QRectF | None) -> None:
+    """A soft edge to the right and below, so that layers read as layers.
+
+    Args:
+        sheet: the rectangle that will cover all but the edge of it, where it is one: only the edge is painted then.
+    """
     tint = theme.colour("shadow")
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # it is soft, and large
     for step, alpha in ((3.0, 16), (2.0, 26), (1.0, 40)):
         tint = theme.colour("shadow").toRgb()
         tint.setAlpha(alpha)
-        painter.fillPath(path.translated(step, step), tint)
+        if sheet is None:
+            painter.fillPath(path.translated(step, step), tint)
+            continue
+        left, top, right, bottom = sheet.left(), sheet.top(), sheet.right(), sheet.bottom()
+        painter.fillRect(QRectF(right, top + step, step, bottom - top), tint)
+        painter.fillRect(QRectF(left + step, bottom, right - left - step, step), tint)
     painter.restore()
 
 
