@@ -41,6 +41,18 @@ class _Key:
         return isinstance(other, _Key) and self._hash == other._hash and self._key == other._key
 
 
+class Same(msgspec.Struct, frozen=True, eq=False):
+    """A result as a key: the very same one, since results are remembered and so given again."""
+
+    value: Any
+
+    def __hash__(self) -> int:
+        return id(self.value)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Same) and self.value is other.value
+
+
 class _Kept:
     """A result and its weight in bytes; not weighed yet while that is below zero."""
 

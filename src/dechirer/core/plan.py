@@ -7,7 +7,6 @@ immutable; views draw it and never compute.
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
 from typing import Any, TypeVar
 
 from msgspec import Struct, structs
@@ -24,7 +23,7 @@ from dechirer.core.finding import Finding, sort_findings, verdict_of
 from dechirer.core.job.model import Job
 from dechirer.core.lay.lay import LayPlan
 from dechirer.core.lay.station import LAY, find_whole
-from dechirer.core.memory import Memory
+from dechirer.core.memory import Memory, Same
 from dechirer.core.run.run import RunPlan
 from dechirer.core.run.station import RUN
 from dechirer.core.stations import STATIONS, Cost, Known, Part, Work, figures_of
@@ -178,11 +177,8 @@ class Planner:
             progress(part.station)
             made[part.id] = self._make(part, known, work)
             if part.revises is not None:
-                earlier, revise = part.revises
-                own, given = made[part.id], made[earlier]
-                made[earlier] = self.memory.recall(
-                    (part.id, "revises", _key(own), _key(given)), partial(revise, own, given)
-                )
+                earlier, revised = part.revises
+                made[earlier] = revised(made[part.id])
         figures, whole = figures_of(made.values()), find_whole(known)
         if latest is not None:
             return Plan(job, made, latest.findings, figures, whole)
@@ -204,21 +200,9 @@ class Planner:
         return self.memory.recall((part.id, work.coarse, *(_key(value) for value in read)), make)
 
 
-class _Same(Struct, frozen=True, eq=False):
-    """A result as a key: the very same one, since results are remembered and so given again."""
-
-    value: Any
-
-    def __hash__(self) -> int:
-        return id(self.value)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Same) and self.value is other.value
-
-
 def _key(value: Any) -> Any:
     """A decision by its content, a result by itself: telling large results apart in depth would cost more."""
-    return _Same(value) if hasattr(value, "figures") else value
+    return Same(value) if hasattr(value, "figures") else value
 
 
 def _known(job: Job, made: dict[str, Any]) -> Known:

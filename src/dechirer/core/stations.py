@@ -53,7 +53,7 @@ class Part(Struct, Generic[Result], frozen=True):
         make: from those values, and how to work, to the result, which has `figures()`.
         check: its findings, from what is known with it; None for none.
         skipped_while_dragged: while something is dragged the last result is shown instead.
-        revises: the id of an earlier part whose result is given anew by this one, and how: from this result and that.
+        revises: the id of an earlier part whose result is given anew by this one, and where this result has it.
     """
 
     id: str
@@ -63,7 +63,7 @@ class Part(Struct, Generic[Result], frozen=True):
     make: Callable[..., Result]
     check: Callable[[Known], Iterable[Finding]] | None = None
     skipped_while_dragged: bool = False
-    revises: tuple[str, Callable[[Any, Any], Any]] | None = None
+    revises: tuple[str, Callable[[Any], Any]] | None = None
 
 
 class Cost(Struct, frozen=True):

@@ -14,6 +14,7 @@ from dechirer.core.card.piece import Line
 from dechirer.core.card.placed import Placement
 from dechirer.core.figure import Figure
 from dechirer.core.lay.lay import LayPlan, MatLayout, in_order, numbered
+from dechirer.core.memory import Same
 from dechirer.core.run.decisions import Run
 from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time
 from dechirer.core.run.tools import ToolChoice, tool_options
@@ -67,8 +68,9 @@ class MatRun(Struct, frozen=True):
 
 
 class RunPlan(Struct, frozen=True):
-    """The whole run, mats in the order they are cut."""
+    """The whole run, mats in the order they are cut, and the lay with its mats in that order."""
 
+    lay: LayPlan
     mats: tuple[MatRun, ...]
     choices: tuple[ToolChoice, ...]
     changes: Figure
@@ -91,7 +93,7 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
     """
     present = _order_kinds({kind for layout in lay.layouts for kind in _kinds(layout)})
     options = [tool_options(operation, run, machine, colour) for operation, colour in present]
-    best: tuple[int, tuple[ToolChoice, ...], list[MatLayout]] | None = None
+    best: tuple[int, tuple[ToolChoice, ...], tuple[int, ...]] | None = None
     asks = [(layout.repeats, frozenset(_befores(layout)), frozenset(_roles(layout))) for layout in lay.layouts]
     for combination in itertools.product(*options):
         tools = {(choice.operation, choice.colour): choice for choice in combination}
@@ -104,12 +106,13 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
         # The order hangs on the tools of the mats and on what is glued on before what, not on where anything lies.
         lines = tuple((*ask, *_tools_of(layout, tools)) for ask, layout in zip(asks, lay.layouts, strict=True))
         places, changes = work.memory.recall(("order of mats", lines), find)
-        order = [lay.layouts[place] for place in places]
         if best is None or changes < best[0]:
-            best = changes, combination, order
-    nothing: tuple[int, tuple[ToolChoice, ...], list[MatLayout]] = (0, (), [])
-    changes, choices, order = best or nothing
-    order = numbered(order)
+            best = changes, combination, places
+    nothing: tuple[int, tuple[ToolChoice, ...], tuple[int, ...]] = (0, (), ())
+    changes, choices, places = best or nothing
+    layouts = [lay.layouts[place] for place in places]
+    lay = work.memory.recall(("mats in order", Same(lay), places), lambda: in_order(lay, numbered(layouts)))
+    order = lay.layouts
     tools = {(choice.operation, choice.colour): choice for choice in choices}
     mats = []
     stages: Stages | None = {} if len(order) > MANY_MATS else None
@@ -120,16 +123,13 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
             mats.append(work.memory.recall(("mat", *args), lambda args=args: _run_mat(*args)))  # type: ignore[misc]
         else:
             mats.append(_run_mat(*args, stages))
-    return RunPlan(tuple(mats), choices, _count_changes(changes, choices), _total_minutes(mats, changes, machine.pace))
+    return RunPlan(
+        lay, tuple(mats), choices, _count_changes(changes, choices), _total_minutes(mats, changes, machine.pace)
+    )
 
 
 Kind = tuple[Operation, str]
 """An operation, and the colour of its ink or foil where it has one: each is a pass of its own."""
-
-
-def mats_in_order(run: RunPlan, lay: LayPlan) -> LayPlan:
-    """The lay with its mats as they are cut, numbered so."""
-    return in_order(lay, [mat.layout for mat in run.mats])
 
 
 def _kinds(layout: MatLayout) -> set[Kind]:

@@ -12,7 +12,7 @@ from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.lay.station import LAY, find_whole
 from dechirer.core.run import ORDER, TITLE
 from dechirer.core.run.decisions import Run
-from dechirer.core.run.run import make_run, mats_in_order
+from dechirer.core.run.run import make_run
 from dechirer.core.stations import Cost, Known, Part, StationSpec
 from dechirer.core.words import plural
 
@@ -29,7 +29,7 @@ def _check(known: Known) -> Iterator[Finding]:
 
 
 RUN = Part(
-    "run", "run", 60, _reads, make_run, check=_check, skipped_while_dragged=True, revises=(LAY.id, mats_in_order)
+    "run", "run", 60, _reads, make_run, check=_check, skipped_while_dragged=True, revises=(LAY.id, lambda run: run.lay)
 )
 
 
