@@ -181,12 +181,18 @@ def test_broken_pictures_are_refused(data: bytes, said: str) -> None:
         read_art(data, "a.png", set())
 
 
-def test_a_photograph_is_refused_rather_than_traced() -> None:
-    noise = np.random.default_rng(1).integers(0, 255, (90, 90, 3)).astype(np.uint8)
+def test_a_photograph_is_taken_whole_to_be_printed() -> None:
+    noise = np.random.default_rng(1).integers(0, 255, (90, 120, 3)).astype(np.uint8)
     out = io.BytesIO()
     Image.fromarray(noise).save(out, "PNG")
-    with pytest.raises(ArtError, match="plain"):
-        read_picture(out.getvalue(), "photo.png")
+    art = read_picture(out.getvalue(), "photo.png", px_per_inch=254.0)
+    assert (art.width, art.height) == pytest.approx((12.0, 9.0), abs=1e-6)
+    (group,) = art.groups
+    assert (group.role, group.name) == ("print", "picture")
+    assert art.pixels is not None
+    kept = np.asarray(Image.open(io.BytesIO(art.pixels.data)).convert("RGB"))
+    assert np.array_equal(kept, noise)
+    assert (art.pixels.left, art.pixels.top, art.pixels.wide) == pytest.approx((0.0, 0.0, 0.1), abs=1e-9)
 
 
 # --- DXF ---------------------------------------------------------------------------------------------------------

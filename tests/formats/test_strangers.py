@@ -341,8 +341,9 @@ def speckled(high: int, wide: int) -> bytes:
     return picture(pixels)
 
 
-def test_noise_is_told_as_such_or_refused() -> None:
+def test_noise_is_told_as_such_or_taken_whole() -> None:
     lost = read_art(speckled(240, 300), "a.png", set()).lost
     assert any("noise" in each for each in lost)
-    with pytest.raises(ArtError, match="noise or a photograph"):
-        read_art(speckled(900, 1100), "a.png", set())
+    many = read_art(speckled(900, 1100), "a.png", set())
+    assert [group.role for group in many.groups] == ["print"]
+    assert any("taken whole" in each for each in many.lost)

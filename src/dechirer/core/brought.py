@@ -19,6 +19,7 @@ Role = Literal["cut", "kiss", "score", "perforate", "pen", "foil", "print", "off
 ROLES: tuple[Role, ...] = get_args(Role)
 MOST_ART_BYTES = 12_000_000
 MOST_FONT_BYTES = 8_000_000
+MOST_PICTURE_BYTES = 16_000_000
 
 Measured = Annotated[float, Meta(ge=0, le=20_000)]
 
@@ -43,8 +44,27 @@ class ArtGroup(Decisions, frozen=True):
     reason: Annotated[str, Meta(max_length=200)] = ""
 
 
+class Pixels(Decisions, frozen=True):
+    """The pixels of a picture: `data` is a PNG or JPEG file of `width` x `height` px, upright.
+
+    In the art they belong to, the top left corner of the grid lies at `left`, `top`, and each pixel is `wide` x `high`
+    large (mm). `said` tells what was done to them.
+    """
+
+    data: Annotated[bytes, Meta(min_length=12, max_length=MOST_PICTURE_BYTES)]
+    width: Annotated[int, Meta(ge=1, le=30_000)]
+    height: Annotated[int, Meta(ge=1, le=30_000)]
+    left: Annotated[float, Meta(ge=-20_000, le=20_000)]
+    top: Annotated[float, Meta(ge=-20_000, le=20_000)]
+    wide: Annotated[float, Meta(gt=0, le=100)]
+    high: Annotated[float, Meta(gt=0, le=100)]
+    said: Annotated[str, Meta(max_length=200)] = ""
+
+
 class Art(Decisions, frozen=True):
     """One import: its groups, its size in mm as it was settled, and how.
+
+    A picture keeps its `pixels` beside the outlines that were traced of it.
 
     `width` and `height` are those of the ink; `scale` is what the maker has corrected it by; `settled` says where the
     size comes from and `doubt` what speaks against it. `licence` is the maker's note on how the file may be used; a
@@ -63,6 +83,7 @@ class Art(Decisions, frozen=True):
     locked: bool = False
     source: Annotated[str, Meta(max_length=200)] = ""
     lost: Annotated[tuple[str, ...], Meta(max_length=50)] = ()
+    pixels: Pixels | None = None
 
     def agree(self) -> None:
         require_own_ids("groups of the art", self.groups)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -124,6 +125,7 @@ def settle(app: QApplication, window: QWidget) -> None:
 
     from dechirer.desk.panels.item_list import ItemList
     from dechirer.desk.widgets.picture_list import PictureList
+    from dechirer.desk.work.pixel_store import store
     from dechirer.desk.work.small_pictures import SmallPictures
 
     before: object = None
@@ -132,7 +134,9 @@ def settle(app: QApplication, window: QWidget) -> None:
         QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest)
         now = [each.geometry().getRect() for each in window.findChildren(QWidget)]
         lists: list[PictureList | ItemList] = [*window.findChildren(PictureList), *window.findChildren(ItemList)]
-        waits = any(each.is_busy for each in lists)
+        waits = any(each.is_busy for each in lists) or store.is_busy
+        if store.is_busy:
+            time.sleep(0.02)
         for pictures in window.findChildren(SmallPictures):
             pictures.wait()  # they are made by a thread of their own
         if now == before and not waits:

@@ -6,10 +6,12 @@ import itertools
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF, QTransform
+from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
+from dechirer.core.card.print import Raster
 from dechirer.core.shape.outline import Box, clip_share
 from dechirer.desk.theme import theme
+from dechirer.desk.work.pixel_store import store
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Arrow, Dimension, Display, Label, Shape
 from dechirer.drawing.forms import DOT_PX, FORMS, LineForm, dots_along
@@ -89,7 +91,10 @@ def _paint_shape(
     if item.fill:
         on = "" if item.fill.startswith("#") else item.on
         tint = theme.colour(item.fill, on)
-        if sheet is None:
+        shown = store.image(item.raster.pixels) if item.raster is not None else None
+        if item.raster is not None and shown is not None:
+            _paint_pixels(painter, shown, item.raster, path, viewport)
+        elif sheet is None:
             painter.fillPath(path, tint)
         else:
             painter.fillRect(sheet, tint)
@@ -110,6 +115,20 @@ def _paint_shape(
                 places = dots_along([viewport.to_px(point) for point in points], form.dots, closed=item.closed)
                 for place in (each for each in places if window.contains(QPointF(*each))):
                     painter.drawEllipse(QPointF(*place), DOT_PX, DOT_PX)
+
+
+def _paint_pixels(painter: QPainter, image: QImage, raster: Raster, path: QPainterPath, viewport: Viewport) -> None:
+    """The pixels of a picture within a path (px)."""
+    to, scale = raster.to, viewport.scale
+    across, down = raster.pixels.width / image.width(), raster.pixels.height / image.height()
+    lies = QTransform(across * to.a, across * to.b, down * to.c, down * to.d, to.e, to.f)
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
+    on_screen = QTransform(scale, 0.0, 0.0, scale, viewport.left_px, viewport.top_px)
+    painter.setTransform(lies * on_screen, True)
+    painter.drawImage(QPointF(0.0, 0.0), image)
+    painter.restore()
 
 
 def _is_upright(item: Shape) -> bool:

@@ -10,12 +10,14 @@ from __future__ import annotations
 
 from msgspec import Struct
 
+from dechirer.core.card.print import Raster
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.outline import Box
 
 
 class Shape(Struct, frozen=True):
-    """Rings or open paths: filled with a role, stroked in a form."""
+    """Rings or open paths: filled with a role or with the pixels of a `raster`, stroked in a form. A sink that has not
+    the pixels at hand fills them with the role."""
 
     paths: tuple[Points, ...]
     closed: bool = True
@@ -26,6 +28,7 @@ class Shape(Struct, frozen=True):
     element: str = ""
     shadow: bool = False
     weight: float = 1.0
+    raster: Raster | None = None
 
 
 class Label(Struct, frozen=True):

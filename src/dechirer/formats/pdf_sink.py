@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+from dechirer.core.card.print import Raster
 from dechirer.core.shape.affine import Point, Points
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Arrow, Dimension, Display, Label, Shape
 from dechirer.drawing.forms import DOT_PX, FORMS, dots_along
+from dechirer.drawing.rasters import Previews, decode_small
 from dechirer.drawing.viewport import Viewport, fit_viewport
 
 INK = {
@@ -29,6 +31,8 @@ FONTS = {
     "strong": ("Helvetica-Bold", 9),
     "title": ("Helvetica-Bold", 12),
 }
+PROOF_PX = 900
+"""Pictures stand in lists and proofs with so many pixels along their longer side."""
 SCALE = 0.75
 """Sizes meant for screen pixels, in points."""
 
@@ -39,6 +43,7 @@ class PdfSink:
     def __init__(self, canvas: Any, page_height: float) -> None:
         self.canvas = canvas
         self.page_height = page_height
+        self._previews = Previews()
 
     def draw(self, display: Display, left: float, top: float, width: float, height: float) -> Viewport:
         """Fit the picture into a frame and draw it. Returns the viewport used."""
@@ -76,8 +81,11 @@ class PdfSink:
             canvas.setStrokeColor(self._colour(item.role if item.form != "cut" else "ink"))
             canvas.setLineWidth(form.width * item.weight * SCALE)
             canvas.setDash([dash * SCALE for dash in form.dashes] if form.dashes else [])
-        if item.fill or item.form:
-            canvas.drawPath(path, stroke=int(bool(item.form)), fill=int(bool(item.fill)))
+        if item.raster is not None:
+            self._pixels(item.raster, path, viewport)
+        filled = bool(item.fill) and item.raster is None
+        if filled or item.form:
+            canvas.drawPath(path, stroke=int(bool(item.form)), fill=int(filled))
             canvas.setDash([])
         if item.form and FORMS[item.form].double:
             canvas.setStrokeColor(self._colour(item.on or "surface"))
@@ -89,6 +97,26 @@ class PdfSink:
                 places = [viewport.to_px(point) for point in points]
                 for place in dots_along(places, FORMS[item.form].dots * SCALE, closed=item.closed):
                     canvas.circle(*self._at(place), DOT_PX * SCALE, stroke=1, fill=1)
+
+    def _pixels(self, raster: Raster, path: Any, viewport: Viewport) -> None:
+        """The pixels of a picture within a path."""
+        from reportlab.lib.utils import ImageReader
+
+        image = self._previews.find(raster.pixels)
+        if image is None:
+            image = decode_small(raster.pixels, PROOF_PX)
+            self._previews.keep(raster.pixels, image)
+        to, scale, pixels = raster.to, viewport.scale, raster.pixels
+        canvas = self.canvas
+        canvas.saveState()
+        canvas.clipPath(path, stroke=0, fill=0, fillMode=0)
+        # PDF pictures fill the unit square from its lower left corner up.
+        ax, ay = to.a * pixels.width * scale, to.b * pixels.width * scale
+        cx, cy = to.c * pixels.height * scale, to.d * pixels.height * scale
+        x, y = self._at(viewport.to_px((to.e, to.f)))
+        canvas.transform(ax, -ay, -cx, cy, x + cx, y - cy)
+        canvas.drawImage(ImageReader(image), 0, 0, 1, 1, mask="auto")
+        canvas.restoreState()
 
     def _trace(self, path: Any, points: Points, viewport: Viewport, closed: bool) -> None:
         first, *rest = [self._at(viewport.to_px(point)) for point in points]

@@ -9,6 +9,7 @@ from msgspec import Struct, structs
 from dechirer.core.card.fold import Fold
 from dechirer.core.card.operations import Operation
 from dechirer.core.card.panels import PanelTree, sense_seen_from
+from dechirer.core.card.print import Print
 from dechirer.core.decide.change import value_at
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Affine, Point, Points, mirror_x
@@ -80,7 +81,8 @@ class Piece(Struct, frozen=True):
     """A flat piece, seen outside up, with its top left corner at the origin. Lengths in mm.
 
     A `blank` is bought cut and scored: its outline and its folds are there already, and only what is inside is run.
-    What is glued on `before` lines of a role are run elsewhere has to be cut on an earlier mat.
+    What is glued on `before` lines of a role are run elsewhere has to be cut on an earlier mat. What is printed on it
+    is printed before anything is run.
     """
 
     id: str
@@ -99,6 +101,7 @@ class Piece(Struct, frozen=True):
     fold_field: str = ""
     blank: bool = False
     before: str = ""
+    prints: tuple[Print, ...] = ()
 
     @property
     def run_lines(self) -> tuple[Line, ...]:
@@ -107,8 +110,15 @@ class Piece(Struct, frozen=True):
 
     @property
     def wants_up(self) -> str:
-        """The side that must lie up for what is drawn on it: `inside-up` where that is all that matters to it."""
-        return "inside-up" if {line.side for line in self.lines} - {""} == {"inside-up"} else "outside-up"
+        """The side that must lie up for what is printed or drawn on it: `inside-up` where that is all that matters to
+        it. Marks are read and cut by on the printed side, so that comes before what is drawn."""
+        sides = self.printed_sides or {line.side for line in self.lines} - {""}
+        return "inside-up" if sides == {"inside-up"} else "outside-up"
+
+    @property
+    def printed_sides(self) -> set[str]:
+        """The sides something is printed on, `outside-up` or `inside-up`."""
+        return {each.side for each in self.prints}
 
     @property
     def area(self) -> float:
@@ -140,6 +150,7 @@ def turn_over(piece: Piece, turned: dict[tuple[int, Affine], tuple[Points, ...]]
     return structs.replace(
         piece,
         outline=tuple(reversed(flip.all(piece.outline))),
+        prints=tuple(each.moved(flip) for each in piece.prints),
         lines=lines,
         folds=folds,
         face="inside-up" if piece.face == "outside-up" else "outside-up",
@@ -150,7 +161,8 @@ def turn_piece(piece: Piece, turn: Affine) -> Piece:
     """The piece turned on its sheet, by any angle; its panels and measures stay as they are read."""
     lines = tuple(structs.replace(line, paths=tuple(turn.all(path) for path in line.paths)) for line in piece.lines)
     folds = tuple(structs.replace(mark, start=turn(mark.start), end=turn(mark.end)) for mark in piece.folds)
-    return structs.replace(piece, outline=turn.all(piece.outline), lines=lines, folds=folds)
+    prints = tuple(each.moved(turn) for each in piece.prints)
+    return structs.replace(piece, outline=turn.all(piece.outline), lines=lines, folds=folds, prints=prints)
 
 
 def _other_sense(sense: str) -> str:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from msgspec import Struct, structs
 
 from dechirer.core.card.piece import Line, Piece
+from dechirer.core.card.print import Print
 from dechirer.core.shape.affine import Affine, Points, rotate_quarter, translate
 from dechirer.core.shape.outline import Box, bounds
 
@@ -31,6 +32,10 @@ class Placement(Struct, frozen=True):
         for line in self.piece.run_lines:
             paths = tuple(self.to_sheet.all(path) for path in line.paths)
             yield structs.replace(line, paths=paths)
+
+    def prints(self) -> Iterator[Print]:
+        """What is printed on the side that lies up, as it lies on the sheet."""
+        return (each.moved(self.to_sheet) for each in self.piece.prints if each.side == self.piece.face)
 
 
 def make_placement(id: str, piece: Piece, x: float, y: float, *, turned: bool, pinned: bool) -> Placement:

@@ -173,7 +173,8 @@ class Item(Decisions, frozen=True):
     1: size and place are then that outline's. `paper` is what a piece is cut from, or a window's backer. `islands` says
     what becomes of a window's loose middles.
 
-    A piece, or what is stuck on, may lie on foam. `at_hand` is a piece that is there already in its size; `thick` and
+    A piece may be `printed` in its own colours before it is cut out. It, or what is stuck on, may lie on foam.
+    `at_hand` is a piece that is there already in its size; `thick` and
     `grams` are of something at hand that is no paper of the job. A backer follows its opening, or is a rectangle; one
     that is at hand is a rectangle of its own size. The outline of a `mate` has to be the same, as both lie on each
     other; what is `locked` is not scaled before it is unlocked. An item is placed in the box of its `anchor` where it
@@ -232,6 +233,7 @@ class Item(Decisions, frozen=True):
         Field("Mates with", takes="item", none="nothing", shows=lambda own: own.made in ("piece", "window")),
     ] = None
     locked: Annotated[bool, Field("Size is locked", shows=lambda own: own.of is None)] = False
+    printed: Annotated[bool, Field("Printed in its colours", shows=lambda own: own.made == "piece")] = False
     at_hand: Annotated[bool, Field("At hand: not cut", shows=lambda own: own.made == "piece")] = False
     thick: Annotated[Length, Field("How thick", 0.01, 60, shows=lambda own: own.made in AT_HAND)] = given("2 mm")
     grams: Annotated[float, Field("Each weighs, g", 0, 500, shows=lambda own: own.made in AT_HAND)] = 0.0

@@ -6,13 +6,14 @@ by one); a join makes them one.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct, structs
 
-from dechirer.core.brought import Art, ArtGroup, Role
+from dechirer.core.brought import Art, ArtGroup, Pixels, Role
 from dechirer.core.card.operations import OPERATION
+from dechirer.core.card.print import Raster
 from dechirer.core.dress.roles import HAIRLINE_MM
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.curves import FLAT_MM, Run, areas_of, cut_into_dashes, flatten_all, outline_of_lines
@@ -33,7 +34,7 @@ KEPT_ROLES = frozenset({"print", *(spec.id for spec in OPERATION.values() if spe
 class Part(Struct, frozen=True):
     """One part: its areas (valid polygons) and its open lines, in mm; its role, its colour, the group's id.
 
-    `folds` are lines to be scored where something lifts.
+    `folds` are lines to be scored where something lifts; `raster` are the pixels its areas show.
     """
 
     role: Role
@@ -42,6 +43,7 @@ class Part(Struct, frozen=True):
     lines: tuple[LineString, ...] = ()
     group: str = ""
     folds: tuple[LineString, ...] = ()
+    raster: Raster | None = None
 
     @property
     def is_empty(self) -> bool:
@@ -93,7 +95,7 @@ class Drawn(Struct, frozen=True):
         """The same, mapped; rings stay valid under any map that does not flatten the plane."""
         change = mapper(map)
         remarks = tuple(structs.replace(remark, place=map(remark.place)) for remark in self.remarks)
-        return Drawn(tuple(map_part(part, change) for part in self.parts), remarks)
+        return Drawn(tuple(map_part(part, map, change) for part in self.parts), remarks)
 
     def with_remark(self, code: str, words: str, place: tuple[float, float]) -> Drawn:
         """With something more to say."""
@@ -115,9 +117,11 @@ def mapper(map: Affine) -> Callable[[Iterable[Any]], tuple[Any, ...]]:
     return change
 
 
-def map_part(part: Part, change: Callable[[Iterable[Any]], tuple[Any, ...]]) -> Part:
-    """A part with every geometry changed."""
-    return structs.replace(part, areas=change(part.areas), lines=change(part.lines), folds=change(part.folds))
+def map_part(part: Part, map: Affine, change: Callable[[Iterable[Any]], tuple[Any, ...]]) -> Part:
+    """A part mapped; `change` maps its geometries."""
+    raster = part.raster.moved(map) if part.raster is not None else None
+    lies = {"areas": change(part.areas), "lines": change(part.lines), "folds": change(part.folds)}
+    return structs.replace(part, raster=raster, **lies)
 
 
 def polygons_of(shape: Any, least: float = 0.0) -> tuple[Polygon, ...]:
@@ -198,4 +202,28 @@ def draw_art(
         for group in art.groups
         if group.role != "off"
     ]
+    if art.pixels is not None:
+        raster = raster_of(art.pixels, scale)
+        parts = [structs.replace(part, raster=raster) if part.role == "print" else part for part in parts]
     return Drawn(tuple(part for part in parts if not part.is_empty))
+
+
+def raster_of(pixels: Pixels, scale: float) -> Raster:
+    """The pixels of art as they lie at a scale of it."""
+    across, down = pixels.wide * scale, pixels.high * scale
+    return Raster(pixels, Affine(across, 0.0, 0.0, down, pixels.left * scale, pixels.top * scale))
+
+
+def join_copies(copies: Sequence[Drawn]) -> tuple[Part, ...]:
+    """The parts of equal things that lie at different places: each part with what it is in all of them. Pixels lie
+    elsewhere in each, so those stay parts of their own."""
+    found: list[Part] = []
+    for same in zip(*(copy.parts for copy in copies), strict=True):
+        if same[0].raster is not None:
+            found += same
+            continue
+        areas = tuple(area for part in same for area in part.areas)
+        lines = tuple(line for part in same for line in part.lines)
+        folds = tuple(line for part in same for line in part.folds)
+        found.append(structs.replace(same[0], areas=areas, lines=lines, folds=folds))
+    return tuple(found)

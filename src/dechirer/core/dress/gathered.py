@@ -10,6 +10,7 @@ from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.card.operations import OPERATION
 from dechirer.core.card.piece import Line, Piece
+from dechirer.core.card.print import Print
 from dechirer.core.card.stack import AtHand
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.drawn import Part
@@ -31,6 +32,7 @@ class Gathered:
 
     def __init__(self) -> None:
         self.lines: dict[str, list[Line]] = {}
+        self.prints: dict[str, list[Print]] = {}
         self.own: list[Piece] = []
         self.at_hand: list[AtHand] = []
         self.marks: list[Mark] = []
@@ -39,9 +41,24 @@ class Gathered:
         """The lines of a piece, to be added to."""
         return self.lines.setdefault(piece, [])
 
+    def print(self, prints: list[Print], piece: str) -> None:
+        """Something more that is printed on a piece."""
+        self.prints.setdefault(piece, []).extend(prints)
+
     def mark(self, item: Item, spot: Spot, form: str, colour: str, part: Part) -> None:
         """What is seen of a part on its face."""
-        self.marks.append(make_mark(item.id, spot.id, form, colour, part.areas, part.lines))
+        self.marks.append(make_mark(item.id, spot.id, form, colour, part.areas, part.lines, part.raster))
+
+
+def prints_of(part: Part, id: str, item: Item, map: Affine) -> list[Print]:
+    """What a printed part gives on a flat piece; nothing for what is written or stamped by hand."""
+    if item.made == "hand" or not part.areas:
+        return []
+    side = "inside-up" if map.is_mirrored else "outside-up"
+    raster = part.raster.moved(map) if part.raster is not None else None
+    colour = item.colour or part.colour
+    rings = tuple(rings_of(area, map) for area in part.areas)
+    return [Print(id, item.id, item.name, colour, rings, side, raster, item.words is not None)]
 
 
 def lines_of(part: Part, id: str, item: Item, map: Affine) -> list[Line]:

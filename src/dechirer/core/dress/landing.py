@@ -12,7 +12,7 @@ from dechirer.core.card.stack import AtHand
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.decisions import AT_HAND
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.gathered import Gathered, Ground, lines_of
+from dechirer.core.dress.gathered import Gathered, Ground, lines_of, prints_of
 from dechirer.core.dress.mark import Mark, make_mark, path_of_line
 from dechirer.core.dress.own_pieces import give_at_hand, give_backer, give_own_pieces
 from dechirer.core.dress.spots import Spot
@@ -59,6 +59,8 @@ def land(
         given = _recall(counted, dressed.spot, ground, memory)
         for piece_id, lines in given.lines.items():
             out.on(piece_id).extend(lines)
+        for piece_id, prints in given.prints.items():
+            out.print(prints, piece_id)
         out.own += given.own
         out.at_hand += given.at_hand
         if not dressed.copy.number:
@@ -81,16 +83,15 @@ def _share_out(
     card: ConstructPlan, brief: Brief, shared: Gathered, varied: dict[int, Gathered], copies: tuple[Copy, ...]
 ) -> list[Piece]:
     """The card's pieces with their lines, one for each kind of copy where lines differ, and the pieces of the items."""
-    changed = {piece for out in varied.values() for piece, lines in out.lines.items() if lines}
+    changed = {piece for out in varied.values() for kept in (out.lines, out.prints) for piece in kept if kept[piece]}
     pieces: list[Piece] = []
     for piece in card.pieces:
-        lines = shared.lines.get(piece.id, [])
         if piece.id not in changed:
-            pieces.append(_with_lines(piece, lines))
+            pieces.append(_with(piece, [shared]))
             continue
         for copy in copies:
-            own = varied[copy.number].lines.get(piece.id, []) if copy.number in varied else []
-            pieces.append(_copy_of(_with_lines(piece, [*lines, *own]), copy, piece.count // max(1, brief.count)))
+            own = [varied[copy.number]] if copy.number in varied else []
+            pieces.append(_copy_of(_with(piece, [shared, *own]), copy, piece.count // max(1, brief.count)))
     pieces += shared.own
     for copy in copies:
         pieces += varied[copy.number].own if copy.number in varied else []
@@ -125,8 +126,12 @@ def _name_apart(pieces: list[Piece]) -> list[Piece]:
     return found
 
 
-def _with_lines(piece: Piece, lines: list[Line]) -> Piece:
-    """A piece with more lines before its outline."""
+def _with(piece: Piece, gathered: list[Gathered]) -> Piece:
+    """A piece with more lines before its outline, and with what is printed on it."""
+    lines = [line for each in gathered for line in each.lines.get(piece.id, ())]
+    prints = [part for each in gathered for part in each.prints.get(piece.id, ())]
+    if prints:
+        piece = structs.replace(piece, prints=(*piece.prints, *prints))
     if not lines:
         return piece
     return structs.replace(piece, lines=(*piece.lines[:-1], *lines, piece.lines[-1]))
@@ -136,9 +141,9 @@ def _copy_of(piece: Piece, copy: Copy, per_card: int) -> Piece:
     words = "blank" if copy.is_blank else copy.name or f"row {copy.row + 1}"
     id = f"{piece.id}-{copy.number + 1}"
     lines = tuple(structs.replace(line, id=f"{id}{line.id.removeprefix(piece.id)}") for line in piece.lines)
-    return structs.replace(
-        piece, id=id, name=f"{piece.name}, {words}"[:120], count=max(1, per_card) * copy.count, lines=lines
-    )
+    prints = tuple(structs.replace(part, id=f"{id}{part.id.removeprefix(piece.id)}") for part in piece.prints)
+    name, count = f"{piece.name}, {words}"[:120], max(1, per_card) * copy.count
+    return structs.replace(piece, id=id, name=name, count=count, lines=lines, prints=prints)
 
 
 def _letter(pieces: list[Piece], known: int) -> tuple[Piece, ...]:
@@ -166,6 +171,7 @@ def _land_item(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground) -> N
             continue
         if part.role == "print":
             out.mark(item, spot, "print", colour, part)
+            out.print(prints_of(part, f"{spot.piece}-{item.id}-{number + 1}", item, spot.to_piece), spot.piece)
             continue
         id = f"{spot.piece}-{item.id}-{number + 1}"
         lines += lines_of(part, id, item, spot.to_piece)

@@ -7,6 +7,7 @@ from typing import Any
 
 from msgspec import Struct
 
+from dechirer.core.card.print import Raster
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import clockwise
 from dechirer.core.stopping import checkpoint
@@ -18,7 +19,7 @@ class Mark(Struct, frozen=True):
     """What is seen of an item on its face, mm as seen: areas as lists of rings (the outer first), or open lines.
 
     `form` is `opening`, `paper` (a piece glued on; `colour` is its paper's), `print`, or an operation. The rough ones
-    are the same within ROUGH_MM, for the folded card.
+    are the same within ROUGH_MM, for the folded card. A picture shows its `raster`.
     """
 
     item: str
@@ -29,6 +30,7 @@ class Mark(Struct, frozen=True):
     lines: tuple[Points, ...] = ()
     rough: tuple[tuple[Points, ...], ...] = ()
     rough_lines: tuple[Points, ...] = ()
+    raster: Raster | None = None
 
 
 def rings_of(polygon: Any, map: Affine) -> tuple[Points, ...]:
@@ -63,7 +65,15 @@ def paths_of_lines(lines: Sequence[Any], map: Affine) -> tuple[Points, ...]:
     return tuple(tuple(points[start:end]) for start, end in zip([0, *ends], ends, strict=False))
 
 
-def make_mark(item: str, spot: str, form: str, colour: str, areas: Sequence[Any], lines: Sequence[Any] = ()) -> Mark:
+def make_mark(
+    item: str,
+    spot: str,
+    form: str,
+    colour: str,
+    areas: Sequence[Any],
+    lines: Sequence[Any] = (),
+    raster: Raster | None = None,
+) -> Mark:
     """A mark of areas and open lines that lie on the face as seen."""
     import shapely
 
@@ -79,4 +89,5 @@ def make_mark(item: str, spot: str, form: str, colour: str, areas: Sequence[Any]
         paths_of_lines(lines, same),
         tuple(rings_of(area, same) for area in rough if area.geom_type == "Polygon" and not area.is_empty),
         paths_of_lines(rough_lines, same),
+        raster,
     )

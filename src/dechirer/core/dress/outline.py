@@ -45,8 +45,32 @@ def first_part(drawn: Drawn) -> Part:
 def with_outline(drawn: Drawn, shape: Any) -> Drawn:
     """One part in place of all: the first's role and colour, with a new outline; open lines are kept."""
     lines = tuple(line for part in drawn.parts for line in part.lines)
-    part = structs.replace(first_part(drawn), areas=polygons_of(shape, SPECK_MM2), lines=lines, folds=())
-    return structs.replace(drawn, parts=(part,))
+    areas = polygons_of(shape, SPECK_MM2)
+    part = structs.replace(first_part(drawn), areas=areas, lines=lines, folds=(), raster=None)
+    shown = _shown_within(drawn, shape)
+    if shown and not lines and _covers(shown, areas):
+        return structs.replace(drawn, parts=shown)
+    return structs.replace(drawn, parts=(part, *shown))
+
+
+def _shown_within(drawn: Drawn, shape: Any) -> tuple[Part, ...]:
+    """What the pictures among its parts show within an outline."""
+    import shapely
+
+    found = []
+    for part in drawn.parts:
+        if part.raster is not None:
+            own = [each for area in part.areas for each in polygons_of(shapely.intersection(area, shape), SPECK_MM2)]
+            found.append(structs.replace(part, areas=tuple(own), lines=(), folds=()))
+    return tuple(part for part in found if part.areas)
+
+
+def _covers(parts: tuple[Part, ...], areas: Any) -> bool:
+    """Whether what is shown covers an outline but for specks."""
+    import shapely
+
+    shown = shapely.union_all([area for part in parts for area in part.areas])
+    return float(shapely.difference(shapely.union_all(list(areas)), shown).area) < SPECK_MM2
 
 
 LIKE_SHARE = 1e-3
@@ -80,7 +104,7 @@ def keep_one(drawn: Drawn, parts: list[Any], number: int) -> Drawn:
     outlines = np.array(parts, dtype=object)
 
     def own(shapes: tuple[Any, ...]) -> tuple[Any, ...]:
-        return tuple(shape for shape in shapes if _owner(shape, outlines) == number)
+        return tuple(shape for shape in shapes if owner_of(shape, outlines) == number)
 
     kept = [
         structs.replace(part, areas=own(part.areas), lines=own(part.lines), folds=own(part.folds))
@@ -89,7 +113,7 @@ def keep_one(drawn: Drawn, parts: list[Any], number: int) -> Drawn:
     return structs.replace(drawn, parts=tuple(part for part in kept if not part.is_empty))
 
 
-def _owner(shape: Any, outlines: Any) -> int:
+def owner_of(shape: Any, outlines: Any) -> int:
     """Which outline a line or an area belongs to."""
     import numpy as np
     import shapely

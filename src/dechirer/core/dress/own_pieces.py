@@ -11,12 +11,13 @@ from msgspec import structs
 from dechirer.core.card.making import make_flat_piece
 from dechirer.core.card.operations import OPERATION, OPERATIONS
 from dechirer.core.card.piece import Line, Piece
+from dechirer.core.card.print import Print
 from dechirer.core.card.stack import AtHand
 from dechirer.core.dress.drawn import Part
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.gathered import Gathered, Ground, lines_of, within
+from dechirer.core.dress.gathered import Gathered, Ground, lines_of, prints_of, within
 from dechirer.core.dress.mark import make_mark, path_of_line, rings_of
-from dechirer.core.dress.outline import OUTLINE_ROLES, items_of
+from dechirer.core.dress.outline import OUTLINE_ROLES, items_of, owner_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.dress.steps.edge import Border, Tidy
 from dechirer.core.dress.steps.together import Join
@@ -65,7 +66,8 @@ def give_own_pieces(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground)
         outline, size = rings_of(area, home)[0], (right - left, bottom - top)
         piece = make_outline_piece(id, name, outline, paper, inner, dressed, size)
         spares = item.spares if not dressed.copy.number else 0
-        out.own.append(structs.replace(piece, count=many * dressed.copy.count + spares))
+        prints = _prints_on(dressed, [each is area for each in parts].index(True), parts, inks, (id, home))
+        out.own.append(structs.replace(piece, count=many * dressed.copy.count + spares, prints=prints))
     # What reaches past every outline is drawn on the face itself.
     whole = shapely.union_all(parts) if parts else shapely.MultiPolygon()
     on_face = out.on(spot.piece)
@@ -95,6 +97,21 @@ def _equal_ones(parts: Sequence[Any], inks: Sequence[Part], slits: Sequence[Any]
             plain += [] if marked else [len(found)]
             found.append((part, 1))
     return found
+
+
+def _prints_on(
+    dressed: Dressed, number: int, parts: Sequence[Any], inks: Sequence[Part], named: tuple[str, Affine]
+) -> tuple[Print, ...]:
+    """What is printed on one outline of several: every printed area that lies on it more than on others, whole."""
+    import numpy as np
+
+    id, home = named
+    outlines, found = np.array(parts, dtype=object), []
+    for place, part in enumerate(inks):
+        if part.role == "print":
+            own = tuple(each for each in part.areas if len(parts) == 1 or owner_of(each, outlines) == number)
+            found += prints_of(structs.replace(part, areas=own), f"{id}-print-{place + 1}", dressed.item, home)
+    return tuple(found)
 
 
 def _name(dressed: Dressed, number: int, of: int, many: bool) -> tuple[str, str]:

@@ -5,14 +5,15 @@ Three ways to one thing, a `Source`; what follows (turning, placing, the recipe,
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from msgspec import Struct, structs
 
 from dechirer.core.brought import Art, FontFile, Role
+from dechirer.core.card.print import Raster
 from dechirer.core.dress.decisions import FACE, WAYS, Item, Words
-from dechirer.core.dress.drawn import Drawn, Part, draw_art, polygons_of
+from dechirer.core.dress.drawn import Drawn, Part, draw_art, polygons_of, raster_of
 from dechirer.core.dress.outline import OUTLINE_ROLES, items_of, keep_one, middle_of, parts_in_order
 from dechirer.core.dress.placed import Placed
 from dechirer.core.dress.words.lettering import Lettering, set_words
@@ -97,14 +98,25 @@ def draw_from_item(item: Item, given: Given) -> Source:
     else:
         drawn = given.needed[item.of].drawn if item.of in given.needed else Drawn()
     if role is not None:
-        # Only the outline of the other: what is drawn on it stays there.
+        inks = tuple(part for part in drawn.parts if part.raster is not None)
+        # Only the outline of the other: what is drawn on it stays there. Of a picture, what it shows goes with it.
         main = [part for part in drawn.parts if part.role in OUTLINE_ROLES] or drawn.parts
-        drawn = structs.replace(drawn, parts=tuple(structs.replace(part, role=role) for part in main))
+        parts = tuple(structs.replace(part, role=role, raster=None) for part in main)
+        if inks and role == "print":
+            parts = inks
+        elif item.printed:
+            parts = (*parts, *(inks or printed_too(main)))
+        drawn = structs.replace(drawn, parts=parts)
     drawn = choose(item, structs.replace(drawn, remarks=()))
     stays = item.place.across == "middle" and item.place.down == "middle"
     if item.width is None and item.height is None:
         return Source(drawn, "made of another item, as large as that", stays=stays)
     return structs.replace(sized(item, drawn), stays=stays)
+
+
+def printed_too(parts: Iterable[Part]) -> tuple[Part, ...]:
+    """The areas of parts once more, to be printed in the colour of each."""
+    return tuple(Part("print", part.colour, part.areas, (), part.group) for part in parts if part.areas)
 
 
 def draw_face(outline: Points) -> Drawn:
@@ -124,7 +136,10 @@ def draw_from_words(item: Item, words: Words, given: Given) -> Source:
 
     def set_in(size: Words) -> tuple[Lettering, Drawn]:
         lettering = set_words(size, given.text, given.fonts, shape)
-        return lettering, choose(item, lettering.drawn(_role(item), item.colour or BLACK))
+        drawn = lettering.drawn(_role(item), item.colour or BLACK)
+        if item.printed:
+            drawn = structs.replace(drawn, parts=(*drawn.parts, *printed_too(drawn.parts)))
+        return lettering, choose(item, drawn)
 
     lettering, drawn = set_in(words)
     sizing = f"the ink of the words at {lettering.size:.1f} mm to the em"
@@ -163,6 +178,10 @@ def draw_from_art(item: Item, given: Given, factor: float | None) -> Source:
     def draw(scale: float) -> Drawn:
         nonlocal density
         whole = draw_art(art, scale, role=way.role, tolerance=tolerance, keeping=keeps)
+        if art.pixels is not None and (item.printed or item.made == "guide"):
+            whole = structs.replace(whole, parts=show_picture(whole, raster_of(art.pixels, scale)))
+        elif item.printed:
+            whole = structs.replace(whole, parts=with_own_colours(whole, art, scale, tolerance))
         density = _count_nodes(art) / max(sum(shape.length for shape in (*whole.areas, *whole.lines)), 1e-9)
         return choose(item, whole)
 
@@ -179,6 +198,28 @@ def draw_from_art(item: Item, given: Given, factor: float | None) -> Source:
         parts = tuple(structs.replace(part, colour=item.colour) for part in found.drawn.parts)
         found = structs.replace(found, drawn=structs.replace(found.drawn, parts=parts))
     return found
+
+
+def with_own_colours(whole: Drawn, art: Art, scale: float, tolerance: float) -> tuple[Part, ...]:
+    """The parts of art that is printed and cut out: what it has to print, or else every area in its own colour, within
+    one outline round all of it, or the outlines that are to be cut where there are such."""
+    import shapely
+
+    inks = tuple(part for part in draw_art(art, scale, tolerance=tolerance).parts if part.role == "print")
+    cuts = tuple(part for part in whole.parts if part.role in OUTLINE_ROLES)
+    others = tuple(part for part in whole.parts if part.role not in (*OUTLINE_ROLES, "print"))
+    if inks and any(group.role in OUTLINE_ROLES for group in art.groups):
+        return (*cuts, *inks, *others)
+    inks = inks or printed_too(cuts)
+    outline = polygons_of(shapely.union_all([area for part in inks for area in part.areas])) if inks else ()
+    return (Part("cut", inks[0].colour if inks else BLACK, outline), *inks, *others)
+
+
+def show_picture(whole: Drawn, raster: Raster) -> tuple[Part, ...]:
+    """The outlines of a picture with its pixels within them."""
+    cuts = tuple(structs.replace(part, role="cut", raster=None) for part in whole.parts)
+    areas = tuple(area for part in cuts for area in part.areas)
+    return (*cuts, Part("print", cuts[0].colour if cuts else BLACK, areas, raster=raster))
 
 
 def _near_scale(item: Item, art: Art, draw: Callable[[float], Drawn]) -> float | None:

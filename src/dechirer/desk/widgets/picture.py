@@ -16,6 +16,7 @@ from dechirer.desk.widgets.loupe import Detail, Loupe
 from dechirer.desk.widgets.ruler_tool import RulerTool
 from dechirer.desk.widgets.view_bar import ViewBar
 from dechirer.desk.widgets.view_motion import Motion
+from dechirer.desk.work.pixel_store import store
 from dechirer.drawing.display import Dimension, Display, Label
 from dechirer.drawing.hit import Hit, box_of_what, hit_test
 from dechirer.drawing.placing import box_of, place_words
@@ -65,6 +66,7 @@ class Picture(QWidget):
         self.bar.measuring_wanted.connect(self.screen_wanted.emit)
         self.bar.ruled.connect(self.lay_ruler)
         self.bar.hide()
+        store.ready.connect(self.update)
 
     def set_display(self, display: Display, subject: str = "") -> None:
         """Show a picture. The same box keeps the view still; another subject is shown whole."""

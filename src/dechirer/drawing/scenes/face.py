@@ -142,6 +142,7 @@ def draw_mark(mark: Mark, paper: str, behind: str, *, strong: bool = False) -> l
                 element=element,
                 shadow=mark.form == "paper",
                 weight=weight,
+                raster=mark.raster,
             )
         )
     if mark.lines:

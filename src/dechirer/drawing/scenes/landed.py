@@ -47,7 +47,8 @@ def draw_prints(plan: Plan, piece: str, map: Affine, paper: str) -> list[Item]:
         if mark.form == "print" and spot is not None and spot.piece == piece:
             to_piece = spot.to_piece.then(map)
             shapes = [tuple(to_piece.all(ring) for ring in shape) for shape in mark.rough]
-            items += [Shape(rings, fill=mark.colour, on=paper) for rings in shapes]
+            raster = mark.raster.moved(to_piece) if mark.raster is not None else None
+            items += [Shape(rings, fill=mark.colour, on=paper, raster=raster) for rings in shapes]
     return items
 
 

@@ -133,7 +133,8 @@ def _draw_mark(
     for rings in mark.rough:
         paths = tuple(near.all(ring) for ring in keep([to_card.all(ring) for ring in rings], closed=True))
         if paths:
-            items.append(Shape(paths, fill=fill, form=form, role=role, on=paper, weight=0.6))
+            raster = mark.raster.moved(to_card.then(near)) if mark.raster is not None else None
+            items.append(Shape(paths, fill=fill, form=form, role=role, on=paper, weight=0.6, raster=raster))
     if mark.rough_lines:
         lines = keep([to_card.all(line) for line in mark.rough_lines], closed=False)
         role = mark.colour if mark.form in ("pen", "foil") else "ink"

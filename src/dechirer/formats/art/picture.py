@@ -1,5 +1,5 @@
-"""Traces PNG, JPEG, WebP and TIFF pictures: outlines from their transparency or from a plain background, sub-pixel,
-with holes.
+"""Reads PNG, JPEG, WebP and TIFF pictures: their pixels, and outlines from their transparency or from a plain
+background, sub-pixel, with holes. A picture that fills its frame has its edge for an outline.
 
 The level set of a lightly blurred mask is followed at half its height, which places an edge within a few hundredths
 of a pixel; nodes that matter less than a stated tolerance are dropped.
@@ -11,10 +11,14 @@ import io
 import warnings
 from typing import Any
 
-from dechirer.core.brought import NOISE, Art
+from msgspec import structs
+
+from dechirer.core.brought import NOISE, Art, Pixels
+from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.contour import find_rings
 from dechirer.core.shape.curves import Run, areas_of
 from dechirer.formats.art.collect import ArtError, Collector, Key, Segments, Sheet, make_art
+from dechirer.formats.art.pixels import pack, to_eight_bits
 
 FORMATS = ("PNG", "JPEG", "WEBP", "TIFF")
 MOST_BYTES = 100_000_000
@@ -33,62 +37,98 @@ ORIENTATION, SIDEWAYS = 0x0112, (5, 6, 7, 8)
 
 
 def read_picture(data: bytes, name: str, id: str = "art", *, px_per_inch: float | None = None) -> Art:
-    """Trace a picture. Each item of it becomes a group of its own, in its mean colour, the largest first.
+    """Read and trace a picture. Each item of it becomes a group of its own, in its mean colour, the largest first; one
+    that fills its frame is printed whole.
 
     Args:
         px_per_inch: what its pixels are, when the maker knows better than the file.
 
     Raises:
-        ArtError: not a picture, damaged, too large, or nothing on a plain background in it.
+        ArtError: not a picture, damaged, too large, or nothing to be seen in it.
     """
     if len(data) > MOST_BYTES:
         raise ArtError(f"{name}: is {len(data) / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB is read")
-    image, dpi, more = _open(data, name)
-    mask, how, colours = _mask(image, name)
-    try:
-        polygons, specks = trace(mask)
-    except ArtError as error:
-        raise ArtError(f"{name}: {error}") from None
-    if not polygons:
-        raise ArtError(f"{name}: nothing stands out from the {how}")
-    across, down = (px_per_inch, px_per_inch) if px_per_inch else dpi or (300.0, 300.0)
-    wide, high = 25.4 / across, 25.4 / down
+    image, was, dpi, more = _open(data, name)
+    packed = pack(image, data, was)
     collector = Collector(name)
     if more:
         collector.lose("a further picture of the file", more)
+    outlines, colours = _find_outlines(image, name, collector)
+    across, down, settled, doubt = _settle(px_per_inch, dpi)
+    wide, high = 25.4 / across, 25.4 / down
+    left, top, right, bottom = _total_bounds([polygon for _, polygon in outlines])
+    for title, polygon in outlines:
+        path = _path_of(polygon, Affine(wide, 0.0, 0.0, high, -left * wide, -top * high))
+        collector.add(Key(title, _mean_colour(colours, polygon), 0.0), path)
+    sheet = Sheet(collector.groups(), settled, doubt, (*collector.losses(), *packed.said))
+    art = make_art(id, name, sheet, (0.0, 0.0, (right - left) * wide, (bottom - top) * high))
+    each = (wide / packed.smaller, high / packed.smaller)
+    said = "; ".join(packed.said)[:200]
+    pixels = Pixels(packed.data, packed.width, packed.height, -left * wide, -top * high, *each, said)
+    return structs.replace(art, pixels=pixels)
+
+
+def _find_outlines(image: Any, name: str, collector: Collector) -> tuple[list[tuple[str, Any]], Any]:
+    """The outlines of a picture in pixels, the largest first, each with a name, and its colours. The frame alone where
+    nothing can be told from a ground; what was left out is counted.
+
+    Raises:
+        ArtError: there is nothing on its ground.
+    """
+    mask, how, colours = _mask(image)
+    whole = [("picture", _frame(image))]
+    if mask is None:
+        return whole, colours
+    try:
+        polygons, specks = trace(mask)
+    except ArtError:
+        collector.lose("its own outlines, which are too many to be followed: it is taken whole")
+        return whole, colours
+    if not polygons:
+        raise ArtError(f"{name}: nothing stands out from the {how}")
     if specks:
         collector.lose("a speck or line thinner than about 2 pixels", specks)
     if len(polygons) > NOISE_ITEMS and sum(polygon.area < NOISE_PX for polygon in polygons) > len(polygons) / 2:
         collector.lose(f"{NOISE} {len(polygons)} items, most of them tiny: is this noise, or a photograph?")
-    kept = sorted(polygons, key=lambda polygon: -polygon.area)
-    if len(kept) > MOST_ITEMS:
-        collector.lose(f"{len(kept) - MOST_ITEMS} small items")
-        kept = kept[:MOST_ITEMS]
-    left, top, right, bottom = _total_bounds(kept)
-    for number, polygon in enumerate(kept, start=1):
-        out = Segments()
-        for ring in (polygon.exterior, *polygon.interiors):
-            points = [((x - left) * wide, (y - top) * high) for x, y in ring.coords[:-1]]
-            out.add("M", points[0])
-            for point in points[1:]:
-                out.add("L", point)
-            out.close()
-        collector.add(Key(f"item {number}", _mean_colour(colours, polygon), 0.0), out.text())
+    polygons.sort(key=lambda polygon: -polygon.area)
+    if len(polygons) > MOST_ITEMS:
+        collector.lose(f"{len(polygons) - MOST_ITEMS} small items")
+    return [(f"item {number}", polygon) for number, polygon in enumerate(polygons[:MOST_ITEMS], start=1)], colours
+
+
+def _settle(px_per_inch: float | None, dpi: tuple[float, float] | None) -> tuple[float, float, str, str]:
+    """Pixels to the inch across and down, where that comes from, and what speaks against it."""
     if px_per_inch:
-        settled, doubt = f"by you: {px_per_inch:g} px to the inch", ""
-    elif dpi:
-        said = f"{across:g}" if across == down else f"{across:g} by {down:g}"
-        settled, doubt = f"at {said} px to the inch, as the file says", "pictures often carry a number nobody chose"
-    else:
-        settled = "at 300 px to the inch, as for print"
-        doubt = "the picture does not say how large its pixels are"
-    sheet = Sheet(collector.groups(), settled, doubt, collector.losses())
-    return make_art(id, name, sheet, (0.0, 0.0, (right - left) * wide, (bottom - top) * high))
+        return px_per_inch, px_per_inch, f"by you: {px_per_inch:g} px to the inch", ""
+    if dpi:
+        said = f"{dpi[0]:g}" if dpi[0] == dpi[1] else f"{dpi[0]:g} by {dpi[1]:g}"
+        words = f"at {said} px to the inch, as the file says"
+        return *dpi, words, "pictures often carry a number nobody chose"
+    return 300.0, 300.0, "at 300 px to the inch, as for print", "the picture does not say how large its pixels are"
 
 
-def _open(data: bytes, name: str) -> tuple[Any, tuple[float, float] | None, int]:
-    """The first picture of a file, turned as it was taken, its pixels per inch across and down, and how many more the
-    file has."""
+def _path_of(polygon: Any, to_mm: Affine) -> str:
+    """A polygon in pixels as path data in mm."""
+    out = Segments()
+    for ring in (polygon.exterior, *polygon.interiors):
+        points = to_mm.all(ring.coords[:-1])
+        out.add("M", points[0])
+        for point in points[1:]:
+            out.add("L", point)
+        out.close()
+    return out.text()
+
+
+def _frame(image: Any) -> Any:
+    """The edge of a picture as an outline, in pixels."""
+    import shapely
+
+    return shapely.box(0, 0, image.width, image.height)
+
+
+def _open(data: bytes, name: str) -> tuple[Any, Any, tuple[float, float] | None, int]:
+    """The first picture of a file turned as it was taken and as it is in the file, its pixels per inch across and down,
+    and how many more the file has."""
     from PIL import Image, ImageOps, UnidentifiedImageError
 
     try:
@@ -102,7 +142,8 @@ def _open(data: bytes, name: str) -> tuple[Any, tuple[float, float] | None, int]
             image.load()
             dpi = image.info.get("dpi")
             turned = image.getexif().get(ORIENTATION, 1) in SIDEWAYS
-            upright: Any = ImageOps.exif_transpose(image)
+            held = image.getexif().get(ORIENTATION, 1) != 1
+            upright: Any = ImageOps.exif_transpose(image) if held else image
     except Image.DecompressionBombError:
         raise ArtError(f"{name}: has far over the {MOST_PIXELS / 1e6:.0f} million pixels that are read") from None
     except UnidentifiedImageError:
@@ -114,14 +155,15 @@ def _open(data: bytes, name: str) -> tuple[Any, tuple[float, float] | None, int]
     try:
         across, down = (round(float(each), 1) for each in dpi or ())
     except (TypeError, ValueError, ZeroDivisionError):
-        return upright, None, more
+        return upright, image, None, more
     if not (20 < across < 5000 and 20 < down < 5000):
-        return upright, None, more
-    return upright, (down, across) if turned else (across, down), more
+        return upright, image, None, more
+    return upright, image, (down, across) if turned else (across, down), more
 
 
-def _mask(image: Any, name: str) -> tuple[Any, str, Any]:
-    """How much of each pixel is figure (0 to 255), what it was told from, and the picture's colours."""
+def _mask(image: Any) -> tuple[Any, str, Any]:
+    """How much of each pixel is figure (0 to 255), what it was told from, and the picture's colours. There is no mask
+    where the figure cannot be told from its ground: all of it is the picture."""
     import numpy as np
 
     if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
@@ -133,17 +175,11 @@ def _mask(image: Any, name: str) -> tuple[Any, str, Any]:
             alpha = alpha if most > 250 else (alpha.astype(np.float32) * (255 / most)).astype(np.uint8)
             return alpha, "transparent background", np.asarray(whole.convert("RGB"))
         image = whole
-    if image.mode.startswith("I") or image.mode == "F":
-        # Sixteen bits of grey: a plain conversion would cut them off at 255.
-        deep = np.asarray(image).astype(np.float64)
-        top = 65535.0 if deep.max() > 255 else 255.0
-        colours = np.repeat((np.clip(deep / top, 0, 1) * 255).astype(np.uint8)[..., None], 3, axis=2)
-    else:
-        colours = np.asarray(image.convert("RGB"))
+    colours = np.asarray(to_eight_bits(image).convert("RGB"))
     edge = np.concatenate([colours[0], colours[-1], colours[:, 0], colours[:, -1]]).astype(np.int16)
     ground = np.median(edge, axis=0)
     if np.mean(np.abs(edge - ground).max(axis=1) > PLAIN) > 0.25:
-        raise ArtError(f"{name}: its background is neither transparent nor plain, so nothing can be traced")
+        return None, "picture", colours
     apart = np.abs(colours.astype(np.int16) - ground.astype(np.int16)).max(axis=2)
     # Full strength a little above the threshold, so that half strength lies where an edge's blend is half way.
     strength = (

@@ -57,7 +57,9 @@ def border(drawn: Drawn, step: Border, _others: dict[str, Drawn]) -> Drawn:
     if step.each:
         parts = [part for item in (*items, *loose) for part in polygons_of(item, SPECK_MM2)]
         first = first_part(drawn)
-        return structs.replace(drawn, parts=(structs.replace(first, areas=tuple(parts), lines=(), folds=()),))
+        plain = structs.replace(first, areas=tuple(parts), lines=(), folds=(), raster=None)
+        shown = tuple(part for part in drawn.parts if part.raster is not None)
+        return structs.replace(drawn, parts=(plain, *shown))
     whole = shapely.union_all([*items, *loose])
     if step.edges == "outer" and by > 0:
         whole = shapely.union_all([shapely.Polygon(part.exterior, part.interiors) for part in polygons_of(whole)])

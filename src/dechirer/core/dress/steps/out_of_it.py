@@ -12,6 +12,9 @@ from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.length import Length
 from dechirer.core.shape.webs import even_webs, grow, tie_islands
 
+SHORT_MM2 = 0.5
+"""So much of a frame may stay bare at its corners before it is said."""
+
 
 def _cut_words(step: Any, names: dict[str, str]) -> str:
     words = names.get(step.of or "", "nothing")
@@ -47,6 +50,53 @@ def cut_out(drawn: Drawn, step: Cut, others: dict[str, Drawn]) -> Drawn:
     if not shapely.intersects(union_of(drawn), tool):
         drawn = drawn.with_remark("apart", "what is to be cut out does not touch it", middle_of(drawn))
     return with_outline(drawn, shapely.difference(union_of(drawn), tool))
+
+
+class Crop(Step, frozen=True, tag="crop"):
+    """What of it lies within another item's outline."""
+
+    of: Annotated[Identifier | None, Field("to", takes="item", none="nothing")] = None
+    by: Annotated[Length, Field("larger by", -200, 200)] = given("0 mm")
+
+
+@STEPS.add(
+    "crop",
+    decisions=Crop,
+    title="crop",
+    about="Keeps what of it lies within another item's outline; move or size it, and it shows another part of itself.",
+    group="Out of it",
+    order=33,
+    may_lose=True,
+    words=_cut_words,
+    needs_other=True,
+    whole=True,
+)
+def crop(drawn: Drawn, step: Crop, others: dict[str, Drawn]) -> Drawn:
+    """What of it lies within another item's outline, with all that is drawn and printed on it."""
+    import shapely
+
+    other = others.get(step.of or "")
+    if other is None or not other.areas:
+        return drawn
+    frame = grow(union_of(other), step.by.mm) if step.by.mm else union_of(other)
+    parts = []
+    for part in drawn.parts:
+        areas = tuple(each for area in part.areas for each in polygons_of(shapely.intersection(area, frame), SPECK_MM2))
+        lines = tuple(each for line in part.lines for each in lines_of_shape(shapely.intersection(line, frame)))
+        raster = structs.replace(part.raster, goes_on=True) if part.raster is not None else None
+        parts.append(structs.replace(part, areas=areas, lines=lines, raster=raster))
+    found = structs.replace(drawn, parts=tuple(part for part in parts if not part.is_empty))
+    bare = shapely.difference(frame, union_of(drawn))
+    if bare.area > SHORT_MM2 and not found.is_empty:
+        found = found.with_remark("short", "it does not fill what it is cropped to", middle_of(found))
+    return found
+
+
+def lines_of_shape(shape: Any) -> list[Any]:
+    """The lines among the parts of a geometry."""
+    import shapely
+
+    return [part for part in shapely.get_parts(shape).tolist() if part.geom_type == "LineString" and part.length > 0]
 
 
 def _relief_words(step: Any, _names: dict[str, str]) -> str:

@@ -7,7 +7,7 @@ from msgspec import structs
 
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import Identifier, given
-from dechirer.core.dress.drawn import Drawn
+from dechirer.core.dress.drawn import Drawn, join_copies
 from dechirer.core.dress.outline import items_of, middle_of, union_of, with_outline
 from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.length import Length
@@ -159,14 +159,4 @@ def copy_all(drawn: Drawn, maps: list[Affine]) -> Drawn:
     for map in maps:
         checkpoint()
         made.append(drawn.moved(map))
-    parts = []
-    for index, part in enumerate(drawn.parts):
-        parts.append(
-            structs.replace(
-                part,
-                areas=tuple(area for copy in made for area in copy.parts[index].areas),
-                lines=tuple(line for copy in made for line in copy.parts[index].lines),
-                folds=tuple(line for copy in made for line in copy.parts[index].folds),
-            )
-        )
-    return structs.replace(drawn, parts=tuple(parts))
+    return structs.replace(drawn, parts=join_copies(made))

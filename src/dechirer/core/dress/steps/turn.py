@@ -6,7 +6,7 @@ from msgspec import structs
 
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import given
-from dechirer.core.dress.drawn import Drawn
+from dechirer.core.dress.drawn import Drawn, join_copies
 from dechirer.core.dress.outline import middle_of
 from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.length import Length
@@ -56,13 +56,7 @@ def _beside(drawn: Drawn, step: Mirror) -> Drawn:
         "bottom": Affine(d=-1.0, f=2 * (bottom + half)),
     }
     other = drawn.moved(maps[step.side])
-    parts = tuple(
-        structs.replace(
-            one, areas=(*one.areas, *two.areas), lines=(*one.lines, *two.lines), folds=(*one.folds, *two.folds)
-        )
-        for one, two in zip(drawn.parts, other.parts, strict=True)
-    )
-    return structs.replace(drawn, parts=parts)
+    return structs.replace(drawn, parts=join_copies((drawn, other)))
 
 
 def _fit_words(step: Any, _names: dict[str, str]) -> str:
