@@ -8,6 +8,7 @@ from hypothesis import settings
 from msgspec.structs import replace
 
 from dechirer.core.decide.change import Change
+from dechirer.core.decide.values import Size
 from dechirer.core.finding import Finding
 from dechirer.core.job.attach import attach
 from dechirer.core.job.edit import apply_changes, read_field
@@ -78,3 +79,9 @@ def attached(job: Job, *kinds: str) -> Job:
     for kind in kinds:
         job = apply_changes(job, add(kind, job))
     return job
+
+
+def sheets_of(job: Job, width: str, height: str) -> Job:
+    """A job all of whose papers come in sheets of that size."""
+    size = Size(parse_length(width), parse_length(height))
+    return changed(job, brief__papers=tuple(replace(paper, sheet=size) for paper in job.brief.papers))

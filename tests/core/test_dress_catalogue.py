@@ -121,7 +121,6 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
         ArtGroup("b", "b", "cut", (box_path(5, 5, 9, 9),), "#ab2300"),
     ),
     "dress.left-out": lambda: dressed(item(**PAPER), arts=(square(lost=("text",)),)),
-    "dress.print-sheets": lambda: dressed(item(made="print")),
     "dress.nodes-many": lambda: dressed(item(**PAPER), arts=(art(many_nodes(), width=16.0, height=16.0),)),
     "dress.licence": lambda: dressed(item(**PAPER), arts=(square(licence="personal"),), for_sale=True),
     "dress.letter-missing": lambda: dressed(item(made="pen", words=words("æ", face="line-plain"))),

@@ -17,6 +17,7 @@ from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
+from dechirer.core.press.station import PRESS
 from dechirer.formats.outputs.run_sheet import write_run_sheet
 from tests.dressing import art, box_path, dressed, item, step
 from tests.helpers import changed, codes, finding, mended, quick_job
@@ -184,7 +185,7 @@ def test_what_is_written_by_hand_is_checked_and_listed_and_run_by_no_tool(place:
     plan = make_plan(dressed(item(made="hand", words="Yours truly", **place), job=quick_job("5x7in")))
     assert {line.operation for piece in plan.dress.pieces for line in piece.lines} == {"score", "cut"}
     assert "dress.by-hand" in codes(plan)
-    assert "dress.print-sheets" not in codes(plan)
+    assert not plan.part(PRESS).printed
     assert [each.code for each in plan.findings if each.severity == "stop"] == ([code] if code else [])
     pages = pypdf.PdfReader(io.BytesIO(write_run_sheet(plan))).pages
     text = " ".join("".join(page.extract_text() for page in pages).split())
@@ -233,3 +234,9 @@ def test_equal_outlines_are_one_piece_with_a_count_and_spares() -> None:
     counts = {piece.id: piece.count for piece in plan.dress.pieces}
     assert counts == {"base": 3, "row-1": 8 * 3 + 5, "row-2": 3 + 5}
     assert sum(layout.repeats * len(layout.placements) for layout in plan.lay.layouts) == 3 + 29 + 8
+
+
+def test_an_item_that_has_gone_since_it_was_drawn_is_not_taken_apart() -> None:
+    """Found by soak: an undo came between the drawing and the hand."""
+    before = make_plan(sheet())
+    assert take_apart(dressed(), before.dress.items[0]) == ()

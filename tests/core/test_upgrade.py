@@ -14,7 +14,7 @@ from typing import Any
 import pytest
 
 from dechirer.core.card.tools import TOOLS
-from dechirer.core.job.model import FORMAT_VERSION, JobError, read_job_json, write_job_json
+from dechirer.core.job.model import FORMAT_VERSION, Job, JobError, read_job_json, write_job_json
 from dechirer.core.job.upgrade import upgrade_machine
 from dechirer.core.plan import make_plan
 from dechirer.demo import DEMOS, load_demo_job
@@ -29,6 +29,17 @@ def old(name: str) -> dict[str, Any]:
     return plain
 
 
+CHANGED = {"kites": "kites-3"}
+"""Demos that have been made otherwise since: what the newest kept file of each says."""
+
+
+def as_it_was(name: str) -> Job:
+    """A demo as it was when its old files were kept."""
+    if name in CHANGED:
+        return read_job_json((OLD / f"{CHANGED[name]}.json").read_bytes())
+    return load_demo_job(name)
+
+
 def test_every_demo_is_kept_in_its_old_format() -> None:
     old = {path.stem.removesuffix("-1") for path in OLD.glob("*-1.json")}
     assert set(SIZES) == old
@@ -38,7 +49,7 @@ def test_every_demo_is_kept_in_its_old_format() -> None:
 @pytest.mark.parametrize("name", list(SIZES))
 def test_an_old_job_cuts_what_it_cut_then(name: str) -> None:
     job = read_job_json((OLD / f"{name}-1.json").read_bytes())
-    assert job == load_demo_job(name)
+    assert job == as_it_was(name)
     plan = make_plan(job)
     now = {
         f"{piece.letter} {piece.name}": [round(piece.width.value, 2), round(piece.height.value, 2), piece.count]
@@ -66,10 +77,10 @@ def test_an_old_job_keeps_every_choice() -> None:
 
 
 @pytest.mark.parametrize("path", sorted(OLD.glob("*-[23].json")), ids=lambda path: path.stem)
-def test_a_later_job_is_the_demo_of_today(path: Path) -> None:
+def test_a_later_job_is_the_demo_as_it_was(path: Path) -> None:
     name, _, version = path.stem.rpartition("-")
     assert json.loads(path.read_text())["format"] == int(version)
-    assert read_job_json(path.read_bytes()) == load_demo_job(name)
+    assert read_job_json(path.read_bytes()) == as_it_was(name)
 
 
 def test_a_job_of_every_format_is_kept() -> None:

@@ -305,7 +305,7 @@ def test_find_goes_to_pieces_numbers_and_actions(desk: Desk) -> None:
 
 
 def test_keyboard_alone_reaches_stations_and_numbers(desk: Desk) -> None:
-    desk.qtbot.keyClick(desk.window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
+    desk.qtbot.keyClick(desk.window, Qt.Key.Key_5, Qt.KeyboardModifier.AltModifier)
     assert desk.room.station == "lay"
     desk.qtbot.keyClick(desk.window, Qt.Key.Key_1, Qt.KeyboardModifier.AltModifier)
     view = desk.view("brief-card")

@@ -14,7 +14,7 @@ from dechirer.core.length import format_length
 
 THIN_MM = 1.5
 """Below this a length in inches is told in thousandths, as thicknesses are."""
-Kind = str  # length, count, minutes, share, weight, pounds, area, mass or plain
+Kind = str  # length, fine, count, minutes, share, weight, pounds, area, mass or plain
 
 
 class Figure(Struct, frozen=True):
@@ -24,7 +24,8 @@ class Figure(Struct, frozen=True):
         key: where it is found again, such as `liner.width`.
         name: the maker's word for it, such as `liner width`.
         value: mm for lengths, minutes, pieces, or a share from 0 to 1.
-        kind: `length`, `count`, `minutes`, `share`, `weight` (gsm), `pounds`, `area` (mm2), `mass` (g) or `plain`: how
+        kind: `length`, `fine` (mm to a hundredth), `count`, `minutes`, `share`, `weight` (gsm), `pounds`, `area`
+        (mm2), `mass` (g) or `plain`: how
             it is written.
         formula: the working, with `{input name}` for each input; empty for a typed figure.
         inputs: the figures the formula uses, in the order of the formula.
@@ -112,6 +113,8 @@ def format_value(value: float, kind: Kind, unit: str) -> str:
             if unit == "in" and 0 < abs(value) < THIN_MM and format_length(value, unit).startswith("~"):
                 return f"{value / 25.4:.3f} in"
             return format_length(value, unit)
+        case "fine":
+            return f"{value:.2f} mm"
         case "count":
             return f"{value:.0f}"
         case "minutes":

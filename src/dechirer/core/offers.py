@@ -48,7 +48,7 @@ def make_offers(job: Job, cancelled: Callable[[], bool] = lambda: False) -> tupl
             break
         bare = make_bare(kind.id, job.construct, card)
         construct = make_construct(job.construct, card, bare, stack_bare(bare, facts))
-        lay = make_lay(construct.pieces, job.brief.papers, pins_off, job.brief.machine, work)
+        lay = make_lay(construct.pieces, job.brief.papers, pins_off, job.brief.machine, None, work)
         box = bounds([point for panel in construct.tree.panels for point in panel.outline])
         offers.append(
             Offer(

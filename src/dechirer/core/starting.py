@@ -98,7 +98,7 @@ def _fits(job: Job, width: float, height: float, per_sheet: int) -> bool:
         ],
     )
     pieces = _make(scaled).pieces
-    lay = make_lay(pieces, scaled.brief.papers, scaled.lay, scaled.brief.machine, Work(Memory()))
+    lay = make_lay(pieces, scaled.brief.papers, scaled.lay, scaled.brief.machine, None, Work(Memory()))
     return not lay.unplaced and lay.sheet_count.value == 1
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import threading
 from collections import OrderedDict
 from typing import Any
 
@@ -18,20 +19,23 @@ class Previews:
 
     def __init__(self) -> None:
         self._kept: OrderedDict[int, tuple[Pixels, Any]] = OrderedDict()
+        self._lock = threading.Lock()
 
     def find(self, pixels: Pixels) -> Any | None:
         """The picture if it is decoded already."""
-        kept = self._kept.get(id(pixels))
-        if kept is None:
-            return None
-        self._kept.move_to_end(id(pixels))
-        return kept[1]
+        with self._lock:
+            kept = self._kept.get(id(pixels))
+            if kept is None:
+                return None
+            self._kept.move_to_end(id(pixels))
+            return kept[1]
 
     def keep(self, pixels: Pixels, shown: Any) -> None:
         """Keep a decoded picture."""
-        self._kept[id(pixels)] = (pixels, shown)
-        while len(self._kept) > MOST_KEPT:
-            self._kept.popitem(last=False)
+        with self._lock:
+            self._kept[id(pixels)] = (pixels, shown)
+            while len(self._kept) > MOST_KEPT:
+                self._kept.popitem(last=False)
 
 
 def decode_small(pixels: Pixels, longest: int = SHOWN_PX) -> Any:

@@ -79,7 +79,7 @@ def export_plan(
 def _remove_stale(folder: Path, pattern: str, written: list[Path]) -> None:
     """Remove numbered files of an earlier export that were not written now."""
     for path in folder.glob(pattern):
-        if path not in written and path.stem.rpartition("-")[2].isdigit():
+        if path not in written and path.stem.removesuffix("-back").rpartition("-")[2].isdigit():
             path.unlink()
 
 

@@ -8,6 +8,8 @@ from typing import Any
 from msgspec import Struct
 
 from dechirer.core.plan import Plan
+from dechirer.core.press.pages import walk_sides
+from dechirer.core.press.station import PAGES
 from dechirer.core.registry import Registry
 
 
@@ -43,6 +45,7 @@ class OutputSpec(Struct, frozen=True):
 
 EACH: dict[str, Callable[[Plan], Iterator[tuple[str, Any]]]] = {
     "mat": lambda plan: ((layout.id, layout) for layout in plan.lay.layouts),
+    "page": lambda plan: ((id, (page, side)) for page in plan.part(PAGES).pages for id, side in walk_sides(page)),
 }
 """What there may be one output for: names of files, and what each is of."""
 

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from msgspec import Meta
 
 from dechirer.core.brief.machine import Machine
+from dechirer.core.brief.printer import Printer
 from dechirer.core.decide.decisions import Decisions, slots_of
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.reading import check_length
@@ -77,6 +78,7 @@ class Brief(Decisions, frozen=True):
     papers: Annotated[tuple[Paper, ...], Meta(min_length=1, max_length=60), Field("Papers")]
     base_paper: Annotated[Identifier, Field("Paper of the card", takes="paper")]
     machine: Annotated[Machine, Field("Machine")]
+    printer: Annotated[Printer, Field("Printer")] = Printer()
     blank: Annotated[Size | None, Field("Flat size of the blank", 20, 1000, hint="none: the base is cut")] = None
 
     def agree(self) -> None:

@@ -43,17 +43,37 @@ class Pace(Decisions, frozen=True):
 
 
 class Reader(Decisions, frozen=True):
-    """What the machine's mark reader can see: the largest printed area it registers, in mm."""
+    """What the machine's mark reader can see: the largest printed area it registers, and the marks it looks for; mm.
+
+    A mark is a ring between the radii `ring_inside` and `ring`, with `quiet` bare round it; one has a `dot` of that
+    radius. Marks stand `apart` outside the printed area, centre to edge. `read_to` is how well a mark is read.
+    """
 
     width: Annotated[float, Field("Area width", 20, 3000, takes="mm")]
     height: Annotated[float, Field("Area length", 20, 3000, takes="mm")]
+    ring: Annotated[float, Field("Mark radius", 1, 20, takes="mm")] = 4.0
+    ring_inside: Annotated[float, Field("Mark radius inside", 0.5, 19, takes="mm")] = 2.6
+    dot: Annotated[float, Field("Dot of the first mark", 0.2, 10, takes="mm")] = 1.0
+    quiet: Annotated[float, Field("Bare round a mark", 0.5, 20, takes="mm")] = 1.0
+    apart: Annotated[float, Field("Marks stand outside by", 3, 60, takes="mm")] = 8.0
+    read_to: Annotated[float, Field("Reads marks to", 0, 2, takes="mm")] = 0.01
+
+    def agree(self) -> None:
+        require(self.dot + 0.2 < self.ring_inside < self.ring - 0.2, "a mark is a ring, with room for the dot in it")
+        require(self.apart >= self.ring + self.quiet, "the marks would stand in the printed area")
+
+    @property
+    def strip(self) -> float:
+        """How wide a strip the marks and what is bare round them take at each side."""
+        return self.apart + self.ring + self.quiet
 
 
 class Machine(Decisions, frozen=True):
     """A machine profile. Lengths in mm.
 
     `mat_*` is the tacky mat; `cut_*` the area the carriage reaches, which starts `cut_left`, `cut_top` in
-    from the mat's corner. The mat's top edge goes in first.
+    from the mat's corner. The mat's top edge goes in first. `cuts_to` is how far its carriage is typically off,
+    `laid_to` how far a sheet that is laid in the corner by hand (one standard deviation, each way).
     """
 
     name: Annotated[str, Field("Machine name", 1, 120)]
@@ -66,6 +86,8 @@ class Machine(Decisions, frozen=True):
     holders: Annotated[tuple[Holder, ...], Meta(min_length=1)]
     pace: Annotated[Pace, Field("Pace, for the time estimate")]
     reader: Annotated[Reader | None, Field("Mark reader")] = None
+    cuts_to: Annotated[float, Field("Cuts to", 0, 5, takes="mm")] = 0.05
+    laid_to: Annotated[float, Field("Sheets are laid to", 0, 20, takes="mm")] = 0.5
 
     def agree(self) -> None:
         require(self.cut_left + self.cut_width <= self.mat_width + 1e-6, "the cut area is wider than the mat")

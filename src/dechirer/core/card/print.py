@@ -34,7 +34,9 @@ class Print(Struct, frozen=True):
     """Something printed on a piece, seen outside up, in the order it is printed.
 
     `rings` are its areas, each with its outer ring first and then its holes, in mm; `side` is the side of the piece it
-    is printed on, `outside-up` or `inside-up`. Its ink is `colour` all over, or the pixels of `raster`.
+    is printed on, `outside-up` or `inside-up`. Its ink is `colour` all over, or the pixels of `raster`. `bleed` are
+    areas beside the paper, or in its openings, that are printed as well, so that no bare rim shows where the cut is
+    off.
     """
 
     id: str
@@ -45,8 +47,9 @@ class Print(Struct, frozen=True):
     side: str = "outside-up"
     raster: Raster | None = None
     words: bool = False
+    bleed: tuple[tuple[Points, ...], ...] = ()
 
     def moved(self, map: Affine) -> Print:
         """The same, mapped."""
-        rings = tuple(tuple(map.all(ring) for ring in area) for area in self.rings)
-        return structs.replace(self, rings=rings, raster=self.raster.moved(map) if self.raster else None)
+        rings, bleed = (tuple(tuple(map.all(ring) for ring in area) for area in of) for of in (self.rings, self.bleed))
+        return structs.replace(self, rings=rings, bleed=bleed, raster=self.raster.moved(map) if self.raster else None)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from msgspec import Struct
 
+from dechirer.core.card.registration import Registration
 from dechirer.core.shape.outline import Box
 
 
@@ -12,7 +13,8 @@ class LoadedSheet(Struct, frozen=True):
 
     `room` is where pieces may lie: what the carriage reaches, less the margin round the sheet's edge.
     `trimmed` says that the sheet is larger than the mat and has to be cut down to it first; `per_sheet` is how many
-    mats are loaded from one sheet then.
+    mats are loaded from one sheet then. One that is printed first has its room where it can be printed, `printable` is
+    what the printer reaches of it, and its `registration` stands round the room where it is cut by marks.
     """
 
     width: float
@@ -21,6 +23,8 @@ class LoadedSheet(Struct, frozen=True):
     trimmed: bool
     room: Box
     per_sheet: int = 1
+    registration: Registration | None = None
+    printable: Box | None = None
 
     @property
     def first_edge(self) -> str:

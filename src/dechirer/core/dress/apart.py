@@ -20,8 +20,11 @@ MOST_PARTS = 40
 def take_apart(job: Decided, dressed: Dressed) -> tuple[Change, ...]:
     """An item of several outlines as an item for each, as large and where it is now; in its place in the list.
 
-    What is made of the whole item keeps it, as a guide.
+    What is made of the whole item keeps it, as a guide. Nothing is changed for an item that has gone since it was
+    drawn.
     """
+    if job.dress.item(dressed.item.id) is None:
+        return ()
     item, start = dressed.item, dressed.placed.start
     turn = turn_of(item.place)
     upright = start.moved(turn.inverse())

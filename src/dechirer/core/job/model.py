@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from dechirer.core.construct.decisions import Construct
     from dechirer.core.dress.decisions import Dress
     from dechirer.core.lay.decisions import Lay
+    from dechirer.core.press.decisions import Press
     from dechirer.core.run.decisions import Run
 
 FORMAT_VERSION = 3
@@ -73,6 +74,7 @@ if TYPE_CHECKING:
         brief: Brief
         construct: Construct
         dress: Dress
+        press: Press
         lay: Lay
         run: Run
 

@@ -17,6 +17,7 @@ from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import Figure
 from dechirer.core.lay.decisions import Lay, Pin
 from dechirer.core.lay.packing import Demand, Spot, fill_sheet
+from dechirer.core.lay.printed import Loaded, Printing, load_printed
 from dechirer.core.lay.sheet import load_blank, load_sheet, loading_of, sheet_set
 from dechirer.core.memory import Memory
 from dechirer.core.shape.affine import Affine, Points
@@ -69,7 +70,14 @@ class LayPlan(Struct, frozen=True):
         return (self.mats, self.sheet_count, self.share, *self.sheets, *(each.share for each in self.layouts))
 
 
-def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, machine: Machine, work: Work) -> LayPlan:
+def make_lay(
+    pieces: tuple[Piece, ...],
+    papers: tuple[Paper, ...],
+    lay: Lay,
+    machine: Machine,
+    printing: Printing | None,
+    work: Work,
+) -> LayPlan:
     """Place every piece.
 
     Args:
@@ -77,6 +85,7 @@ def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
         papers: the papers on hand.
         lay: margins, spacing, turns, loadings and pins.
         machine: its mat and cut area.
+        printing: how pages are loaded; None where nothing is printed.
         work: asked between sheets whether to stop; then what is left counts as unplaced.
     """
     layouts: list[MatLayout] = []
@@ -96,9 +105,16 @@ def make_lay(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
                 mirrored: dict[tuple[int, Affine], tuple[Points, ...]] = {}
                 mine = {id: turn_over(piece, mirrored) for id, piece in mine.items()}
             blanks = [mine.pop(id) for id, piece in tuple(mine.items()) if piece.blank]
-            turned += _turn_to_fit(mine, sheet) if rules.may_turn else []
-            left = _lay_paper(paper, mine, (sheet, up), rules, layouts, work, first)
-            unplaced += [(piece, count) for piece, count in left.items() if count]
+            inked = {id: mine.pop(id) for id, piece in tuple(mine.items()) if piece.prints and printing is not None}
+            for some, load in ((mine, None), (inked, printing)):
+                if not some:
+                    continue
+                loaded = Loaded(sheet, up) if load is None else load_printed(paper, some, up, lay, machine, load)
+                spaced = loaded.rules(rules)
+                turned += _turn_to_fit(some, loaded.sheet) if spaced.may_turn else []
+                left = _lay_paper(paper, some, loaded, spaced, layouts, work, first)
+                unplaced += [(piece, count) for piece, count in left.items() if count]
+                first = sum(1 for layout in layouts if layout.paper == paper.id)
             for piece in blanks:
                 unplaced += _lay_blank(piece, paper, up, machine, layouts)
             first = sum(1 for layout in layouts if layout.paper == paper.id)
@@ -147,21 +163,21 @@ def _turn_to_fit(mine: dict[str, Piece], sheet: LoadedSheet) -> list[tuple[str, 
 def _lay_paper(
     paper: Paper,
     mine: dict[str, Piece],
-    loaded: tuple[LoadedSheet, str],
+    loaded: Loaded,
     lay: Lay,
     layouts: list[MatLayout],
     work: Work,
     first: int = 0,
 ) -> Counter[str]:
     """Add the mats of one paper loaded in one way, from its `first` on; how many of each piece are left over."""
-    sheet, face = loaded
+    sheet, face = loaded.sheet, loaded.face
     left = Counter({piece.id: piece.count for piece in mine.values()})
     shapes = _group_by_size(mine)
     index = first
     while left and left.total() and not work.cancelled():
         checkpoint(f"laying mat {len(layouts) + 1}", "")
         pins = [pin for pin in lay.pins if pin.paper == paper.id and pin.mat == index]
-        placements = _fill(mine, left, sheet, lay, pins, shapes, work.memory)
+        placements = _fill(mine, left, loaded, lay, pins, shapes, work.memory)
         if not placements:
             break
         used = Counter(placement.piece.id for placement in placements)
@@ -224,7 +240,7 @@ def _group_by_size(mine: dict[str, Piece]) -> dict[tuple[float, float], list[str
 def _fill(
     mine: dict[str, Piece],
     left: Counter[str],
-    sheet: LoadedSheet,
+    loaded: Loaded,
     lay: Lay,
     pins: list[Pin],
     shapes: dict[tuple[float, float], list[str]],
@@ -249,10 +265,11 @@ def _fill(
     for pin in pins:
         if remaining[pin.piece] > 0 and pin.piece in mine:
             put(pin.piece, pin.x, pin.y, pin.turned, True)
-    if sheet.room.width <= 0 or sheet.room.height <= 0:
+    inner = loaded.room
+    if inner.width <= 0 or inner.height <= 0:
         return tuple(placements)
     gap = lay.spacing.mm
-    room = Box(sheet.room.left, sheet.room.top, sheet.room.right + gap, sheet.room.bottom + gap)
+    room = Box(inner.left, inner.top, inner.right + gap, inner.bottom + gap)
     taken = [Box(p.box.left - gap, p.box.top - gap, p.box.right + gap, p.box.bottom + gap) for p in placements]
     demands, ids = [], {}
     for (width, height), pieces in shapes.items():
@@ -268,7 +285,7 @@ def _fill(
         ("sheet", numbered, room, tuple(taken), lay.may_turn),
         lambda: fill_sheet(numbered, room, taken, may_turn=lay.may_turn),
     )
-    for spot in spots:
+    for spot in spots[: loaded.most_now(len(placements))]:
         put(next(ids[demands[int(spot.piece)].piece]), spot.box.left, spot.box.top, spot.turned, False)
     return tuple(placements)
 

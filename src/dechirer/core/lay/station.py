@@ -16,6 +16,9 @@ from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.lay import ORDER, TITLE
 from dechirer.core.lay.decisions import Lay
 from dechirer.core.lay.lay import make_lay
+from dechirer.core.lay.printed import how_printed
+from dechirer.core.press.decisions import Press
+from dechirer.core.press.station import PRESS
 from dechirer.core.stations import Cost, Known, Part, StationSpec
 from dechirer.core.words import plural
 
@@ -28,7 +31,8 @@ def find_whole(known: Known) -> ConstructPlan:
 
 def _reads(known: Known) -> tuple[Any, ...]:
     brief = known.of(Brief)
-    return known.part(DRESS).pieces, brief.papers, known.of(Lay), brief.machine
+    press = known.part(PRESS)
+    return press.pieces, brief.papers, known.of(Lay), brief.machine, how_printed(press, known.of(Press), brief.printer)
 
 
 def _check(known: Known) -> Iterator[Finding]:

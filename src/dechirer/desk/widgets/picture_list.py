@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOption
 
 from dechirer.desk.painter import paint_display
 from dechirer.desk.theme import theme
+from dechirer.desk.work.pixel_store import store
 from dechirer.drawing.display import Display
 from dechirer.drawing.viewport import fit_viewport
 
@@ -127,6 +128,12 @@ class PictureList(QListView):
         self._next.setSingleShot(True)
         self._next.setInterval(0)
         self._next.timeout.connect(self._make_next)
+        store.ready.connect(self._draw_anew)
+
+    def _draw_anew(self) -> None:
+        """Make the pictures once more: pixels that were missing in them are there now."""
+        self._pictures.clear()
+        self.update()
 
     @property
     def is_busy(self) -> bool:

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from dechirer.core.card.piece import Piece
+from dechirer.core.card.print import Print
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import bounds
@@ -41,14 +44,17 @@ def draw_landed(plan: Plan, piece: Piece, map: Affine, paper: str) -> list[Item]
 
 def draw_prints(plan: Plan, piece: str, map: Affine, paper: str) -> list[Item]:
     """What is printed on a piece."""
+    dressed = dressed_piece(plan, piece)
+    return draw_ink(dressed.prints, map, paper) if dressed is not None else []
+
+
+def draw_ink(prints: Iterable[Print], map: Affine, paper: str) -> list[Item]:
+    """Prints as they lie, mapped."""
     items: list[Item] = []
-    for mark in plan.dress.marks:
-        spot = plan.dress.spot(mark.spot)
-        if mark.form == "print" and spot is not None and spot.piece == piece:
-            to_piece = spot.to_piece.then(map)
-            shapes = [tuple(to_piece.all(ring) for ring in shape) for shape in mark.rough]
-            raster = mark.raster.moved(to_piece) if mark.raster is not None else None
-            items += [Shape(rings, fill=mark.colour, on=paper, raster=raster) for rings in shapes]
+    for part in prints:
+        raster = part.raster.moved(map) if part.raster is not None else None
+        shapes = [tuple(map.all(ring) for ring in area) for area in part.rings]
+        items += [Shape(rings, fill=part.colour, on=paper, raster=raster) for rings in shapes]
     return items
 
 

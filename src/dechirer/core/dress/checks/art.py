@@ -208,29 +208,6 @@ def _noise(art: Art) -> Finding:
     )
 
 
-@CHECKS.add("dress.print-sheets", of=make_dress)
-def find_printed(seen: DressSeen) -> Iterator[Finding]:
-    """What is printed is planned and shown, but no print sheet is written yet."""
-    printed = [
-        dressed.item
-        for dressed in seen.first_of_each()
-        if dressed.item.made != "hand" and any(part.role == "print" for part in dressed.placed.drawn.parts)
-    ]
-    if not printed:
-        return
-    names = ", ".join(item.name for item in printed[:3]) + (" …" if len(printed) > 3 else "")
-    drawn = tuple(change for item in printed for change in (Change(path_of(item, "made"), "pen"),))
-    yield Finding(
-        "dress.print-sheets",
-        "note",
-        "Printed items are not in any file yet",
-        f"{names}: print sheets with their marks are not written by this version.",
-        "Print them from where you drew them, before the sheet is cut.",
-        printed[0].id,
-        (Mend("Draw them with a pen", drawn),),
-    )
-
-
 @CHECKS.add("dress.by-hand", of=make_dress)
 def find_what_is_made_by_hand(seen: DressSeen) -> Iterator[Finding]:
     """What no tool makes has to be remembered when the card is put together."""

@@ -317,8 +317,8 @@ def find_colours_alike(seen: DressSeen) -> Iterator[Finding]:
         own = item.paper if item.made == "window" else (item.paper or seen.brief.base_paper)
         if item.made == "piece":
             shown.append((dressed, own or spot.paper, areas))
-        if own is None:
-            continue
+        if own is None or item.printed:
+            continue  # what is printed on it tells it from its ground
         one, ground = seen.facts.paper(own).paper, seen.facts.paper(below).paper
         apart = difference(one.colour, ground.colour)
         if apart >= ALIKE:
