@@ -48,7 +48,7 @@ def make_page(page: Page, side: str, title: str) -> bytes:
         else:
             _draw_areas(canvas, part)
     if front and page.sheet.registration is not None:
-        draw_marks(canvas, page.sheet.registration)
+        draw_marks(canvas, page.sheet.registration, page.number)
     draw_waste(canvas, page, front=front)
     canvas.showPage()
     canvas.save()
@@ -89,13 +89,15 @@ def trace(path: Any, ring: Points) -> None:
     path.close()
 
 
-def draw_marks(canvas: Any, marks: Registration) -> None:
-    """The registration marks, solid black."""
+def draw_marks(canvas: Any, marks: Registration, number: int) -> None:
+    """The registration marks, solid black, and the bars that tell the page's number."""
     canvas.setFillGray(0)
-    for number, (x, y) in enumerate(marks.places):
+    for bar in marks.sign_bars(number):
+        canvas.rect(bar.left, bar.top, bar.width, bar.height, stroke=0, fill=1)
+    for place, (x, y) in enumerate(marks.places):
         path = canvas.beginPath()
         path.circle(x, y, marks.outer)
         path.circle(x, y, marks.inner)
         canvas.drawPath(path, stroke=0, fill=1, fillMode=0)
-        if not number:
+        if not place:
             canvas.circle(x, y, marks.dot, stroke=0, fill=1)
