@@ -8,9 +8,9 @@ import pytest
 
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
-from tests.core import test_catalogue, test_dress_catalogue
+from tests.core import test_catalogue, test_dress_catalogue, test_press_catalogue
 
-JOBS = {**test_catalogue.CATALOGUE, **test_dress_catalogue.CATALOGUE}
+JOBS = {**test_catalogue.CATALOGUE, **test_dress_catalogue.CATALOGUE, **test_press_catalogue.CATALOGUE}
 
 
 @pytest.mark.parametrize("code", list(JOBS))

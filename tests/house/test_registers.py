@@ -24,6 +24,7 @@ from dechirer.demo import DEMOS, load_demo_job
 from dechirer.formats.output import OUTPUTS
 from tests.core.test_catalogue import CATALOGUE
 from tests.core.test_dress_catalogue import CATALOGUE as DRESS_CATALOGUE
+from tests.core.test_press_catalogue import CATALOGUE as PRESS_CATALOGUE
 from tests.helpers import quick_job
 from tests.house.rooms import all_decisions, import_core, modules_of
 
@@ -36,7 +37,7 @@ REGISTRIES: dict[str, Registry[Any] | list[Registry[Any]]] = {
 }
 GUARDS = {"construct.folds-through", "construct.not-flat"}
 """Codes that no construction of today can provoke: they stand for those to come, and are tried on a bent tree."""
-PAPER = {**CATALOGUE, **DRESS_CATALOGUE}
+PAPER = {**CATALOGUE, **DRESS_CATALOGUE, **PRESS_CATALOGUE}
 
 
 @pytest.mark.parametrize("folder", list(REGISTRIES))
@@ -48,7 +49,7 @@ def test_every_file_of_a_folder_registers_something(folder: str) -> None:
         assert module.__name__ in homes or shared, f"{module.__name__} registers nothing"
 
 
-@pytest.mark.parametrize("folder", ["dechirer.core.construct.checks", "dechirer.core.dress.checks"])
+@pytest.mark.parametrize("folder", [f"dechirer.core.{room}.checks" for room in ("construct", "dress", "press")])
 def test_every_file_of_checks_registers_one(folder: str) -> None:
     modules = [module.__name__ for module in modules_of(folder)]
     homes = {check.run.__module__ for check in CHECKS}

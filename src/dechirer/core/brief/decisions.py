@@ -39,6 +39,9 @@ class Paper(Decisions, frozen=True):
         Field("Good sides", choices={"both": "both sides are good", "one": "one good side"}),
     ] = "both"
     back: Colour | None = None
+    finish: Annotated[
+        Literal["matt", "glossy"], Field("Surface", choices={"matt": "matt", "glossy": "glossy or metallic"})
+    ] = "matt"
     pattern: Annotated[
         Literal["plain", "stripes"], Field("Pattern", choices={"plain": "plain", "stripes": "runs up the sheet"})
     ] = "plain"

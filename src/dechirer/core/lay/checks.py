@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 
 from msgspec import Struct
@@ -22,7 +21,8 @@ from dechirer.core.lay.decisions import Lay, set_loading
 from dechirer.core.lay.lay import LayPlan, MatLayout, make_lay
 from dechirer.core.lay.pinning import name_of, unpin_layout
 from dechirer.core.lay.sheet import load_sheet, loading_of, sheet_set
-from dechirer.core.length import Length, format_length, format_size, parse_length
+from dechirer.core.length import format_length, format_size, parse_length
+from dechirer.core.press.room import largest_size
 from dechirer.core.shape.outline import Box, bounds, outlines_overlap
 from dechirer.core.words import plural
 
@@ -51,8 +51,8 @@ def find_piece_too_large(seen: LaySeen) -> Iterator[Finding]:
     """A flat piece larger than what the machine reaches on its sheet."""
     for piece_id, _count in seen.plan.unplaced:
         piece = seen.whole.piece(piece_id)
-        if piece is None:
-            continue
+        if piece is None or piece.prints:
+            continue  # what is printed has less room, which Press tells of
         paper = _paper(seen, piece.paper)
         if piece.blank:
             yield _blank_too_large(seen, piece)
@@ -168,7 +168,8 @@ def _mends_for_size(seen: LaySeen, piece: Piece, paper: Paper, sheet: LoadedShee
                 (Change(f"brief.papers.{paper.id}.sheet", size), set_loading(seen.lay, paper.id, sheet=None)),
             )
             break
-    largest = find_largest_size(seen, piece, sheet.room)
+    brief = seen.brief
+    largest = largest_size(box, sheet.room, brief.width, brief.height, seen.units, may_turn=seen.lay.may_turn)
     if largest is not None:
         width, height = largest
         yield Mend(
@@ -179,26 +180,6 @@ def _mends_for_size(seen: LaySeen, piece: Piece, paper: Paper, sheet: LoadedShee
 
 def _fits(width: float, height: float, room: Box) -> bool:
     return width <= room.width + 1e-6 and height <= room.height + 1e-6
-
-
-def find_largest_size(seen: LaySeen, piece: Piece, room: Box) -> tuple[Length, Length] | None:
-    """The largest finished size of the same proportions whose piece fits the room, or None when none does.
-
-    Rounded down to a sixteenth of an inch or a millimetre, so that it can be typed and measured.
-    """
-    box = bounds(piece.outline)
-    step = 25.4 / 16 if seen.units == "in" else 1.0
-    scales = [min(room.width / box.width, room.height / box.height)]
-    if seen.lay.may_turn:
-        scales.append(min(room.width / box.height, room.height / box.width))
-    scale = max(scales)
-    # A liner shrinks by the same reveal at every size, so scaling by its own bounds errs on the small side only.
-    width = math.floor(seen.brief.width.mm * scale / step + 1e-9)
-    height = math.floor(seen.brief.height.mm * scale / step + 1e-9)
-    if min(width, height) * step < 20 or scale >= 1:
-        return None
-    unit = "/16 in" if seen.units == "in" else " mm"
-    return parse_length(f"{width}{unit}"), parse_length(f"{height}{unit}")
 
 
 @CHECKS.add("lay.sheet-differs", of=make_lay)

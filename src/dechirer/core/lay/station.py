@@ -36,6 +36,7 @@ def _reads(known: Known) -> tuple[Any, ...]:
 
 
 def _check(known: Known) -> Iterator[Finding]:
+    from dechirer.core.lay import checks_printed  # noqa: F401 - it registers its check
     from dechirer.core.lay.checks import LaySeen
 
     seen = LaySeen(

@@ -41,8 +41,15 @@ class Press(Decisions, frozen=True):
     spoiled: Annotated[int, Field("Pages more, for spoiled ones", 0, 100)] = 0
     dry_minutes: Annotated[float, Field("Left to dry, minutes", 0, 600)] = 2.0
     film: Annotated[
-        Literal["none", "clear"],
-        Field("Film laid over", choices={"none": "none", "clear": "clear film"}),
+        Literal["none", "clear", "whole"],
+        Field(
+            "Film laid over",
+            choices={
+                "none": "none",
+                "clear": "clear film, inside the marks",
+                "whole": "clear film, over the whole page",
+            },
+        ),
     ] = "none"
     paper_type: Annotated[
         Literal["photo", "plain"],

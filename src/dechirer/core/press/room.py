@@ -3,12 +3,15 @@ reader registers."""
 
 from __future__ import annotations
 
+import math
+
 from dechirer.core.brief.machine import Machine
 from dechirer.core.brief.printer import Printer
 from dechirer.core.card.registration import stand_round
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.decide.values import Size
 from dechirer.core.figure import Figure
+from dechirer.core.length import Length, parse_length
 from dechirer.core.shape.outline import Box
 
 
@@ -79,6 +82,30 @@ def _common(one: Box, other: Box) -> Box:
 
 def _open_area(room: Box) -> float:
     return max(0.0, room.width) * max(0.0, room.height)
+
+
+def largest_size(
+    box: Box, room: Box, width: Length, height: Length, units: str, *, may_turn: bool
+) -> tuple[Length, Length] | None:
+    """The largest finished size of the same proportions whose piece fits the room, or None when none does.
+
+    Rounded down to a sixteenth of an inch or a millimetre, so that it can be typed and measured.
+
+    Args:
+        box: of the piece at the size it has now.
+        width: the finished width now, and `height` its height.
+    """
+    step = 25.4 / 16 if units == "in" else 1.0
+    scales = [min(room.width / box.width, room.height / box.height)]
+    if may_turn:
+        scales.append(min(room.width / box.height, room.height / box.width))
+    scale = max(scales)
+    # A liner shrinks by the same reveal at every size, so scaling by its own bounds errs on the small side only.
+    wide, high = (math.floor(side.mm * scale / step + 1e-9) for side in (width, height))
+    if min(wide, high) * step < 20 or scale >= 1:
+        return None
+    unit = "/16 in" if units == "in" else " mm"
+    return parse_length(f"{wide}{unit}"), parse_length(f"{high}{unit}")
 
 
 def measure_room(sheet: LoadedSheet, machine: Machine, key: str, name: str) -> tuple[Figure, Figure]:

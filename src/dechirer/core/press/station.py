@@ -48,7 +48,14 @@ def _check(known: Known) -> Iterator[Finding]:
         return
     import_all("dechirer.core.press.checks")
     seen = PressSeen(
-        known.of(Brief), known.of(Press), known.units, known.part(DRESS), known.part(PRESS), known.part(PAGES)
+        known.of(Brief),
+        known.of(Press),
+        known.units,
+        known.part(DRESS),
+        known.part(PRESS),
+        known.part(PAGES),
+        known.part(LAY),
+        known.at("lay.loadings"),
     )
     yield from CHECKS.run(make_pages, seen)
 

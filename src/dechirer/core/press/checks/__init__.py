@@ -1,0 +1,1 @@
+"""Checks of what is printed: room and sheet, which face, edges, pixels and colours, calibration."""

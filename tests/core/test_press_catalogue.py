@@ -1,0 +1,155 @@
+"""Every check of what is printed is provoked once, says what a maker needs, and its mends put it right; and the good
+job is left alone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from dechirer.core.brought import ArtGroup
+from dechirer.core.dress.decisions import Column, Copies, Row
+from dechirer.core.finding import SEVERITIES
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.model import Job
+from dechirer.core.lay.decisions import Pin, set_loading
+from dechirer.core.plan import make_plan
+from tests.core.test_prints import photo, picture_of
+from tests.dressing import art, box_path, dressed, item, square, words
+from tests.helpers import changed, codes, finding, quick_job, sheets_of, typed
+
+
+def card(*items: object, size: str = "5.5x4in", count: int = 1, fold: str = "top-fold", **more: object) -> Job:
+    """A card folded at its top from letter sheets, with things on it."""
+    job = changed(quick_job(size, fold=fold), brief__count=count)
+    return sheets_of(dressed(*items, job=job, **more), "8.5 in", "11 in")  # type: ignore[arg-type]
+
+
+def large_photo(id: str = "photo") -> object:
+    across, down = np.meshgrid(np.linspace(0, 255, 1400), np.linspace(0, 255, 900))
+    pixels = np.stack([across, down, np.full_like(across, 90.0)], axis=2).astype(np.uint8)
+    return picture_of(Image.fromarray(pixels), id, px_per_inch=300)
+
+
+def red(**more: object) -> object:
+    values = {"made": "print", "art": "art", "width": "20 mm", "colour": "#d02020", **more}
+    return item("red", **values)  # type: ignore[arg-type]
+
+
+def to_the_edge(**more: object) -> object:
+    return red(across="left", x="0 mm", **more)
+
+
+def framed(near: str) -> Job:
+    """A frame of 1 mm round a front, so far from its edge."""
+    frame = ArtGroup("frame", "frame", "print", (f"{box_path(100, 70)} {box_path(98, 68, 1, 1)}",), rule="evenodd")
+    return card(
+        item("frame", made="print", art="art", fit_in=near, colour="#203060"),
+        size="100 x 70 mm",
+        fold="flat",
+        arts=(art(groups=(frame,), width=100.0, height=70.0),),
+    )
+
+
+def pinned() -> Job:
+    thing = item(art="art", made="piece", printed=True, width="40 mm", colour="#d02020")
+    job = card(thing, arts=(square(),), count=2)
+    return changed(job, lay__pins=(Pin("card", 1, "thing", 30, 100), Pin("card", 1, "thing", 72.5, 100)))
+
+
+def off_face(**more: object) -> Job:
+    return card(red(**more))
+
+
+GOOD: dict[str, Callable[[], Job]] = {
+    "a photograph in the middle": lambda: card(
+        item("out", made="print", art="photo", width="40 mm"), arts=(large_photo(),)
+    ),
+    "ink to the edge": lambda: card(to_the_edge()),
+    "words": lambda: card(item("wish", made="print", words=words("For you", size="8 mm"), colour="#203060")),
+    "a frame well inside": lambda: framed("6 mm"),
+    "two labels": lambda: changed(pinned(), lay__pins=()),
+}
+"""Jobs without anything to be found in what is printed."""
+
+CATALOGUE: dict[str, Callable[[], Job]] = {
+    "brief.print-too-large": lambda: card(red(), size="10x7in", fold="flat"),
+    "press.sheet-too-wide": lambda: typed(card(red()), "brief.papers.card.sheet", "12 x 12"),
+    "press.no-reader": lambda: changed(card(red()), brief__machine__reader=None),
+    "press.marks-unread": lambda: changed(card(red(colour="#ffe040")), brief__papers__card__colour="#202428"),
+    "press.face-down": lambda: apply_changes(card(red()), [set_loading(card().lay, "card", face="inside-up")]),
+    "press.both-sides": lambda: card(red(), item("blue", made="print", art="art", face="inside bottom", width="9 mm")),
+    "press.no-bleed": lambda: changed(card(to_the_edge()), press__bleed="never"),
+    "press.rim-uneven": lambda: changed(framed("1.5 mm"), press__cut_by="edge"),
+    "press.few-pixels": lambda: card(item("out", made="print", art="photo", width="60 mm"), arts=(photo(),)),
+    "press.ink-like-paper": lambda: changed(card(red()), brief__papers__card__colour="#d02020"),
+    "press.film-over-marks": lambda: changed(card(red()), press__film="whole"),
+    "dress.ink-beside-face": lambda: off_face(across="left", x="-40 mm"),
+    "dress.ink-across-fold": lambda: off_face(down="top", y="-3 mm"),
+    "lay.bleed-meets": pinned,
+}
+
+NO_MEND: set[str] = set()
+"""What only the maker can put right."""
+
+
+@pytest.mark.parametrize("name", list(GOOD))
+def test_a_good_job_is_left_alone(name: str) -> None:
+    found = codes(make_plan(GOOD[name]()))
+    assert not set(found) & set(CATALOGUE), found
+
+
+@pytest.mark.parametrize("code", list(CATALOGUE))
+def test_a_finding_says_what_is_wrong_and_why(code: str) -> None:
+    found = finding(make_plan(CATALOGUE[code]()), code)
+    assert found.severity in SEVERITIES
+    assert found.title
+    assert not found.title.endswith(".")
+    assert found.reason.endswith((".", "?"))
+    assert found.cost.endswith(".")
+    assert found.element
+    assert "None" not in found.title + found.reason + found.cost
+    assert bool(found.mends) == (code not in NO_MEND)
+    for mend in found.mends:
+        assert 2 < len(mend.label) < 48
+
+
+@pytest.mark.parametrize("code", [code for code in CATALOGUE if code not in NO_MEND])
+def test_every_mend_puts_it_right(code: str) -> None:
+    job = CATALOGUE[code]()
+    found = finding(make_plan(job), code)
+    for mend in found.mends:
+        after = make_plan(apply_changes(job, mend.changes))
+        left = [each.reason for each in after.findings if (each.code, each.element) == (code, found.element)]
+        assert not left, mend.label
+
+
+def test_what_is_wrong_in_one_copy_alone_is_found() -> None:
+    """The third guest's photograph has too few pixels; and the wording of copy three runs over its fold."""
+    table = Copies((Column("who"), Column("out", "out")), (Row(("a", "photo")), Row(("b", "photo")), Row(("c", "few"))))
+    job = card(
+        item("out", made="print", art="photo", width="50 mm", height="32 mm"),
+        arts=(large_photo(), photo(id="few")),
+        copies=table,
+        count=3,
+    )
+    assert finding(make_plan(job), "press.few-pixels").severity == "stop"
+    names = Copies((Column("who"),), (Row(("Ann",)), Row(("Bo",)), Row(("Bartholomew and Wilhelmina",))))
+    long = item("wish", made="print", words=words("{who}", size="9 mm"), colour="#203060", turn_deg=90)
+    assert "dress.ink-across-fold" in codes(make_plan(card(long, copies=names, count=3)))
+
+
+def test_what_would_fit_is_said_and_fits() -> None:
+    """A base of 10 x 7 in does not go on a letter sheet with its marks; the largest card that does is offered."""
+    job = CATALOGUE["brief.print-too-large"]()
+    found = finding(make_plan(job), "brief.print-too-large")
+    labels = [mend.label for mend in found.mends]
+    assert any(label.startswith("Make the card") for label in labels)
+    assert any("apart" in label for label in labels)
+    smaller = next(mend for mend in found.mends if mend.label.startswith("Make the card"))
+    after = make_plan(apply_changes(job, smaller.changes))
+    assert not after.stops
+    # 160 x 230 mm are registered: 10 x 7 in go in as 9.05 in wide at most, and no sixteenth more.
+    assert after.job.brief.width.mm == pytest.approx(143 / 16 * 25.4)  # 7 in becomes at most 160 mm
