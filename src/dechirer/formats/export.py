@@ -30,8 +30,9 @@ def export_plan(
     *,
     progress: Callable[[int, int], None] = lambda done, all: None,
     cancelled: Callable[[], bool] = lambda: False,
+    only: str = "",
 ) -> list[Path]:
-    """Write every registered output.
+    """Write every registered output, or those alone whose path begins with `only`.
 
     Files of an earlier export that this plan no longer has (a mat fewer) are removed, so that nobody cuts a stale one;
     other files in the folder are left alone.
@@ -43,7 +44,8 @@ def export_plan(
         OSError: the folder cannot be made or written to; the files of before stay.
         ExportCancelledError: `cancelled` said yes; the files of before stay.
     """
-    files = [file for spec in OUTPUTS for file in spec.files(plan)]
+    wanted = [spec for spec in OUTPUTS if spec.id.startswith(only)]
+    files = [file for spec in wanted for file in spec.files(plan)]
     ready: list[tuple[Path, Path]] = []
     folder.mkdir(parents=True, exist_ok=True)
     _remove_parts(folder)
@@ -66,7 +68,7 @@ def export_plan(
     written = [path for _, path in ready]
     for temporary, path in ready:
         put_in_place(temporary, path)
-    for spec in OUTPUTS:
+    for spec in wanted:
         if spec.each:
             _remove_stale(folder, spec.pattern(), written)
     for inner in {path.parent for path in written}:

@@ -31,6 +31,11 @@ class Registration(Struct, frozen=True):
     clear: float
     dot: float
 
+    def middle(self) -> Point:
+        """The middle of all marks."""
+        count = len(self.places)
+        return sum(x for x, _ in self.places) / count, sum(y for _, y in self.places) / count
+
     def zones(self) -> tuple[Box, ...]:
         """The boxes that are kept free: one for each mark, and one for the bars that tell the page."""
         clear = self.clear

@@ -8,12 +8,14 @@ moves with the marks and cancels; cut by the sheet's edge, all of it stays, and 
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 
 from msgspec import Struct
 
 from dechirer.core.brief.machine import Machine
 from dechirer.core.brief.printer import Printer
 from dechirer.core.figure import Figure
+from dechirer.core.press.records import Calibration
 from dechirer.core.shape.outline import Box
 
 WORST = 2.0
@@ -51,8 +53,33 @@ class Budgets(Struct, frozen=True):
         return self.read.typical, self.read.worst, self.unread.typical, self.unread.worst
 
 
-def make_budgets(printer: Printer, machine: Machine, room: Box, *, by_marks: bool, key: str = "press.fit") -> Budgets:
-    """Both budgets at the corners of a room to print.
+def make_budgets(
+    printer: Printer,
+    machine: Machine,
+    room: Box,
+    *,
+    by_marks: bool,
+    key: str = "press.fit",
+    measured: tuple[tuple[Calibration, ...], tuple[Calibration, ...]] = ((), ()),
+) -> Budgets:
+    """Both budgets at the corners of a room to print: from what was measured where something was, else from profiles.
+
+    Args:
+        measured: what is known of sheets cut by marks, and of those cut by their edge.
+    """
+    parts = _of_profiles(printer, machine, room, key)
+    names = ("read", "fit, cut by the marks"), ("unread", "fit, cut by the sheet's edge")
+    both = [
+        _budget(f"{key}.{id}", name, _measured(f"{key}.{id}", room, known) if known else own)
+        for (id, name), own, known in zip(names, parts, measured, strict=True)
+    ]
+    return Budgets(both[0], both[1], by_marks and machine.reader is not None)
+
+
+def _of_profiles(
+    printer: Printer, machine: Machine, room: Box, key: str
+) -> tuple[tuple[Figure, ...], tuple[Figure, ...]]:
+    """The errors of both ways of cutting, as the profiles state them.
 
     A skew of a moves a corner by a times its distance across and down; over both ways that is a times half the room's
     diagonal over the root of two (plain geometry). A wrong scale does the same along the other way.
@@ -103,10 +130,26 @@ def make_budgets(printer: Printer, machine: Machine, room: Box, *, by_marks: boo
             arm,
         ),
     )
-    return Budgets(
-        _budget(f"{key}.read", "fit, cut by the marks", (marks, carriage, uneven)),
-        _budget(f"{key}.unread", "fit, cut by the sheet's edge", (shift, skew, scale, laid, carriage, uneven)),
-        by_marks and reader is not None,
+    return (marks, carriage, uneven), (shift, skew, scale, laid, carriage, uneven)
+
+
+def _measured(key: str, room: Box, known: tuple[Calibration, ...]) -> tuple[Figure, ...]:
+    """What was measured, as errors each way at the corners of a room: the root mean square of all pages."""
+    pages = "1 page" if len(known) == 1 else f"{len(known)} pages"
+    source = f"measured on {pages}, the last on {known[0].made}"
+    across, down = room.width / 2, room.height / 2
+
+    def part(name: str, title: str, squares: Iterable[float]) -> Figure:
+        found = list(squares)
+        return Figure(f"{key}.{name}", title, math.sqrt(sum(found) / len(found)), "fine", source=source)
+
+    skews = (math.radians(each.skew_deg) ** 2 * (across**2 + down**2) / 2 for each in known)
+    scales = (((each.wide / 100 * across) ** 2 + (each.high / 100 * down) ** 2) / 2 for each in known)
+    return (
+        part("offset", "print beside its cut", ((each.right**2 + each.down**2) / 2 for each in known)),
+        part("size", "print too large or small at a corner", scales),
+        part("turn", "print askew at a corner", skews),
+        part("strays", "single places", (each.spread**2 for each in known)),
     )
 
 

@@ -2,12 +2,13 @@
 
 from typing import Annotated, Literal
 
-from msgspec import Meta
+from msgspec import Meta, structs
 
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import Identifier
+from dechirer.core.press.records import Calibration, Ticket
 
 BleedWay = Literal["evidence", "always", "never"]
 BLEEDS = {
@@ -15,6 +16,12 @@ BLEEDS = {
     "always": "all round what is printed",
     "never": "none",
 }
+
+
+WAYS = {"marks": "cut by its marks", "edge": "cut by its edge"}
+MOST_RECORDS = 60
+EVER = "2000-01-01"
+"""The date of what was never set."""
 
 
 class PieceBleed(Decisions, frozen=True):
@@ -51,20 +58,21 @@ class Press(Decisions, frozen=True):
             },
         ),
     ] = "none"
-    paper_type: Annotated[
-        Literal["photo", "plain"],
-        Field(
-            "Paper type at the printer",
-            choices={"photo": "photo", "plain": "plain"},
-        ),
-    ] = "photo"
-    quality: Annotated[Literal["best", "normal"], Field("Quality", choices={"best": "best", "normal": "normal"})] = (
-        "best"
-    )
-    feed: Annotated[
-        Literal["tray", "rear"],
-        Field("Fed from", choices={"tray": "the tray", "rear": "the rear, straight"}),
-    ] = "tray"
+    calibrations: Annotated[
+        tuple[Calibration, ...], Meta(max_length=MOST_RECORDS), Field("Calibrations", hidden=True)
+    ] = ()
+    tickets: Annotated[tuple[Ticket, ...], Meta(max_length=MOST_RECORDS), Field("Tickets", hidden=True)] = ()
+
+    def ticket_of(self, paper: str, printer: str) -> Ticket:
+        """What is set at a printer for a paper, both by name; a plain ticket where nothing was."""
+        return next(
+            (each for each in self.tickets if each.is_of(paper, printer)), Ticket("ticket", EVER, paper, printer)
+        )
+
+    def calibrations_of(self, paper: str, printer: str, machine: str, by: str) -> tuple[Calibration, ...]:
+        """What was measured for them, the newest first."""
+        own = [each for each in self.calibrations if each.is_of(paper, printer, machine, by)]
+        return tuple(sorted(own, key=lambda each: each.made, reverse=True))
 
     def bleed_of(self, piece: str) -> BleedWay:
         """How the bleed of a piece is decided."""
@@ -75,3 +83,18 @@ def set_bleed(press: Press, piece: str, way: BleedWay) -> Change:
     """The change that decides a piece's bleed; as for all where that is the same."""
     others = tuple(each for each in press.pieces if each.piece != piece)
     return Change("press.pieces", others if way == press.bleed else (*others, PieceBleed(piece, way)))
+
+
+def keep_ticket(press: Press, ticket: Ticket) -> Change:
+    """The change that sets a paper's ticket."""
+    others = tuple(each for each in press.tickets if not each.is_of(ticket.paper, ticket.printer))
+    taken = {each.id for each in others}
+    id = next(f"ticket-{number}" for number in range(1, 1000) if f"ticket-{number}" not in taken)
+    return Change("press.tickets", (*others, structs.replace(ticket, id=id)))
+
+
+def keep_calibrations(press: Press, new: tuple[Calibration, ...]) -> Change:
+    """The change that copies what was measured into the job, in place of what has the same id."""
+    ids = {each.id for each in new}
+    others = tuple(each for each in press.calibrations if each.id not in ids)
+    return Change("press.calibrations", (*others, *new)[-MOST_RECORDS:])

@@ -103,7 +103,7 @@ def make_press(
         checkpoint("looking along the edges of what is printed")
         paper = brief.paper(piece.paper)
         if paper.id not in papers:
-            papers[paper.id] = _make_paper(paper, sheets.get(paper.id, paper.sheet), brief, by_marks)
+            papers[paper.id] = _make_paper(paper, sheets.get(paper.id, paper.sheet), brief, press, by_marks)
         budget = papers[paper.id].budgets.used.mm
         colour = paper.face(good=True)
         way = press.bleed_of(piece.id)
@@ -118,9 +118,12 @@ def make_press(
     return PressPlan(tuple(found), tuple(papers.values()), tuple(evidence), by_marks)
 
 
-def _make_paper(paper: Paper, size: Size, brief: Brief, by_marks: bool) -> PrintedPaper:
+def _make_paper(paper: Paper, size: Size, brief: Brief, press: Press, by_marks: bool) -> PrintedPaper:
     sheet = load_page(size, brief.machine, brief.printer, by_marks=by_marks)
     key = f"press.{paper.id}"
     width, height = measure_room(sheet, brief.machine, f"{key}.room", f"room to print on {paper.name}")
-    budgets = make_budgets(brief.printer, brief.machine, sheet.room, by_marks=by_marks, key=f"{key}.fit")
+    names = (paper.name, brief.printer.name, brief.machine.name)
+    measured = press.calibrations_of(*names, "marks"), press.calibrations_of(*names, "edge")
+    fit = f"{key}.fit"
+    budgets = make_budgets(brief.printer, brief.machine, sheet.room, by_marks=by_marks, key=fit, measured=measured)
     return PrintedPaper(paper.id, sheet, width, height, budgets)

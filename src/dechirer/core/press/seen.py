@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 
 from msgspec import Struct, structs
@@ -15,8 +16,8 @@ from dechirer.core.press.press import PressPlan
 
 
 class PressSeen(Struct, frozen=True):
-    """The decisions up to here, what is on the faces, what is printed, the mats and how sheets are loaded on them, and
-    the pages."""
+    """The decisions up to here, what is on the faces, what is printed, the mats and how sheets are loaded on them, the
+    pages, and what day it is."""
 
     brief: Brief
     press: Press
@@ -26,6 +27,7 @@ class PressSeen(Struct, frozen=True):
     pages: PagesPlan
     lay: Any
     loadings: tuple[Any, ...]
+    today: date
 
     def load_again(self, paper: str, **fields: Any) -> tuple[Change, ...]:
         """The change that sets fields of how a paper is loaded; none where it is loaded as it comes."""

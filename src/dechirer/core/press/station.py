@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import date
 from typing import Any
 
 from dechirer.core.brief.decisions import Brief
@@ -56,6 +57,7 @@ def _check(known: Known) -> Iterator[Finding]:
         known.part(PAGES),
         known.part(LAY),
         known.at("lay.loadings"),
+        date.today(),
     )
     yield from CHECKS.run(make_pages, seen)
 

@@ -126,6 +126,12 @@ class Consequences(QWidget):
             button.clicked.connect(lambda _=False, button=button: self._pick(button))
             self._line.insertWidget(len(self._buttons), button)
             self._buttons.append(button)
+        while len(self._buttons) > len(values):
+            # A job of which nothing is printed any more has no pages to count.
+            gone = self._buttons.pop()
+            self._line.removeWidget(gone)
+            gone.hide()
+            gone.deleteLater()
         changed = False
         for button, value in zip(self._buttons, values, strict=True):
             before = self._values.get(value.figure)

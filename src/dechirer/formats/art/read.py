@@ -14,18 +14,21 @@ from dechirer.formats.art.collect import ArtError, make_id
 
 TIFF_STARTS = (b"II*\x00", b"MM\x00*")
 """TIFF 6.0, the order of bytes and 42."""
-ART_FILTER = "Art and typefaces (*.svg *.svgz *.dxf *.png *.jpg *.jpeg *.webp *.tif *.tiff *.ttf *.otf);;All files (*)"
+ENDINGS = "svg svgz dxf png jpg jpeg webp tif tiff pdf ttf otf"
+ART_FILTER = f"Art and typefaces ({' '.join(f'*.{each}' for each in ENDINGS.split())});;All files (*)"
 MOST_BYTES = 110_000_000
 FONT_STARTS = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"ttcf")
 
 
 def kind_of(data: bytes) -> str:
-    """`svg`, `dxf`, `picture`, `font` or empty, from a file's first bytes."""
+    """`svg`, `dxf`, `picture`, `pdf`, `font` or empty, from a file's first bytes."""
     head = data[:4096]
     if head[:8] == b"\x89PNG\r\n\x1a\n" or head[:3] == b"\xff\xd8\xff":
         return "picture"
     if (head[:4] == b"RIFF" and head[8:12] == b"WEBP") or head[:4] in TIFF_STARTS:
         return "picture"
+    if head[:1024].lstrip()[:5] == b"%PDF-":
+        return "pdf"
     if head[:4] in FONT_STARTS:
         return "font"
     if head[:2] == b"\x1f\x8b":
@@ -56,7 +59,13 @@ def _read_picture(data: bytes, name: str, id: str, px_per_inch: float | None) ->
     return read_picture(data, name, id, px_per_inch=px_per_inch)
 
 
-READERS = {"svg": _read_svg, "dxf": _read_dxf, "picture": _read_picture}
+def _read_pdf(data: bytes, name: str, id: str, px_per_inch: float | None) -> Art:
+    from dechirer.formats.art.pdf import read_pdf
+
+    return read_pdf(data, name, id)
+
+
+READERS = {"svg": _read_svg, "dxf": _read_dxf, "picture": _read_picture, "pdf": _read_pdf}
 
 
 def read_bytes(path: Path) -> bytes:
@@ -94,7 +103,7 @@ def read_art(data: bytes, name: str, taken: set[str], *, px_per_inch: float | No
         raise ArtError(f"{name}: is a typeface, not art")
     if not data:
         raise ArtError(f"{name}: is empty")
-    raise ArtError(f"{name}: is not SVG, DXF, PNG, JPEG, WebP or TIFF")
+    raise ArtError(f"{name}: is not SVG, DXF, PNG, JPEG, WebP, TIFF or PDF")
 
 
 def _cleaned(art: Art) -> Art:

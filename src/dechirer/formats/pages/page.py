@@ -28,19 +28,8 @@ def make_page(page: Page, side: str, title: str) -> bytes:
             middle, as the sheet is turned about it, and has no marks.
         title: what the document is called.
     """
-    from reportlab import rl_config
-    from reportlab.pdfgen.canvas import Canvas
-
-    # Its ASCII form of binary data takes most of the time and a quarter more room.
-    rl_config.useA85 = 0
     out = io.BytesIO()
-    wide, high = page.sheet.width, page.sheet.height
-    canvas = Canvas(out, pagesize=(wide * POINTS_PER_MM, high * POINTS_PER_MM), invariant=1, pageCompression=1)
-    canvas.setTitle(title)
-    canvas.setCreator("Dechirer")
-    canvas.setViewerPreference("PrintScaling", "None")
-    # From here on in mm, y down from the top left corner, as on the mat.
-    canvas.transform(POINTS_PER_MM, 0, 0, -POINTS_PER_MM, 0, high * POINTS_PER_MM)
+    canvas = begin_page(out, page.sheet.width, page.sheet.height, title)
     front = side == page.face
     for part in prints_on(page, side):
         if part.raster is not None:
@@ -50,9 +39,30 @@ def make_page(page: Page, side: str, title: str) -> bytes:
     if front and page.sheet.registration is not None:
         draw_marks(canvas, page.sheet.registration, page.number)
     draw_waste(canvas, page, front=front)
+    end_page(canvas)
+    return out.getvalue()
+
+
+def begin_page(out: io.BytesIO, width: float, height: float, title: str) -> Any:
+    """A canvas of a page in mm, y down from the top left corner, as on the mat; it is not scaled when it is printed."""
+    from reportlab import rl_config
+    from reportlab.pdfgen.canvas import Canvas
+
+    # Its ASCII form of binary data takes most of the time and a quarter more room.
+    rl_config.useA85 = 0
+    size = (width * POINTS_PER_MM, height * POINTS_PER_MM)
+    canvas = Canvas(out, pagesize=size, invariant=1, pageCompression=1)
+    canvas.setTitle(title)
+    canvas.setCreator("Dechirer")
+    canvas.setViewerPreference("PrintScaling", "None")
+    canvas.transform(POINTS_PER_MM, 0, 0, -POINTS_PER_MM, 0, size[1])
+    return canvas
+
+
+def end_page(canvas: Any) -> None:
+    """Write a canvas out."""
     canvas.showPage()
     canvas.save()
-    return out.getvalue()
 
 
 def prints_on(page: Page, side: str) -> list[Print]:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from dechirer.core.press.pages import Page
 from dechirer.core.shape.outline import Box
 
 BAR_MM = 100.0
-BAR_HIGH_MM = 5.0
+BAR_HIGH_MM = 5.8
 TEXT_MM = 2.8
 LINE_MM = 0.25
 STEP_MM = 2.0
@@ -26,19 +27,19 @@ def draw_waste(canvas: Any, page: Page, *, front: bool) -> None:
     canvas.setLineWidth(LINE_MM)
     place = find_place(page, BAR_MM + 2, BAR_HIGH_MM, taken)
     if place is not None:
-        _at(canvas, place, _draw_bar, BAR_HIGH_MM)
+        _at(canvas, place, draw_bar, BAR_HIGH_MM)
         taken.append(_box(place, BAR_MM + 2, BAR_HIGH_MM))
     side = "" if front else ", other side"
     times = f"print {page.times + page.spoiled}" if page.times + page.spoiled > 1 else "print once"
     words = f"page {page.number}{side} · {times} · for mat {page.number} · {page.pieces}"
-    words = _shown(words)[:110]
+    words = shown(words)[:110]
     long = _width(words) + 8.0
     place = find_place(page, long, TEXT_MM + 1.6, taken)
     if place is None:
-        words = _shown(f"page {page.number}{side}")
+        words = shown(f"page {page.number}{side}")
         place = find_place(page, _width(words) + 8.0, TEXT_MM + 1.6, taken)
     if place is not None:
-        _at(canvas, place, lambda canvas: _draw_words(canvas, words), TEXT_MM + 1.6)
+        _at(canvas, place, lambda canvas: draw_words(canvas, words), TEXT_MM + 1.6)
 
 
 def _taken(page: Page) -> list[Box]:
@@ -90,17 +91,17 @@ def _at(canvas: Any, place: Place, draw: Any, high: float) -> None:
     canvas.restoreState()
 
 
-def _draw_bar(canvas: Any) -> None:
+def draw_bar(canvas: Any) -> None:
     """A bar of exactly 100 mm between its outer edges, a tick every 10 mm, and what it measures."""
     canvas.rect(1, BAR_HIGH_MM - 1.6, BAR_MM, 1.2, stroke=0, fill=1)
     for step in range(11):
         x = 1 + 10 * step
         inner = min(max(x, 1 + LINE_MM / 2), 1 + BAR_MM - LINE_MM / 2)
         canvas.line(inner, BAR_HIGH_MM - 2.6, inner, BAR_HIGH_MM - 1.6)
-    _write(canvas, 26, BAR_HIGH_MM - 2.9, "measures 100 mm, or the page was scaled")
+    write(canvas, 26, BAR_HIGH_MM - 3.5, "measures 100 mm, or the page was scaled")
 
 
-def _draw_words(canvas: Any, words: str) -> None:
+def draw_words(canvas: Any, words: str) -> None:
     """An arrow to the edge that goes in first, and the words."""
     path = canvas.beginPath()
     path.moveTo(1.5, 0.4)
@@ -109,14 +110,14 @@ def _draw_words(canvas: Any, words: str) -> None:
     path.close()
     canvas.drawPath(path, stroke=0, fill=1)
     canvas.rect(1.2, 2.4, 0.6, 1.6, stroke=0, fill=1)
-    _write(canvas, 5.0, TEXT_MM + 0.6, words)
+    write(canvas, 5.0, TEXT_MM + 0.6, words)
 
 
-def _write(canvas: Any, x: float, y: float, words: str) -> None:
-    """Words on a plane whose y runs down."""
+def write(canvas: Any, x: float, y: float, words: str, size: float = TEXT_MM, room: float = math.inf) -> None:
+    """Words on a plane whose y runs down, smaller where they would be longer than the room they have (mm)."""
     canvas.saveState()
     canvas.transform(1, 0, 0, -1, x, y)
-    canvas.setFont("Helvetica", TEXT_MM)
+    canvas.setFont("Helvetica", size * min(1.0, room / max(_width(words) * size / TEXT_MM, 1e-6)))
     canvas.drawString(0, 0, words)
     canvas.restoreState()
 
@@ -127,6 +128,6 @@ def _width(words: str) -> float:
     return float(stringWidth(words, "Helvetica", TEXT_MM))
 
 
-def _shown(text: str) -> str:
+def shown(text: str) -> str:
     """What the page's own typeface has; anything else as a question mark."""
     return text.encode("cp1252", "replace").decode("cp1252")

@@ -22,7 +22,7 @@ SOFT_PX, COARSE_PX = 200.0, 120.0
 @CHECKS.add("press.few-pixels", of=make_pages)
 def find_few_pixels(seen: PressSeen) -> Iterator[Finding]:
     """Pictures printed larger than their pixels allow."""
-    told = set()
+    told: set[str] = set()
     for piece in seen.plan.printed:
         for part in piece.prints:
             if part.raster is None or part.item in told or part.raster.px_per_inch >= SOFT_PX - 0.5:
@@ -52,7 +52,7 @@ def find_few_pixels(seen: PressSeen) -> Iterator[Finding]:
 @CHECKS.add("press.ink-like-paper", of=make_pages)
 def find_ink_like_paper(seen: PressSeen) -> Iterator[Finding]:
     """Ink of the paper's own colour leaves nothing to be seen; words are told by their contrast in Dress."""
-    told = set()
+    told: set[str] = set()
     for piece in seen.plan.printed:
         paper = seen.brief.paper(piece.paper)
         colour = paper.face(good=True)

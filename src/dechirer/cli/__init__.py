@@ -17,11 +17,11 @@ import click
 from click.shell_completion import get_completion_class
 
 from dechirer import __version__
+from dechirer.cli.saying import BAD_INPUT, STOPPED, BadInput, say
 from dechirer.core.audit import audited
 from dechirer.core.brief.machine import load_machines
 from dechirer.core.card.fold import FOLD_KINDS
 from dechirer.core.construct.specs import CONSTRUCTIONS
-from dechirer.core.decide.letters import clean
 from dechirer.core.job.model import Job, JobError
 from dechirer.core.job.new import make_job
 from dechirer.core.length import LengthError, format_size, parse_length
@@ -32,8 +32,9 @@ from dechirer.formats.export import export_plan
 from dechirer.formats.job.archive import ArchiveError, read_archive
 from dechirer.formats.outputs.plan_json import make_finding_record, make_plan_record
 
-FINE, STOPPED, BAD_INPUT = 0, 1, 2
+FINE = 0
 FOLDS = {spec.quick: spec.id for spec in CONSTRUCTIONS if spec.quick}
+
 
 picture_option = click.option(
     "--picture",
@@ -184,21 +185,39 @@ def inspect(file: Path, ppi: float | None, units: str, as_json: bool) -> None:
         say(f"doubt: {doubt}")
 
 
-class BadInput(click.ClickException):
-    """Input that cannot be used; the message names the option, file or field."""
-
-    exit_code = BAD_INPUT
-
-    def show(self, file: object = None) -> None:
-        """Say it on the error stream."""
-        say(f"dechirer: {self.message}", err=True)
-
-
 @command.command()
 @click.argument("shell", type=click.Choice(["bash", "zsh", "fish"]))
 def completion(shell: str) -> None:
     """Print what makes a shell complete `dechirer`: source it, or put it where the shell looks for it."""
     click.echo(write_completion(shell))
+
+
+@command.command()
+@click.argument("job", type=click.Path(path_type=Path))
+@click.option(
+    "--sheet", "seed", type=click.IntRange(0, 1_000_000), default=0, show_default=True, help="Which trial sheet."
+)
+@click.option("--calibration", is_flag=True, help="The calibration page of each paper as well.")
+@out_option
+@json_option
+def press(job: Path, seed: int, calibration: bool, out: Path, as_json: bool) -> None:
+    """Write the pages of a JOB, and print and read each on simulated devices."""
+    from dechirer.cli.press import run_press
+
+    run_press(_open(job), seed, out, calibration=calibration, as_json=as_json)
+
+
+@command.command()
+@click.argument("scans", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="SCAN...")
+@click.option("--job", type=click.Path(path_type=Path), help="The job whose printer and machine it was made with.")
+@click.option("--paper", help="Which of its papers; the one that is printed on when it is left out.")
+@click.option("--edge", is_flag=True, help="It was cut by the sheet's edge, not by the marks.")
+@json_option
+def read(scans: tuple[Path, ...], job: Path | None, paper: str | None, edge: bool, as_json: bool) -> None:
+    """Measure the SCAN of a cut calibration page; a second scan, turned by half, cancels a shadow."""
+    from dechirer.cli.press import run_read
+
+    run_read(list(scans), _open(job) if job is not None else None, paper, edge=edge, as_json=as_json)
 
 
 def write_completion(shell: str) -> str:
@@ -237,11 +256,6 @@ def _cannot_write(error: OSError) -> int:
     # What is left in the buffer would be tried, and fail, once more at the end.
     sys.stdout = open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115
     return BAD_INPUT
-
-
-def say(text: str, *, err: bool = False) -> None:
-    """Print a line; names from files cannot steer the terminal."""
-    click.echo(clean(text, "\ufffd"), err=err)
 
 
 def _read(option: str, reader, text: str, units: str):  # type: ignore[no-untyped-def]

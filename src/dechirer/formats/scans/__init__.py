@@ -1,0 +1,1 @@
+"""Scans of calibration pages: opened, found on the glass, and measured."""
