@@ -16,6 +16,7 @@ from dechirer.core.figure import Figure
 from dechirer.core.lay.lay import LayPlan, MatLayout, in_order, numbered
 from dechirer.core.memory import Same
 from dechirer.core.run.decisions import Run
+from dechirer.core.run.minutes import PrintTimes, total_minutes
 from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time
 from dechirer.core.run.tools import ToolChoice, tool_options
 from dechirer.core.shape.affine import Point, Points
@@ -80,15 +81,21 @@ class RunPlan(Struct, frozen=True):
         """Every figure of the run."""
         return (self.changes, self.minutes, *self.minutes.inputs)
 
+    @property
+    def is_printed(self) -> bool:
+        """Whether some of it goes through a printer first."""
+        return any(each.key == "run.printing" for each in self.minutes.inputs)
+
     def mat(self, layout_id: str) -> MatRun | None:
         """The run of a layout, or None."""
         return next((each for each in self.mats if each.layout.id == layout_id), None)
 
 
-def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
+def make_run(lay: LayPlan, run: Run, machine: Machine, printing: PrintTimes | None, work: Work) -> RunPlan:
     """Plan the run: try each combination of able tools and keep the one with least time spent changing them.
 
     Args:
+        printing: how long pages take; None where nothing is printed.
         work: asked between mats whether to stop; then the mats that follow are missing.
     """
     present = _order_kinds({kind for layout in lay.layouts for kind in _kinds(layout)})
@@ -124,7 +131,11 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, work: Work) -> RunPlan:
         else:
             mats.append(_run_mat(*args, stages))
     return RunPlan(
-        lay, tuple(mats), choices, _count_changes(changes, choices), _total_minutes(mats, changes, machine.pace)
+        lay,
+        tuple(mats),
+        choices,
+        _count_changes(changes, choices),
+        total_minutes(mats, changes, machine.pace, printing),
     )
 
 
@@ -317,39 +328,4 @@ def _count_changes(changes: int, choices: tuple[ToolChoice, ...]) -> Figure:
         "count",
         source=words or "no tool is needed",
         note="Fitting the first tool of each holder is set-up and not counted.",
-    )
-
-
-def _total_minutes(mats: Sequence[MatRun], changes: int, pace: Pace) -> Figure:
-    count = sum(mat.layout.repeats for mat in mats)
-    moving = Figure(
-        "run.moving",
-        "tool at work",
-        sum(mat.layout.repeats * mat.seconds for mat in mats) / 60,
-        "minutes",
-        source="the length of each line at the machine's speed and acceleration",
-    )
-    loading = Figure(
-        "run.loading",
-        "loading mats",
-        count * pace.load_mat_s / 60,
-        "minutes",
-        source=f"{count} mats × {pace.load_mat_s:g} s, from the machine's profile",
-    )
-    changing = Figure(
-        "run.changing",
-        "changing tools",
-        changes * pace.change_tool_s / 60,
-        "minutes",
-        source=f"{changes} changes × {pace.change_tool_s:g} s, from the machine's profile",
-    )
-    inputs = (moving, loading, changing)
-    return Figure(
-        "run.minutes",
-        "time at the machine",
-        sum(each.value for each in inputs),
-        "minutes",
-        formula=" + ".join("{" + each.name + "}" for each in inputs),
-        inputs=inputs,
-        note="An estimate from the machine's profile, without weeding and folding.",
     )

@@ -10,15 +10,21 @@ from dechirer.core.brief.station import BRIEF
 from dechirer.core.figure import format_minutes
 from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.lay.station import LAY, find_whole
+from dechirer.core.press.decisions import Press
+from dechirer.core.press.station import PRESS
 from dechirer.core.run import ORDER, TITLE
 from dechirer.core.run.decisions import Run
+from dechirer.core.run.minutes import print_times
 from dechirer.core.run.run import make_run
 from dechirer.core.stations import Cost, Known, Part, StationSpec
 from dechirer.core.words import plural
 
 
 def _reads(known: Known) -> tuple[Any, ...]:
-    return known.part(LAY), known.of(Run), known.of(Brief).machine
+    brief = known.of(Brief)
+    printed = known.part(PRESS).papers
+    times = print_times(known.of(Press), brief.printer) if printed else None
+    return known.part(LAY), known.of(Run), brief.machine, times
 
 
 def _check(known: Known) -> Iterator[Finding]:
@@ -42,7 +48,7 @@ def _costs(known: Known) -> tuple[Cost, ...]:
         number, unit = text, ""
     return (
         Cost("run.changes", f"{changes:.0f}", plural(changes, "tool change"), 40),
-        Cost("run.minutes", number, f"{unit} at the machine".strip(), 50),
+        Cost("run.minutes", number, f"{unit} at the {'machines' if plan.is_printed else 'machine'}".strip(), 50),
     )
 
 

@@ -17,7 +17,7 @@ from dechirer.drawing.display import Display
 from dechirer.drawing.viewport import fit_viewport
 
 ROW_PX, HEAD_PX, STRIP_PX = 22, 18, 54
-NAME_PX = 82.0
+NAME_PX = 58.0
 
 
 class FitPanel(QWidget):
@@ -55,9 +55,17 @@ class FitPanel(QWidget):
         text += f', <a href="{used.worst.key}">{used.worst.value:.2f} mm</a> at worst.'
         if known.budgets.by_marks:
             text += f' By the sheet’s edge it would be <a href="{other.typical.key}">{other.mm:.2f} mm</a>.'
-        self.words.setText(text)
+        self.words.setText(f"{text} {_since(plan, known.paper, by_marks=known.budgets.by_marks)}")
         bleeds = [press.bleed_of(placed.piece.id) for placed in page.placements]
         self.chart.show_rims(used.mm, max(bleeds, default=0.0))
+
+
+def _since(plan: Plan, paper: str, *, by_marks: bool) -> str:
+    """Since when that is known."""
+    brief = plan.job.brief
+    names = (brief.paper(paper).name, brief.printer.name, brief.machine.name)
+    own = plan.job.press.calibrations_of(*names, "marks" if by_marks else "edge")
+    return f"Measured on {own[0].made}." if own else "From the profiles; never measured."
 
 
 class EdgeStrip(QWidget):
@@ -100,10 +108,9 @@ class RimChart(QWidget):
         """Show what a bleed (mm) buys at that typical error (mm)."""
         self._bleed = bleed
         self._rows = [
-            (f"over {rim:g} mm", chance_of_rim(typical, rim, 0.0), chance_of_rim(typical, rim, bleed))
-            for rim in RIMS_MM
+            (f"{rim:g} mm", chance_of_rim(typical, rim, 0.0), chance_of_rim(typical, rim, bleed)) for rim in RIMS_MM
         ]
-        rows = [f"{name}: {share(bare)} without bleed, {share(bled)} with it" for name, bare, bled in self._rows]
+        rows = [f"over {name}: {share(bare)} without bleed, {share(bled)} with it" for name, bare, bled in self._rows]
         told = "; ".join(rows)
         self.setAccessibleName(f"Chance of a white rim. {told}")
         self.update()
@@ -118,7 +125,7 @@ class RimChart(QWidget):
         painter.setFont(theme.font("small"))
         painter.setPen(theme.colour("soft"))
         with_it = f"bleed {self._bleed:g} mm" if self._bleed else "as it is"
-        for x, words in ((0.0, "white rim"), (NAME_PX, "no bleed"), (NAME_PX + half, with_it)):
+        for x, words in ((0.0, "rim over"), (NAME_PX, "no bleed"), (NAME_PX + half, with_it)):
             painter.drawText(QRectF(x, 0, half + 20, HEAD_PX), Qt.AlignmentFlag.AlignVCenter, words)
         for row, (name, bare, bled) in enumerate(self._rows):
             top = HEAD_PX + ROW_PX * row

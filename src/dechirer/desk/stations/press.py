@@ -3,24 +3,28 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import Literal
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from dechirer.core.length import format_size
 from dechirer.core.plan import Plan
-from dechirer.core.press.decisions import BLEEDS, set_bleed
+from dechirer.core.press.decisions import BLEEDS, keep_calibrations, set_bleed
 from dechirer.core.press.pages import Page
+from dechirer.core.press.records import Calibration
 from dechirer.core.press.station import PAGES, PRESS
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.panels.fit_panel import EdgeStrip, FitPanel
+from dechirer.desk.panels.ticket_panel import TicketPanel
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.picture_list import PictureList
 from dechirer.desk.work.document import Document
+from dechirer.desk.work.recording import recording
 from dechirer.drawing.display import Display
-from dechirer.drawing.scenes.page import make_edge_scene, make_page_scene
+from dechirer.drawing.scenes.page import make_edge_scene, make_page_scene, name_on_page
 
 NOTHING = (
     "Nothing of this card is printed. In Dress, make an item “printed”, or a piece “printed in its colours”: its page "
@@ -39,6 +43,8 @@ class PressStation(Station):
         self.pages.chosen.connect(self._choose_page)
         self.page = self.take_view(DrawingView("press-page"))
         self.page.element_picked.connect(self._pick)
+        self.page.element_hovered.connect(self._name)
+        self._about = ""
         self.edge = EdgeStrip()
         self.turned = QPushButton("Other side")
         self.turned.setObjectName("press-back")
@@ -56,7 +62,16 @@ class PressStation(Station):
         self.nothing.setObjectName("press-nothing")
         self.nothing.setWordWrap(True)
         self.nothing.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self.ticket = FieldPanel(document, "press", shape="column")
+        self.choices_of_press = FieldPanel(document, "press", shape="column")
+        self.ticket = TicketPanel(document)
+        self.rehearse = QPushButton("Print and read…")
+        self.rehearse.setObjectName("press-rehearse")
+        self.rehearse.setToolTip("Print this page on a simulated printer, and see whether the machine finds its marks")
+        self.rehearse.clicked.connect(self.open_rehearsal)
+        self.calibrate = QPushButton("Calibrate…")
+        self.calibrate.setObjectName("press-calibrate")
+        self.calibrate.setToolTip("A page to print, cut and scan, that tells how far print and cut really are off")
+        self.calibrate.clicked.connect(self.open_calibration)
         self.printer = FieldPanel(document, "brief.printer", shape="column")
         self.fit = FitPanel()
         self.fit.figure_picked.connect(self.figure_picked.emit)
@@ -69,7 +84,7 @@ class PressStation(Station):
         left = QVBoxLayout()
         left.addWidget(heading("Pages"))
         left.addWidget(self.pages, 1)
-        line.addLayout(left, 24)
+        line.addLayout(left, 22)
         middle = QVBoxLayout()
         middle.setSpacing(4)
         top = QHBoxLayout()
@@ -86,15 +101,20 @@ class PressStation(Station):
         about.addWidget(self.bleed)
         middle.addLayout(about)
         middle.addWidget(self.edge)
-        line.addLayout(middle, 54)
+        line.addLayout(middle, 48)
         column = QWidget()
         right = QVBoxLayout(column)
         right.setContentsMargins(0, 0, 6, 0)
         right.setSpacing(6)
         right.addWidget(heading("How well it fits"))
         right.addWidget(self.fit)
+        right.addWidget(self.rehearse)
+        right.addWidget(self.calibrate)
         right.addSpacing(8)
         right.addWidget(heading("Printing"))
+        right.addWidget(self.choices_of_press)
+        right.addSpacing(8)
+        right.addWidget(heading("Set at the printer"))
         right.addWidget(self.ticket)
         right.addSpacing(8)
         right.addWidget(heading("Printer"))
@@ -107,7 +127,7 @@ class PressStation(Station):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(column)
         self.choices = scroll
-        line.addWidget(scroll, 26)
+        line.addWidget(scroll, 30)
 
     @property
     def page_shown(self) -> Page | None:
@@ -122,7 +142,7 @@ class PressStation(Station):
         pages = plan.part(PAGES).pages
         self._row = min(self._row, max(0, len(pages) - 1))
         self.pages.show_rows(plan, [page_lines(plan, page) for page in pages], self._row, partial(draw_small, plan))
-        self.ticket.show_job()
+        self.choices_of_press.show_job()
         self.printer.show_job()
         page = self.page_shown
         self._back = self._back and page is not None and page.back
@@ -132,6 +152,9 @@ class PressStation(Station):
         self.turned.setVisible(page is not None and page.back)
         self.turned.setChecked(self._back)
         self.fit.show_fit(plan, page)
+        self.ticket.show_ticket(plan, page)
+        self.rehearse.setEnabled(page is not None)
+        self.calibrate.setEnabled(page is not None)
         self._widen()
         if page is None:
             self.title.setText("Nothing is printed")
@@ -140,7 +163,8 @@ class PressStation(Station):
         self.title.setText(f"Page {page.number}" + (", other side" if self._back else ""))
         paper = plan.brief.paper(page.paper).paper
         size = format_size(page.sheet.width, page.sheet.height, plan.job.units)
-        self.under.setText(f"print {page.times + page.spoiled} · {paper.name}, {size} · for mat {page.number}")
+        self._about = f"print {page.times + page.spoiled} · {paper.name}, {size} · for mat {page.number}"
+        self.under.setText(self._about)
         names = [placed.piece.id for placed in page.placements if placed.piece.prints]
         if self._piece not in names:
             self._piece = names[0] if names else ""
@@ -203,6 +227,36 @@ class PressStation(Station):
         if found:
             self._piece = found
             self.refresh()
+
+    def _name(self, element: str) -> None:
+        """Say what is under the pointer."""
+        page = self.page_shown
+        if self.plan is not None and page is not None:
+            self.under.setText(name_on_page(self.plan, page, element) or self._about)
+
+    def open_rehearsal(self) -> None:
+        """Print the page in front on the simulated printer, and read it."""
+        from dechirer.desk.boxes.rehearsal_box import RehearsalBox
+
+        if self.plan is not None and self.page_shown is not None:
+            RehearsalBox(self.plan, self.page_shown, self).show()
+
+    def open_calibration(self) -> None:
+        """Calibrate the paper of the page in front."""
+        from dechirer.desk.boxes.calibration_box import CalibrationBox
+
+        page = self.page_shown
+        known = self.plan.part(PRESS).paper(page.paper) if self.plan is not None and page is not None else None
+        if self.plan is None or known is None:
+            return
+        brief = self.plan.job.brief
+        by: Literal["marks", "edge"] = "marks" if known.budgets.by_marks else "edge"
+        names = (brief.paper(known.paper).name, brief.printer.name, brief.machine.name)
+        CalibrationBox(brief, known, by, recording.calibrations(*names, by), self._keep, self).show()
+
+    def _keep(self, found: Calibration) -> None:
+        recording.keep(found)
+        self.document.edit(f"Calibration of {found.paper}", [keep_calibrations(self.document.job.press, (found,))])
 
     def _choose_bleed(self, row: int) -> None:
         if self._piece:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from dechirer.core.card.placed import Placement
+from dechirer.core.card.registration import Registration
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.core.press.bleed import Edge, Evidence
@@ -14,6 +15,7 @@ from dechirer.core.shape.affine import Affine, Point, Points, mirror_x
 from dechirer.core.shape.outline import Box, rectangle
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 
+MARK = "#23262b"
 HATCH_MM = 2.4
 """The strokes of a bleed's hatch stand this far apart."""
 RING_STEPS = 48
@@ -38,23 +40,55 @@ def make_page_scene(plan: Plan, page: Page, *, back: bool = False, picked: str =
     for placed in page.placements:
         items += _draw_piece(placed, over, side, paper, lit=picked == placed.piece.id)
     if not back and sheet.registration is not None:
-        for number, (x, y) in enumerate(sheet.registration.places):
-            marks = sheet.registration
-            zone = _circle((x, y), marks.clear)
-            items.append(Shape((zone,), form="guide", role="soft", on=paper))
-            rings = (_circle((x, y), marks.outer), _circle((x, y), marks.inner))
-            items.append(Shape(rings, fill="#23262b", on=paper, element=f"mark-{number + 1}"))
-            if not number:
-                items.append(Shape((_circle((x, y), marks.dot),), fill="#23262b", on=paper, element="mark-1"))
+        items += _draw_marks(sheet.registration, page.number, paper)
     if not small:
         items += [
             Dimension((0.0, sheet.height), (sheet.width, sheet.height), 22.0, format_length(sheet.width, units)),
             Dimension((sheet.width, 0.0), (sheet.width, sheet.height), -22.0, format_length(sheet.height, units)),
         ]
-        items += _measure_room(plan, page)
+        items += _measure_room(plan, page, paper)
     room = (4.0, 4.0, 4.0, 4.0) if small else (30.0, 16.0, 58.0, 46.0)
     words = f"Page {page.number}, printed {page.times} times: {page.pieces}."
     return Display(tuple(items), Box(0.0, 0.0, sheet.width, sheet.height), room, words)
+
+
+def _draw_marks(marks: Registration, number: int, paper: str) -> list[Item]:
+    """The rings, what is kept bare round them, and the bars that tell the page."""
+    bars = tuple(_ring(bar) for bar in marks.sign_bars(number))
+    items: list[Item] = [Shape(bars, fill=MARK, on=paper, element="page-sign")]
+    for place, (x, y) in enumerate(marks.places):
+        name = f"mark-{place + 1}"
+        items.append(Shape((_circle((x, y), marks.clear),), form="guide", role="soft", on=paper, element=name))
+        rings = (_circle((x, y), marks.outer), _circle((x, y), marks.inner))
+        items.append(Shape(rings, fill=MARK, on=paper, element=name))
+        if not place:
+            items.append(Shape((_circle((x, y), marks.dot),), fill=MARK, on=paper, element=name))
+    return items
+
+
+def name_on_page(plan: Plan, page: Page, element: str) -> str:
+    """What something on a page is, in words; empty for nothing."""
+    marks = len(page.sheet.registration.places) if page.sheet.registration is not None else 0
+    names = {
+        "sheet": f"{plan.job.brief.paper(page.paper).name}: bare paper",
+        "printable": f"what the {plan.job.brief.printer.name} reaches of the sheet",
+        "room": "the room to print: pieces and their bleed stay inside it",
+        "page-sign": f"bars that tell the machine this is page {page.number}",
+        "mark-1": f"mark 1 of {marks}, with a dot, so that a turned sheet is known; the ring round it stays bare",
+    }
+    if element in names:
+        return names[element]
+    if element.startswith("mark-"):
+        return f"mark {element[5:]} of {marks}; the ring round it stays bare"
+    kind, _, rest = element.partition(":")
+    id = rest or kind
+    for placed in page.placements:
+        if id in (placed.id, placed.piece.id):
+            copy = placed.id.removeprefix(f"{placed.piece.id}-")
+            name = f"{placed.piece.name} {copy}" if kind != "piece" else placed.piece.name
+            says = {"piece": "where it is cut", "bleed": "bleed: ink past the cut"}
+            return f"{name}: {says.get(kind, 'ink') if rest else 'ink'}"
+    return ""
 
 
 def _limits(page: Page, paper: str, *, small: bool) -> list[Item]:
@@ -66,12 +100,12 @@ def _limits(page: Page, paper: str, *, small: bool) -> list[Item]:
     if sheet.room.width > 0 and sheet.room.height > 0:
         items.append(Shape((_ring(sheet.room),), form="reach", role="soft", on=paper, element="room"))
         if not small:
-            at = (sheet.room.left, sheet.room.top)
-            items.append(Label(at, "room to print", "small", "soft", paper, "start", shift_px=(4.0, -9.0), yields=True))
+            at = (sheet.room.right, sheet.room.top)
+            items.append(Label(at, "room to print", "small", "soft", paper, "end", shift_px=(-4.0, -9.0), yields=True))
     return items
 
 
-def _measure_room(plan: Plan, page: Page) -> list[Item]:
+def _measure_room(plan: Plan, page: Page, paper: str) -> list[Item]:
     """The room's own measures, whose working can be looked at."""
     known = plan.part(PRESS).paper(page.paper)
     room = page.sheet.room
@@ -86,6 +120,7 @@ def _measure_room(plan: Plan, page: Page) -> list[Item]:
             known.width.text(units),
             known.width.key,
             may_move=True,
+            on=paper,
         ),
         Dimension(
             (room.right, room.bottom),
@@ -94,6 +129,7 @@ def _measure_room(plan: Plan, page: Page) -> list[Item]:
             known.height.text(units),
             known.height.key,
             may_move=True,
+            on=paper,
         ),
     ]
 
@@ -109,7 +145,8 @@ def _draw_piece(placed: Placement, over: Affine, side: str, paper: str, *, lit: 
         hatched += part.bleed
     strokes = tuple(stroke for area in hatched for stroke in hatch(area))
     if strokes:
-        items.append(Shape(strokes, closed=False, form="edge", role="accent", on=paper, weight=0.6))
+        bleed = f"bleed:{placed.id}"
+        items.append(Shape(strokes, closed=False, form="edge", role="accent", on=paper, weight=0.6, element=bleed))
     outline = over.all(placed.outline)
     items.append(
         Shape(

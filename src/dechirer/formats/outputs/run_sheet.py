@@ -13,6 +13,8 @@ from dechirer.core.card.operations import OPERATION
 from dechirer.core.figure import format_minutes
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
+from dechirer.core.press.pages import Page
+from dechirer.core.press.station import PAGES
 from dechirer.core.run.run import MatRun
 from dechirer.drawing.scenes.mat import make_mat_scene
 from dechirer.formats.output import OUTPUTS
@@ -21,6 +23,8 @@ from dechirer.formats.pdf_sink import PdfSink
 PAGE = (595.28, 841.89)
 """A4 in points (ISO 216: 210 x 297 mm); prints on US letter when fitted to the page."""
 LEFT, RIGHT, TOP = 48.0, 547.0, 48.0
+TYPES = {"photo": "photo paper", "plain": "plain paper"}
+FEEDS = {"tray": "the tray", "rear": "the rear, straight"}
 CAUTION = (
     "Blades, picks and craft knives cut, foil tips burn: keep fingers clear of the carriage, switch off before "
     "changing a tool. "
@@ -124,6 +128,26 @@ def _list_hand_work(page: _Page, plan: Plan) -> None:
         page.tick_box(f"{each.spot.title}: “{words}”, {size}; {each.left.text(plan.job.units)} from the left")
 
 
+def _list_printing(page: _Page, plan: Plan, printed: Page) -> None:
+    """What is done at the printer, and looked at, before the sheet comes onto the mat."""
+    brief, press = plan.job.brief, plan.job.press
+    paper = brief.paper(printed.paper).name
+    ticket = press.ticket_of(paper, brief.printer.name)
+    count = printed.times + printed.spoiled
+    page.line("Print first", bold=True, size=11)
+    files = f"press/{printed.id}.pdf" + (f" and press/{printed.id}-back.pdf on its other side" if printed.back else "")
+    page.tick_box(
+        f"{files}, {'once' if count == 1 else f'{count} times'} on {paper}: set to {TYPES[ticket.paper_type]}, "
+        f"{ticket.quality} quality, from {FEEDS[ticket.feed]}; scaling off, nothing fitted."
+    )
+    page.tick_box(f"The bar on the page measures 100 mm. Left to dry {press.dry_minutes:g} minutes since.")
+    if press.film != "none":
+        page.tick_box("Clear film laid over, inside the marks: none on a mark or what is bare round it.")
+    if printed.sheet.registration is not None:
+        page.tick_box("The marks are whole and clean; the edge at the arrow goes in first, the printed side up.")
+    page.y += 4
+
+
 def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
     layout, units = mat.layout, plan.job.units
     paper = plan.brief.paper(layout.paper).paper
@@ -133,9 +157,12 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
         f"Run {number} of {len(plan.run.mats)} · cut {times} · about {format_minutes(mat.seconds / 60)} each under way "
         f"· {plan.job.brief.machine.name}",
     )
-    top = page.y
-    PdfSink(page.canvas, PAGE[1]).draw(make_mat_scene(plan, layout), LEFT, top, RIGHT - LEFT, 330)
-    page.y = top + 338
+    top, high = page.y, 330.0 if layout.sheet.printable is None else 250.0
+    PdfSink(page.canvas, PAGE[1]).draw(make_mat_scene(plan, layout), LEFT, top, RIGHT - LEFT, high)
+    page.y = top + high + 8
+    printed = plan.part(PAGES).page(layout.id)
+    if printed is not None:
+        _list_printing(page, plan, printed)
     face = "outside up" if layout.face == "outside-up" else "inside up (the side seen when the card is open)"
     page.line("Load", bold=True, size=11)
     trim = (
@@ -150,6 +177,8 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
     page.tick_box(f"Goes in first: {layout.sheet.first_edge}; {face}; rolled down; size set is the sheet's.")
     page.y += 4
     page.line("Tools and passes", bold=True, size=11)
+    if layout.sheet.registration is not None:
+        page.tick_box("Let the machine read the printed marks first; it asks again where it finds none.")
     for each in mat.passes:
         again = "" if each.times == 1 else f", {each.times} times over"
         paths = "line" if each.lines == 1 else "lines"

@@ -1,0 +1,109 @@
+"""How long a job takes at the machines, printing and drying included."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Protocol
+
+from msgspec import Struct
+
+from dechirer.core.brief.machine import Pace
+from dechirer.core.brief.printer import Printer
+from dechirer.core.figure import Figure
+from dechirer.core.lay.lay import MatLayout
+from dechirer.core.press.decisions import Press
+
+FILM_MINUTES = 1.5
+"""Laying film over a page by hand and rubbing it down (from memory)."""
+
+
+class MatTime(Protocol):
+    """A mat with how long the tool is under way on it."""
+
+    @property
+    def layout(self) -> MatLayout:
+        """The mat."""
+
+    @property
+    def seconds(self) -> float:
+        """Under way."""
+
+
+class PrintTimes(Struct, frozen=True):
+    """How long a page takes at the printer, how long it dries (minutes), how many of each kind are printed besides, and
+    whether film is laid over them."""
+
+    page: float
+    dry: float
+    spoiled: int
+    film: bool
+
+
+def print_times(press: Press, printer: Printer) -> PrintTimes:
+    """What the printer's profile and Press say of it."""
+    return PrintTimes(printer.page_minutes, press.dry_minutes, press.spoiled, press.film != "none")
+
+
+def total_minutes(mats: Sequence[MatTime], changes: int, pace: Pace, printing: PrintTimes | None = None) -> Figure:
+    """The time a job takes at the machines: tool at work, loading, changing tools, and where something is printed its
+    pages, their drying and film."""
+    count = sum(mat.layout.repeats for mat in mats)
+    moving = Figure(
+        "run.moving",
+        "tool at work",
+        sum(mat.layout.repeats * mat.seconds for mat in mats) / 60,
+        "minutes",
+        source="the length of each line at the machine's speed and acceleration",
+    )
+    loading = Figure(
+        "run.loading",
+        "loading mats",
+        count * pace.load_mat_s / 60,
+        "minutes",
+        source=f"{count} mats × {pace.load_mat_s:g} s, from the machine's profile",
+    )
+    changing = Figure(
+        "run.changing",
+        "changing tools",
+        changes * pace.change_tool_s / 60,
+        "minutes",
+        source=f"{changes} changes × {pace.change_tool_s:g} s, from the machine's profile",
+    )
+    inputs = (moving, loading, changing, *(_at_the_printer(mats, printing) if printing is not None else ()))
+    return Figure(
+        "run.minutes",
+        "time at the machine" if printing is None else "time at the machines",
+        sum(each.value for each in inputs),
+        "minutes",
+        formula=" + ".join("{" + each.name + "}" for each in inputs),
+        inputs=inputs,
+        note="An estimate from the machine's profile, without weeding and folding.",
+    )
+
+
+def _at_the_printer(mats: Sequence[MatTime], printing: PrintTimes) -> tuple[Figure, ...]:
+    """Printing, drying and film."""
+    printed = [mat.layout for mat in mats if mat.layout.sheet.printable is not None]
+    pages = sum(layout.repeats + printing.spoiled for layout in printed)
+    if not pages:
+        return ()
+    found = [
+        Figure(
+            "run.printing",
+            "printing",
+            pages * printing.page,
+            "minutes",
+            source=f"{pages} pages × {printing.page:g} min, from the printer's profile",
+        ),
+        Figure(
+            "run.drying",
+            "drying of the last page",
+            printing.dry,
+            "minutes",
+            source=f"{printing.dry:g} min, set in Press; the others dry while it is printed",
+        ),
+    ]
+    if printing.film:
+        source = f"{pages} pages × {FILM_MINUTES:g} min, from memory"
+        found.append(Figure("run.film", "laying film", pages * FILM_MINUTES, "minutes", source=source))
+    return tuple(found)

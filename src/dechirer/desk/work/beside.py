@@ -1,0 +1,79 @@
+"""One piece of work at a time beside the window: what it gives arrives as a signal."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from dechirer.core.stopping import Stopped, may_be_stopped
+
+
+class Beside(QObject):
+    """Runs a function in a thread of its own. A newer one takes the place of an older: nothing comes of that.
+
+    Signals:
+        done(result): what the function gave.
+        refused(text): it could not: a file was bad, or could not be opened.
+        failed(error): it ended by a fault of ours.
+    """
+
+    done = pyqtSignal(object)
+    refused = pyqtSignal(str)
+    failed = pyqtSignal(object)
+    _ended = pyqtSignal(int, str, object)
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._number = 0
+        self._thread: threading.Thread | None = None
+        self._is_busy = False
+        self._ended.connect(self._take)
+
+    @property
+    def is_busy(self) -> bool:
+        """Whether something is being worked out."""
+        return self._is_busy
+
+    def run(self, work: Callable[[], object]) -> None:
+        """Begin; errors of files and values are told in their own words."""
+        self._number += 1
+        number, self._is_busy = self._number, True
+
+        def go() -> None:
+            found: object = None
+            try:
+                with may_be_stopped(lambda: number != self._number):
+                    found, how = work(), "done"
+            except Stopped:
+                return
+            except OSError as error:
+                found, how = f"{error.filename or 'the file'}: {error.strerror or error}", "refused"
+            except ValueError as error:
+                found, how = str(error), "refused"
+            except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
+                found, how = error, "failed"
+            try:
+                self._ended.emit(number, how, found)
+            except RuntimeError:
+                return  # the window is gone
+
+        self._thread = threading.Thread(target=go, name="beside", daemon=True)
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Give up what is under way, at its next checkpoint."""
+        self._number += 1
+        self._is_busy = False
+
+    def _take(self, number: int, how: str, found: object) -> None:
+        if number != self._number:
+            return
+        self._is_busy = False
+        if how == "done":
+            self.done.emit(found)
+        elif how == "refused":
+            self.refused.emit(str(found))
+        else:
+            self.failed.emit(found)
