@@ -101,6 +101,15 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "press.calibration-old": lambda: changed(card(red()), press__calibrations=(measured("card"),)),
     "dress.ink-beside-face": lambda: off_face(across="left", x="-40 mm"),
     "dress.ink-across-fold": lambda: off_face(down="top", y="-3 mm"),
+    "dress.words-cut-off": lambda: card(item("wish", made="print", words=words("For all of you", size="30 mm"))),
+    "dress.words-over-cuts": lambda: sheets_of(
+        dressed(
+            item("sum", made="print", words=words("50 notes", size="14 mm")),
+            job=quick_job("5x4in", fold="money-holder"),
+        ),
+        "8.5 in",
+        "11 in",
+    ),
     "lay.bleed-meets": pinned,
 }
 

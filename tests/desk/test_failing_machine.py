@@ -61,6 +61,9 @@ print(json.dumps({{"said": said, "kept": kept, "journals": journals, "saved": sa
     "count": room.document.plan.job.brief.count, "faults": room.guard.count}}))
 window.room = None
 room.end()
+# As the application ends: the window goes before it, whatever the order in which Python lets go of the two.
+from PyQt6 import sip
+sip.delete(window)
 """
 
 LIMITED = """

@@ -16,13 +16,16 @@ from dechirer.cli import run_command_line
 from dechirer.core.audit import audit
 from dechirer.core.job.model import Job
 from dechirer.core.plan import make_plan
+from dechirer.core.press.station import PAGES
 from dechirer.core.stations import STATIONS
 from dechirer.formats.job.archive import read_archive, write_archive
 from tests.desk.conftest import Desk, open_desk
 from tests.formats.test_typed_out import read_back
-from tests.jobs.made import GOOD
+from tests.jobs.made import GOOD as CUT
+from tests.jobs.made_printed import PRINTED_GOOD
 
 __all__ = ["open_desk"]
+GOOD = {**CUT, **PRINTED_GOOD}
 
 
 @pytest.mark.parametrize("name", list(GOOD))
@@ -44,6 +47,7 @@ def test_a_job_goes_through_from_start_to_files(
     files = {path.relative_to(by_command): path.read_bytes() for path in by_command.rglob("*") if path.is_file()}
     assert {"cut-list.csv", "run-sheet.pdf", "plan.json"} <= {path.name for path in files}
     assert len([path for path in files if path.suffix == ".svg"]) == len(plan.lay.layouts)
+    assert len([path for path in files if path.parts[0] == "press"]) == 2 * len(plan.part(PAGES).pages)
     assert json.loads(files[Path("plan.json")])["totals"]["stops"] == 0
     assert len(pypdf.PdfReader(io.BytesIO(files[Path("run-sheet.pdf")])).pages) >= 1
     for path, content in files.items():

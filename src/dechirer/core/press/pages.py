@@ -41,7 +41,7 @@ class Page(Struct, frozen=True):
     def pieces(self) -> str:
         """What is on it, in words: `2 × label, 1 × front`."""
         found = Counter(placed.piece.name for placed in self.placements)
-        return ", ".join(f"{count} × {name}" if count > 1 else name for name, count in found.items())
+        return " + ".join(f"{count} × {name}" if count > 1 else name for name, count in found.items())
 
 
 class PagesPlan(Struct, frozen=True):

@@ -224,6 +224,7 @@ class CalibrationBox(QDialog):
         self.accept()
 
     def done(self, result: int) -> None:
+        """The box closes: what is under way is given up."""
         self.beside.stop()
         super().done(result)
 

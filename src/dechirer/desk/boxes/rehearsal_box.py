@@ -170,6 +170,7 @@ class RehearsalBox(QDialog):
         self.run()
 
     def done(self, result: int) -> None:
+        """The box closes: what is under way is given up."""
         self.beside.stop()
         super().done(result)
 

@@ -1,15 +1,22 @@
-"""Checks of where things are printed: beside their face, or a little across a fold. Past an edge is bleed."""
+"""Checks of where ink lies: beside its face, a little across a fold, words cut off or over cuts. A picture that goes
+past an edge bleeds, and is right."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from typing import Any
 
-from dechirer.core.dress.checks.place import bring_in
+from dechirer.core.card.piece import Line
+from dechirer.core.decide.change import Change
+from dechirer.core.dress.checks.place import CLEAR_MM, as_guide, bring_in, ink_of
 from dechirer.core.dress.dress import make_dress
-from dechirer.core.dress.seen import DressSeen
-from dechirer.core.finding import CHECKS, Finding
-from dechirer.core.length import format_length
+from dechirer.core.dress.dressed import Dressed
+from dechirer.core.dress.edits import place_exactly, place_in_middle
+from dechirer.core.dress.seen import DressSeen, path_of
+from dechirer.core.dress.spots import Spot
+from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.length import fine_length, format_length
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.algebra import polygon
 
@@ -19,7 +26,7 @@ MEANT_SHARE = 0.25
 """Where so much of something lies past a fold it is meant to go over it."""
 
 
-@CHECKS.add("dress.ink-beside-face", "dress.ink-across-fold", of=make_dress)
+@CHECKS.add("dress.ink-beside-face", "dress.ink-across-fold", "dress.words-cut-off", of=make_dress)
 def find_ink_off_its_face(seen: DressSeen) -> Iterator[Finding]:
     """Printed things that lie beside their face, or go over a fold a little, on any copy."""
     import shapely
@@ -47,7 +54,18 @@ def find_ink_off_its_face(seen: DressSeen) -> Iterator[Finding]:
             )
             continue
         over = _over_folds(areas, face, spot.folds)
-        if over > ACROSS_MM and 1 - inside / areas.area < MEANT_SHARE:
+        past = _past_edge(areas, face, spot.folds) if item.words is not None else 0.0
+        if past > ACROSS_MM:
+            yield Finding(
+                "dress.words-cut-off",
+                "stop",
+                f"{item.name} is cut off at the edge",
+                f"It reaches {format_length(past, seen.units)} past the edge of the {spot.title}.",
+                "Letters are missing from it.",
+                item.id,
+                (*_smaller(seen, dressed), *bring_in(seen, dressed)),
+            )
+        if over > ACROSS_MM and (item.words is not None or 1 - inside / areas.area < MEANT_SHARE):
             yield Finding(
                 "dress.ink-across-fold",
                 "look",
@@ -55,8 +73,103 @@ def find_ink_off_its_face(seen: DressSeen) -> Iterator[Finding]:
                 f"It reaches {format_length(over, seen.units)} past the fold, onto the next panel.",
                 "Ink cracks along the fold, and a strip of it shows on the other panel.",
                 item.id,
-                bring_in(seen, dressed),
+                (*_smaller(seen, dressed), *bring_in(seen, dressed)),
             )
+
+
+def _smaller(seen: DressSeen, dressed: Dressed) -> Iterator[Mend]:
+    """Words that are longer than their face, set so that they go on it."""
+    item, spot = dressed.item, dressed.spot
+    if spot is None or item.words is None or item.words.fit != "size" or item.of is not None:
+        return
+    left, top, right, bottom = dressed.placed.drawn.box()
+    room = min((spot.width - 2 * CLEAR_MM) / (right - left), (spot.height - 2 * CLEAR_MM) / (bottom - top))
+    if room < 1:
+        size = fine_length(math.floor(item.words.size.mm * room * 20) / 20, seen.units)
+        change = Change(path_of(item, "words", "size"), size)
+        yield Mend(f"Set it at {size}, in the middle", (change, *place_in_middle(item)))
+
+
+@CHECKS.add("dress.words-over-cuts", of=make_dress)
+def find_words_over_cuts(seen: DressSeen) -> Iterator[Finding]:
+    """Words over slits, straps and the like of their piece: the cut runs through the letters."""
+    import shapely
+
+    for dressed in seen.own_of_each():
+        item, spot = dressed.item, dressed.spot
+        if item.words is None or item.made not in ("print", "pen", "foil") or spot is None:
+            continue
+        piece, ink = seen.card.piece(spot.piece), ink_of(dressed, ("print", "pen", "foil"))
+        if piece is None or ink is None:
+            continue
+        back = spot.to_piece.inverse()
+        for line in piece.lines:
+            if line.role == "outline":
+                continue
+            paths = [shapely.LineString(back.all(path)) for path in line.paths if len(path) > 1]
+            met = [path for path in paths if shapely.intersects(path, ink)]
+            if not met or line.role in ("hole", "window"):  # over an opening is told as such
+                continue
+            left, top, right, bottom = shapely.union_all(met).bounds
+            yield Finding(
+                "dress.words-over-cuts",
+                "look",
+                f"{item.name} lies over the {line.name} of the {piece.name}",
+                f"A {'cut' if line.operation in ('cut', 'kiss') else 'fold'} runs through the letters there.",
+                "They tear, or stand askew when it is lifted.",
+                item.id,
+                tuple(_beside(seen, dressed, spot, (left, top, right, bottom), piece.lines)),
+            )
+            break
+
+
+def _beside(
+    seen: DressSeen, dressed: Dressed, spot: Spot, gap: tuple[float, ...], lines: tuple[Line, ...]
+) -> Iterator[Mend]:
+    """The words moved off it, where they go on the face and meet no other."""
+    import shapely
+
+    item, ink = dressed.item, ink_of(dressed)
+    if item.of is not None:
+        return
+    back, face, own = spot.to_piece.inverse(), polygon(spot.outline), ink.bounds
+    every = shapely.union_all(
+        [
+            shapely.LineString(back.all(path))
+            for line in lines
+            if line.role != "outline"
+            for path in line.paths
+            if len(path) > 1
+        ]
+    )
+    moves = {
+        "above": (0.0, gap[1] - CLEAR_MM - own[3]),
+        "below": (0.0, gap[3] + CLEAR_MM - own[1]),
+        "to the left of": (gap[0] - CLEAR_MM - own[2], 0.0),
+        "to the right of": (gap[2] + CLEAR_MM - own[0], 0.0),
+    }
+    region, start = dressed.placed.region, dressed.placed.start.box()
+    for words, (dx, dy) in sorted(moves.items(), key=lambda each: abs(each[1][0]) + abs(each[1][1])):
+        box = shapely.box(own[0] + dx, own[1] + dy, own[2] + dx, own[3] + dy)
+        if face.covers(box) and not shapely.intersects(every, box):
+            place = place_exactly(item, start[0] + dx - region[0], start[1] + dy - region[1])
+            yield Mend(f"Put it {words} that", (Change(path_of(item, "place"), place),))
+            return
+    yield as_guide(item)
+
+
+def _past_edge(areas: Any, face: Any, folds: tuple[Points, ...]) -> float:
+    """How far areas reach past the edges of a face that are no folds, in mm."""
+    import shapely
+
+    points = shapely.points(shapely.get_coordinates(shapely.difference(areas, face)))
+    if not len(points):
+        return 0.0
+    away = shapely.distance(face, points)
+    if folds:
+        near = shapely.distance(shapely.MultiLineString([shapely.LineString(fold) for fold in folds]), points)
+        away = away[near > away + 0.01]
+    return float(away.max(initial=0.0))
 
 
 def _over_folds(areas: Any, face: Any, folds: tuple[Points, ...]) -> float:
