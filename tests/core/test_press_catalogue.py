@@ -13,6 +13,7 @@ from msgspec.structs import replace
 from PIL import Image
 
 from dechirer.core.brought import ArtGroup
+from dechirer.core.dress.addressed import ADDRESS_SIDE, BLANKS, address_envelope, stamp_place
 from dechirer.core.dress.decisions import Column, Copies, Row
 from dechirer.core.finding import SEVERITIES
 from dechirer.core.job.edit import apply_changes
@@ -23,7 +24,7 @@ from dechirer.core.press.records import Calibration
 from dechirer.core.press.station import PRESS
 from tests.core.test_prints import photo, picture_of
 from tests.dressing import art, box_path, dressed, item, square, words
-from tests.helpers import changed, codes, finding, quick_job, sheets_of, typed
+from tests.helpers import attached, changed, codes, finding, quick_job, sheets_of, typed
 
 
 def card(*items: object, size: str = "5.5x4in", count: int = 1, fold: str = "top-fold", **more: object) -> Job:
@@ -73,6 +74,19 @@ def measured(paper: str, made: str = "2020-02-29") -> Calibration:
     return Calibration("c-1", made, paper, "Desk printer", "Heron 12", "marks", right=0.03, spread=0.04, places=35)
 
 
+def enveloped(*items: object) -> Job:
+    """A card in an envelope of its own, with things on that."""
+    return dressed(*items, job=attached(quick_job("5x7in"), "envelope"))  # type: ignore[arg-type]
+
+
+def addressed() -> Job:
+    """An envelope that was addressed, before anything was typed into the table."""
+    job = enveloped()
+    spot = make_plan(job).dress.spot(ADDRESS_SIDE)
+    assert spot is not None
+    return apply_changes(job, address_envelope(job, spot))
+
+
 GOOD: dict[str, Callable[[], Job]] = {
     "a photograph in the middle": lambda: card(
         item("out", made="print", art="photo", width="40 mm"), arts=(large_photo(),)
@@ -110,10 +124,14 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
         "8.5 in",
         "11 in",
     ),
+    "dress.over-stamp": lambda: enveloped(
+        item("post", ADDRESS_SIDE, made="pen", words=words("Post", size="6 mm"), down="top", y="8 mm", across="right")
+    ),
+    "dress.address-missing": addressed,
     "lay.bleed-meets": pinned,
 }
 
-NO_MEND = {"press.never-calibrated", "press.calibrated-otherwise", "press.calibration-old"}
+NO_MEND = {"dress.address-missing", "press.never-calibrated", "press.calibrated-otherwise", "press.calibration-old"}
 """What only the maker can put right: a page to be printed, cut and scanned."""
 
 
@@ -182,6 +200,27 @@ def test_what_was_measured_is_what_the_bleed_goes_by() -> None:
     size = 0.002 * room.width / 2 / math.sqrt(2)
     plan = make_plan(changed(job, press__calibrations=(askew,)))
     assert plan.part(PRESS).papers[0].budgets.used.mm == pytest.approx(math.hypot(turn, size), abs=1e-6)
+
+
+def test_an_envelope_is_addressed_from_the_table_and_each_differs() -> None:
+    job = addressed()
+    assert job.dress.copies.words == BLANKS
+    rows = tuple(Row((name, "3 Marsh Lane", "Saltmarsh"), 1) for name in ("Ann", "Bo"))
+    job = changed(job, brief__count=2, dress__copies=replace(job.dress.copies, rows=rows))
+    plan = make_plan(job)
+    assert not {"dress.address-missing", "dress.over-stamp", "dress.off-face"} & set(codes(plan))
+    envelopes = [piece for piece in plan.dress.pieces if piece.id.startswith("envelope")]
+    assert [piece.count for piece in envelopes] == [1, 1]
+    assert all(any(line.operation == "pen" for line in piece.lines) for piece in envelopes)
+    spot = plan.dress.spot(ADDRESS_SIDE)
+    assert spot is not None
+    kept = stamp_place(spot)
+    assert kept is not None
+    assert (kept.right - kept.left, kept.bottom - kept.top) == (74.0, 40.0)
+    # Printed instead, each envelope has its own page.
+    printed = changed(job, dress__items__address__made="print", dress__items__sender__made="print")
+    kinds = [piece for piece in make_plan(printed).dress.pieces if piece.prints]
+    assert [piece.count for piece in kinds] == [1, 1]
 
 
 def test_what_would_fit_is_said_and_fits() -> None:

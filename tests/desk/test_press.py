@@ -12,6 +12,7 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QApplication, QComboBox, QDialog
 
 from dechirer.core.decide.change import Change
+from dechirer.core.dress.addressed import ADDRESS_SIDE, BLANKS
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan
 from dechirer.core.press.calibration import make_calibration_page
@@ -19,13 +20,14 @@ from dechirer.core.press.station import PAGES, PRESS
 from dechirer.demo import load_demo_job
 from dechirer.desk.boxes.calibration_box import CalibrationBox
 from dechirer.desk.boxes.rehearsal_box import RehearsalBox
+from dechirer.desk.stations.dress import DressStation
 from dechirer.desk.stations.press import PressStation
 from dechirer.desk.work.recording import recording, records_folder
 from dechirer.devices.rehearsal import TRIALS
 from dechirer.formats.records import read_records
 from tests.core.test_press_catalogue import card, red, to_the_edge
 from tests.desk.conftest import Desk
-from tests.helpers import quick_job
+from tests.helpers import attached, quick_job
 from tests.scans import draw_scan
 
 Open = Callable[[Job], Desk]
@@ -216,3 +218,20 @@ def test_the_run_counts_printing_and_drying(open_desk: Open) -> None:
     desk.room.document.edit("film", [Change("press.film", "clear")])
     parts = {each.key: each.value for each in desk.settle().run.minutes.inputs}
     assert parts["run.film"] == pages * 1.5
+
+
+def test_an_envelope_is_addressed_by_a_button_that_is_there_only_on_it(open_desk: Open) -> None:
+    desk = open_desk(attached(quick_job("5x7in"), "envelope"))
+    desk.station("dress")
+    station = desk.room.stations["dress"]
+    assert isinstance(station, DressStation)
+    assert desk.find("add-address").isHidden()
+    station.show_face(ADDRESS_SIDE)
+    desk.settle()
+    assert not desk.find("add-address").isHidden()
+    desk.click("add-address")
+    plan = desk.settle()
+    assert [each.id for each in plan.job.dress.items] == ["sender", "address"]
+    assert plan.job.dress.copies.words == BLANKS
+    desk.room.do("undo")
+    assert not desk.settle().job.dress.items

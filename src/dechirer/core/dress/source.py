@@ -23,6 +23,8 @@ from dechirer.core.shape.curves import FLAT_MM
 
 COARSE_MM = 0.1
 BLACK = "#000000"
+STROKE_SHARE = 1 / 14
+"""Printed, a letter of one line is as broad as this share of its em: about a regular weight (from memory)."""
 SIZING_ROUNDS = 8
 """So many times words are set until they are as large as was typed; each time the error is about a tenth."""
 
@@ -137,6 +139,8 @@ def draw_from_words(item: Item, words: Words, given: Given) -> Source:
     def set_in(size: Words) -> tuple[Lettering, Drawn]:
         lettering = set_words(size, given.text, given.fonts, shape)
         drawn = lettering.drawn(_role(item), item.colour or BLACK)
+        if item.made == "print":
+            drawn = broadened(drawn, lettering.size * STROKE_SHARE)
         if item.printed:
             drawn = structs.replace(drawn, parts=(*drawn.parts, *printed_too(drawn.parts)))
         return lettering, choose(item, drawn)
@@ -156,6 +160,18 @@ def draw_from_words(item: Item, words: Words, given: Given) -> Source:
         em *= factor
         lettering, drawn = set_in(structs.replace(words, size=_em(em)))
     return structs.replace(sized(item, drawn), lettering=lettering)
+
+
+def broadened(drawn: Drawn, breadth: float) -> Drawn:
+    """Lines as areas of a breadth (mm): letters of one line each are drawn by a pen, but a printer prints areas."""
+    import shapely
+
+    parts = []
+    for part in drawn.parts:
+        lines = shapely.union_all([line.buffer(breadth / 2) for line in part.lines]) if part.lines else None
+        areas = (*part.areas, *polygons_of(lines)) if lines is not None else part.areas
+        parts.append(structs.replace(part, areas=areas, lines=()))
+    return structs.replace(drawn, parts=tuple(parts))
 
 
 def draw_from_art(item: Item, given: Given, factor: float | None) -> Source:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtGui import QAction, QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QWidget
 
+from dechirer.core.dress.addressed import ADDRESS_SIDE
 from dechirer.core.dress.at_hand import list_things
 from dechirer.core.dress.decisions import FACE, Item
 from dechirer.core.dress.edits import describe_made_of
@@ -34,7 +35,7 @@ class DressBar(QWidget):
 
     Signals:
         face_chosen(id): another face is wanted. copy_chosen(number): another kind of copies is.
-        art_wanted(), words_wanted(), copies_wanted(): a button was pressed.
+        art_wanted(), words_wanted(), address_wanted(), copies_wanted(): a button was pressed.
         shape_wanted(shape): a shape that needs no file is wanted. thing_wanted(thing): something at hand is.
         made_of_wanted(words, kind): something made of the picked item is wanted.
         again_wanted(art): art of the job is wanted once more, by its id.
@@ -44,6 +45,7 @@ class DressBar(QWidget):
     face_chosen = pyqtSignal(str)
     art_wanted = pyqtSignal()
     words_wanted = pyqtSignal()
+    address_wanted = pyqtSignal()
     copies_wanted = pyqtSignal()
     copy_chosen = pyqtSignal(int)
     shape_wanted = pyqtSignal(str)
@@ -72,6 +74,10 @@ class DressBar(QWidget):
         self._again_menu.aboutToShow.connect(self._fill_again)
         line.addWidget(self.again)
         line.addWidget(push_button("Words", "add-words", "Words in the middle of this face", self.words_wanted.emit))
+        tip = "The address from the table of copies, the sender, and the stamp's place kept free"
+        self.address = push_button("Address", "add-address", tip, self.address_wanted.emit)
+        self.address.setVisible(False)
+        line.addWidget(self.address)
         self.shape_button, shapes = menu_button("Shape ▾", "add-shape")
         self.shape_button.setToolTip("A shape that needs no file, in the middle of this face")
         for shape, (title, _) in SHAPES.items():
@@ -129,6 +135,7 @@ class DressBar(QWidget):
 
     def show_plan(self, plan: Plan, face: str, picked: Item | None, copy: int) -> None:
         """Show the faces and kinds of copies there are, and what can be done with the picked item."""
+        self.address.setVisible(face == ADDRESS_SIDE)
         kinds = [
             (f"{each.count} × {each.name[:20] or ('the rest' if each.is_blank else 'as it is')}", each.number)
             for each in plan.dress.copies[:MOST_SHOWN]

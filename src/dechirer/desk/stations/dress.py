@@ -80,6 +80,7 @@ class DressStation(Station):
         bar.face_chosen.connect(self.show_face)
         bar.art_wanted.connect(self.bringing.ask_art)
         bar.words_wanted.connect(lambda: self.bringing.add_words())
+        bar.address_wanted.connect(self.bringing.add_address)
         bar.shape_wanted.connect(self.bringing.add_shape)
         bar.thing_wanted.connect(self.bringing.add_thing)
         bar.copies_wanted.connect(lambda: self.open_box("copies"))

@@ -173,6 +173,14 @@ class Bringing(QObject):
         if spot is not None:
             self._add("Words", place_words(self.document.job, spot, at=at))
 
+    def add_address(self) -> None:
+        """An address and a sender on the envelope."""
+        from dechirer.core.dress.addressed import address_envelope
+
+        spot = self._spot()
+        if spot is not None:
+            self._add("Address", address_envelope(self.document.job, spot))
+
     def add_shape(self, shape: str) -> None:
         """A shape that needs no file, in the middle of the face."""
         spot = self._spot()

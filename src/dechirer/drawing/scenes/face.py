@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 
+from dechirer.core.dress.addressed import stamp_place
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.mark import Mark
 from dechirer.core.dress.spots import Spot
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, Point, Points
-from dechirer.core.shape.outline import Box, bounds
+from dechirer.core.shape.outline import Box, bounds, rectangle
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
 from dechirer.drawing.scenes.landed import draw_prints, dressed_piece
@@ -116,6 +117,12 @@ def _draw_limits(plan: Plan, spot: Spot, paper: str) -> list[Item]:
             (inner.left, inner.bottom),
         )
         items.append(Shape((ring,), form="guide", role="soft", on=paper))
+    kept = stamp_place(spot)
+    if kept is not None:
+        stamp = rectangle(kept.width, kept.height, at=(kept.left, kept.top))
+        items.append(Shape((stamp,), form="guide", role="soft", on=paper))
+        middle = ((kept.left + kept.right) / 2, (kept.top + kept.bottom) / 2)
+        items.append(Label(middle, "kept for the stamp", "small", "soft", paper, yields=True))
     return items
 
 
