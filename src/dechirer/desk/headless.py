@@ -98,6 +98,8 @@ def open_window(demo: str, theme_name: str) -> tuple[QApplication, Room]:
     )
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
+    # Kept: when an application goes, everything that outlives a window goes with it.
+    KEPT_APP[:] = [app]
     theme.load_fonts()
     theme.apply_theme(app, theme_name)
     window = MainWindow()
@@ -115,7 +117,8 @@ def open_window(demo: str, theme_name: str) -> tuple[QApplication, Room]:
     return app, room
 
 
-SETTLE_ROUNDS = 60
+SETTLE_ROUNDS = 120
+KEPT_APP: list[QApplication] = []
 
 
 def settle(app: QApplication, window: QWidget) -> None:
@@ -125,6 +128,7 @@ def settle(app: QApplication, window: QWidget) -> None:
 
     from dechirer.desk.panels.item_list import ItemList
     from dechirer.desk.widgets.picture_list import PictureList
+    from dechirer.desk.work.beside import Beside
     from dechirer.desk.work.pixel_store import store
     from dechirer.desk.work.small_pictures import SmallPictures
 
@@ -134,8 +138,9 @@ def settle(app: QApplication, window: QWidget) -> None:
         QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest)
         now = [each.geometry().getRect() for each in window.findChildren(QWidget)]
         lists: list[PictureList | ItemList] = [*window.findChildren(PictureList), *window.findChildren(ItemList)]
-        waits = any(each.is_busy for each in lists) or store.is_busy
-        if store.is_busy:
+        is_beside = any(each.is_busy for each in window.findChildren(Beside))
+        waits = any(each.is_busy for each in lists) or store.is_busy or is_beside
+        if store.is_busy or is_beside:
             time.sleep(0.02)
         for pictures in window.findChildren(SmallPictures):
             pictures.wait()  # they are made by a thread of their own

@@ -6,7 +6,17 @@ from functools import partial
 from typing import Literal
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from dechirer.core.length import format_size
 from dechirer.core.plan import Plan
@@ -67,11 +77,11 @@ class PressStation(Station):
         self.rehearse = QPushButton("Print and read…")
         self.rehearse.setObjectName("press-rehearse")
         self.rehearse.setToolTip("Print this page on a simulated printer, and see whether the machine finds its marks")
-        self.rehearse.clicked.connect(self.open_rehearsal)
+        self.rehearse.clicked.connect(lambda: self.open_box("read"))
         self.calibrate = QPushButton("Calibrate…")
         self.calibrate.setObjectName("press-calibrate")
         self.calibrate.setToolTip("A page to print, cut and scan, that tells how far print and cut really are off")
-        self.calibrate.clicked.connect(self.open_calibration)
+        self.calibrate.clicked.connect(lambda: self.open_box("calibrate"))
         self.printer = FieldPanel(document, "brief.printer", shape="column")
         self.fit = FitPanel()
         self.fit.figure_picked.connect(self.figure_picked.emit)
@@ -234,25 +244,31 @@ class PressStation(Station):
         if self.plan is not None and page is not None:
             self.under.setText(name_on_page(self.plan, page, element) or self._about)
 
-    def open_rehearsal(self) -> None:
-        """Print the page in front on the simulated printer, and read it."""
+    def open_box(self, what: str) -> QDialog | None:
+        """Open `read` (print and read the page in front) or `calibrate`; None where nothing is printed."""
+        box = self._rehearsal() if what == "read" else self._calibration()
+        if box is not None:
+            box.show()
+        return box
+
+    def _rehearsal(self) -> QDialog | None:
         from dechirer.desk.boxes.rehearsal_box import RehearsalBox
 
-        if self.plan is not None and self.page_shown is not None:
-            RehearsalBox(self.plan, self.page_shown, self).show()
+        if self.plan is None or self.page_shown is None:
+            return None
+        return RehearsalBox(self.plan, self.page_shown, self)
 
-    def open_calibration(self) -> None:
-        """Calibrate the paper of the page in front."""
+    def _calibration(self) -> QDialog | None:
         from dechirer.desk.boxes.calibration_box import CalibrationBox
 
         page = self.page_shown
         known = self.plan.part(PRESS).paper(page.paper) if self.plan is not None and page is not None else None
         if self.plan is None or known is None:
-            return
+            return None
         brief = self.plan.job.brief
         by: Literal["marks", "edge"] = "marks" if known.budgets.by_marks else "edge"
         names = (brief.paper(known.paper).name, brief.printer.name, brief.machine.name)
-        CalibrationBox(brief, known, by, recording.calibrations(*names, by), self._keep, self).show()
+        return CalibrationBox(brief, known, by, recording.calibrations(*names, by), self._keep, self)
 
     def _keep(self, found: Calibration) -> None:
         recording.keep(found)
