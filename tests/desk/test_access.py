@@ -155,3 +155,16 @@ def test_what_has_the_focus_by_keyboard_can_be_seen(desk: Desk) -> None:
         widget.setFocus(Qt.FocusReason.TabFocusReason)
         QApplication.processEvents()
         assert widget.grab().toImage() != before, name
+
+
+@pytest.mark.parametrize("box", ["read", "calibrate"])
+def test_every_control_of_the_boxes_of_press_has_a_name_and_is_reached_with_tab(
+    open_desk: Callable[[Job], Desk], box: str
+) -> None:
+    desk = open_desk(load_demo_job("kites"))
+    desk.station("press")
+    desk.room.stations["press"].open_box(box)
+    shown = shown_box(desk)
+    assert unnamed(shown) == []
+    assert unreached(shown) == []
+    shown.reject()

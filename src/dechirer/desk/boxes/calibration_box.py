@@ -113,6 +113,9 @@ class CalibrationBox(QDialog):
             box = QDoubleSpinBox()
             box.setObjectName(f"calibration-{name}")
             box.setAccessibleName(title)
+            line = box.lineEdit()
+            if line is not None:
+                line.setAccessibleName(title)
             box.setDecimals(decimals)
             box.setSingleStep(0.05)
             box.setRange(0.0 if name == "spread" else -most, most)

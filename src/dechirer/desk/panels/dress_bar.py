@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtGui import QAction, QResizeEvent
-from PyQt6.QtWidgets import QComboBox, QWidget
+from PyQt6.QtWidgets import QComboBox, QPushButton, QWidget
 
 from dechirer.core.dress.addressed import ADDRESS_SIDE
 from dechirer.core.dress.at_hand import list_things
@@ -74,10 +74,7 @@ class DressBar(QWidget):
         self._again_menu.aboutToShow.connect(self._fill_again)
         line.addWidget(self.again)
         line.addWidget(push_button("Words", "add-words", "Words in the middle of this face", self.words_wanted.emit))
-        tip = "The address from the table of copies, the sender, and the stamp's place kept free"
-        self.address = push_button("Address", "add-address", tip, self.address_wanted.emit)
-        self.address.setVisible(False)
-        line.addWidget(self.address)
+        line.addWidget(self._make_address())
         self.shape_button, shapes = menu_button("Shape ▾", "add-shape")
         self.shape_button.setToolTip("A shape that needs no file, in the middle of this face")
         for shape, (title, _) in SHAPES.items():
@@ -123,6 +120,12 @@ class DressBar(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self.updateGeometry()
+
+    def _make_address(self) -> QPushButton:
+        tip = "The address from the table of copies, the sender, and the stamp's place kept free"
+        self.address = push_button("Address", "add-address", tip, self.address_wanted.emit)
+        self.address.setVisible(False)
+        return self.address
 
     def _make_copy_choice(self) -> QComboBox:
         copy = QComboBox()
