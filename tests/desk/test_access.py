@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
     QAbstractScrollArea,
+    QAbstractSpinBox,
     QApplication,
     QComboBox,
     QDialog,
@@ -33,6 +34,7 @@ CONTROLS = (
     QAbstractItemView,
     QSlider,
     QPlainTextEdit,
+    QAbstractSpinBox,
     Picture,
 )
 BOXES = ("machine", "screen", "help", "start", "shelf")
@@ -47,7 +49,7 @@ def controls(window: QWidget) -> Iterator[QWidget]:
             continue
         if isinstance(inside, (QComboBox, QAbstractItemView)) or isinstance(widget.parent(), QAbstractItemView):
             continue  # parts of one control: the list a combo box opens, the head of a table
-        if isinstance(widget, QLineEdit) and isinstance(inside, QAbstractScrollArea):
+        if isinstance(widget, QLineEdit) and isinstance(inside, (QAbstractScrollArea, QAbstractSpinBox)):
             continue
         yield widget
 

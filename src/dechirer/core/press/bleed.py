@@ -29,6 +29,7 @@ FAINT = 6.0
 DEPTHS = (0.1, 0.5, 1.0)
 """How far inside an edge ink is looked for, as shares of the budget."""
 NEAR_MM = 0.02
+COVERS_MM = 0.01
 
 
 class Edge(Struct, frozen=True):
@@ -169,7 +170,10 @@ def _with_bleed(part: Print, stays: Any, bleed: float, reached: Any) -> Print:
     near = areas if reached is None else shapely.intersection(areas, reached)
     beyond = shapely.difference(shapely.union_all([grow(near, bleed), areas]), stays)
     beyond = shapely.intersection(beyond, grow(stays, bleed, "mitre"))
-    return structs.replace(part, rings=inside, bleed=_rings(beyond))
+    raster = part.raster
+    if raster is not None and not raster.goes_on and shapely.covers(grow(areas, COVERS_MM), beyond):
+        raster = structs.replace(raster, goes_on=True)  # it is larger than its piece: its own pixels are its bleed
+    return structs.replace(part, rings=inside, bleed=_rings(beyond), raster=raster)
 
 
 def _polygons(shape: Any) -> list[Any]:

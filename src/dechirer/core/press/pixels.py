@@ -63,10 +63,14 @@ def sample(raster: Raster, places: Any) -> tuple[list[str], Any]:
     return colours, np.where(inside, found[:, 3], 0)
 
 
+AROUND = ((-1, -1), (-1, 0), (-1, 1), (0, -1), (0, 1), (1, -1), (1, 0), (1, 1))
+
+
 def carry_out(colours: Any, own: Any, by_px: int) -> Any:
     """A picture whose own pixels' colours are carried outwards, each place taking that of the nearest one of its own.
 
-    By jumps of halving length (jump flooding): each place asks others for the nearest seed they know of.
+    From the rim outwards, pixel by pixel: each place hands the seed it knows of to those round it that are further from
+    theirs. Only what is reached is touched, so a broad picture costs no more than its rim.
 
     Args:
         colours: (h, w, 3).
@@ -81,27 +85,42 @@ def carry_out(colours: Any, own: Any, by_px: int) -> Any:
     high, wide = own.shape
     if not own.any() or own.all():
         return colours
-    rows, columns = np.indices((high, wide), dtype=np.int32)
-    far = np.int32(1 << 20)
-    seed_row, seed_column = np.where(own, rows, -far), np.where(own, columns, -far)
-    away = np.where(own, 0, np.int64(far) ** 2)
-    jump = 1 << max(0, (min(by_px, max(high, wide)) - 1).bit_length())
-    jumps = []
-    while jump >= 1:
-        jumps.append(jump)
-        jump //= 2
-    for jump in (*jumps, 1):
-        for down, across in ((-1, -1), (-1, 0), (-1, 1), (0, -1), (0, 1), (1, -1), (1, 0), (1, 1)):
-            dy, dx = down * jump, across * jump
-            to = np.s_[max(0, dy) : high + min(0, dy), max(0, dx) : wide + min(0, dx)]
-            by = np.s_[max(0, -dy) : high + min(0, -dy), max(0, -dx) : wide + min(0, -dx)]
-            row, column = seed_row[by], seed_column[by]
-            near = (rows[to].astype(np.int64) - row) ** 2 + (columns[to].astype(np.int64) - column) ** 2
-            better = near < away[to]
-            away[to] = np.where(better, near, away[to])
-            seed_row[to] = np.where(better, row, seed_row[to])
-            seed_column[to] = np.where(better, column, seed_column[to])
-    reach = (away <= np.int64(by_px) ** 2 * 2) & ~own
-    found = colours.copy()
-    found[reach] = colours[np.clip(seed_row, 0, high - 1)[reach], np.clip(seed_column, 0, wide - 1)[reach]]
-    return found
+    most = int(by_px) ** 2
+    away = np.full(high * wide, most + 1, dtype=np.int32)
+    seed = np.full(high * wide, -1, dtype=np.int32)
+    at = _rim(own)
+    away[own.ravel()] = 0
+    seed[at] = at
+    for _ in range(2 * by_px):
+        reached = []
+        rows, columns = at // wide, at % wide
+        from_row, from_column = seed[at] // wide, seed[at] % wide
+        for down, across in AROUND:
+            y, x = rows + down, columns + across
+            near = (y - from_row) ** 2 + (x - from_column) ** 2
+            inside = (y >= 0) & (y < high) & (x >= 0) & (x < wide) & (near <= most)
+            to = (y * wide + x)[inside]
+            better = near[inside] < away[to]
+            to = to[better]
+            away[to] = near[inside][better]
+            seed[to] = seed[at][inside][better]
+            reached.append(to)
+        at = np.unique(np.concatenate(reached))
+        if not len(at):
+            break
+    carried = (seed >= 0) & ~own.ravel()
+    found = colours.reshape(-1, 3).copy()
+    found[carried] = found[seed[carried]]
+    return found.reshape(colours.shape)
+
+
+def _rim(own: Any) -> Any:
+    """The numbers of those own pixels beside which one is not."""
+    import numpy as np
+
+    inner = own.copy()
+    inner[1:] &= own[:-1]
+    inner[:-1] &= own[1:]
+    inner[:, 1:] &= own[:, :-1]
+    inner[:, :-1] &= own[:, 1:]
+    return np.flatnonzero(own & ~inner)
