@@ -8,6 +8,7 @@ from collections.abc import Callable
 from datetime import date
 
 import numpy as np
+import pypdfium2
 import pytest
 from msgspec.structs import replace
 from PIL import Image
@@ -21,7 +22,8 @@ from dechirer.core.job.model import Job
 from dechirer.core.lay.decisions import Pin, set_loading
 from dechirer.core.plan import make_plan
 from dechirer.core.press.records import Calibration
-from dechirer.core.press.station import PRESS
+from dechirer.core.press.station import PAGES, PRESS
+from dechirer.formats.outputs.press_page import write_page_pdf
 from tests.core.test_prints import photo, picture_of
 from tests.dressing import art, box_path, dressed, item, square, words
 from tests.helpers import attached, changed, codes, finding, quick_job, sheets_of, typed
@@ -124,6 +126,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
         "8.5 in",
         "11 in",
     ),
+    "press.blank-margin": lambda: typed(card(red(width="139 mm")), "brief.blank", "5.5 x 8 in"),
     "dress.over-stamp": lambda: enveloped(
         item("post", ADDRESS_SIDE, made="pen", words=words("Post", size="6 mm"), down="top", y="8 mm", across="right")
     ),
@@ -221,6 +224,32 @@ def test_an_envelope_is_addressed_from_the_table_and_each_differs() -> None:
     printed = changed(job, dress__items__address__made="print", dress__items__sender__made="print")
     kinds = [piece for piece in make_plan(printed).dress.pieces if piece.prints]
     assert [piece.count for piece in kinds] == [1, 1]
+
+
+def test_a_bought_blank_is_printed_by_itself_and_nothing_beside_its_ink() -> None:
+    """Nothing is cut of it: a page and no mat. With a window it comes onto its mat, cut by its edge."""
+    job = typed(card(red(), count=3), "brief.blank", "5.5 x 8 in")
+    plan = make_plan(job)
+    (page,) = plan.part(PAGES).pages
+    assert (page.mat, page.times, plan.lay.layouts) == ("", 3, ())
+    assert (page.sheet.width, page.sheet.height) == pytest.approx((139.7, 203.2))
+    assert page.sheet.registration is None
+    assert "comes onto no mat" in page.whither
+    parts = {each.key: each.value for each in plan.run.minutes.inputs}
+    assert parts["run.printing"] == 3 * job.brief.printer.page_minutes
+    document = pypdfium2.PdfDocument(write_page_pdf((page, page.face), plan))
+    seen = np.asarray(document[0].render(scale=4 * (1 - 1e-6)).to_pil().convert("RGB")).astype(int)
+    document.close()
+    ink = seen.min(axis=2) < 240
+    assert ink.any()
+    assert not ((seen.max(axis=2) < 60) & ink).any(), "no bar, no words, no marks in black"
+    cut = typed(
+        card(red(), item("hole", made="window", art="art", width="9 mm", y="40 mm")), "brief.blank", "5.5 x 8 in"
+    )
+    plan = make_plan(cut)
+    (page,) = plan.part(PAGES).pages
+    assert page.mat == plan.lay.layouts[0].id
+    assert plan.lay.layouts[0].sheet.registration is None
 
 
 def test_what_would_fit_is_said_and_fits() -> None:

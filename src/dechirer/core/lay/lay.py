@@ -20,6 +20,7 @@ from dechirer.core.lay.packing import Demand, Spot, fill_sheet
 from dechirer.core.lay.printed import Loaded, Printing, load_printed
 from dechirer.core.lay.sheet import load_blank, load_sheet, loading_of, sheet_set
 from dechirer.core.memory import Memory
+from dechirer.core.press.room import printed_area
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import Box, area, bounds
 from dechirer.core.stations import Work
@@ -116,7 +117,7 @@ def make_lay(
                 unplaced += [(piece, count) for piece, count in left.items() if count]
                 first = sum(1 for layout in layouts if layout.paper == paper.id)
             for piece in blanks:
-                unplaced += _lay_blank(piece, paper, up, machine, layouts)
+                unplaced += _lay_blank(piece, paper, up, machine, layouts, printing)
             first = sum(1 for layout in layouts if layout.paper == paper.id)
     sheets = _count_sheets(layouts, papers)
     return LayPlan(
@@ -191,7 +192,7 @@ def _lay_paper(
 
 
 def _lay_blank(
-    piece: Piece, paper: Paper, face: str, machine: Machine, layouts: list[MatLayout]
+    piece: Piece, paper: Paper, face: str, machine: Machine, layouts: list[MatLayout], printing: Printing | None
 ) -> list[tuple[str, int]]:
     """Add the mat of a bought blank: it is loaded by itself, once for each. What is not placed, with how many.
 
@@ -203,6 +204,8 @@ def _lay_blank(
     sheet = load_blank(box.width, box.height, machine)
     if sheet is None:
         return [(piece.id, piece.count)]
+    if piece.prints and printing is not None:
+        sheet = structs.replace(sheet, printable=printed_area(sheet.width, sheet.height, printing.printer))
     placements = (make_placement(f"{piece.id}-1", piece, 0.0, 0.0, turned=sheet.turned, pinned=False),)
     number, index = len(layouts) + 1, sum(layout.paper == paper.id for layout in layouts)
     share = _share(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet)

@@ -4,26 +4,29 @@ two."""
 from __future__ import annotations
 
 from collections import Counter
-from typing import TYPE_CHECKING, Any
+from collections.abc import Iterator
+from typing import Any
 
 from msgspec import Struct
 
-from dechirer.core.card.placed import Placement
+from dechirer.core.brief.printer import Printer
+from dechirer.core.card.piece import turn_over
+from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.card.print import Print
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import Figure
 from dechirer.core.press.decisions import Press
 from dechirer.core.press.press import PressPlan
+from dechirer.core.press.room import printed_area
+from dechirer.core.shape.outline import bounds
 from dechirer.core.stations import Work
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
 
 
 class Page(Struct, frozen=True):
     """One kind of page: that of the mat of the same number, printed `times` times, `spoiled` of them to spare.
 
-    `back` says that the other side of its sheet is printed as well, mirrored about the upright middle.
+    A blank on which nothing is run has a page and no mat: `mat` is empty then. `back` says that the other side of its
+    sheet is printed as well, mirrored about the upright middle.
     """
 
     id: str
@@ -36,6 +39,16 @@ class Page(Struct, frozen=True):
     times: int
     spoiled: int
     back: bool = False
+
+    @property
+    def whither(self) -> str:
+        """Where it goes when it is printed, in words."""
+        return f"for mat {self.number}" if self.mat else "comes onto no mat"
+
+    @property
+    def is_blank(self) -> bool:
+        """Whether what is printed is a bought blank: nothing may stand beside its ink."""
+        return any(placed.piece.blank for placed in self.placements)
 
     @property
     def pieces(self) -> str:
@@ -59,7 +72,7 @@ class PagesPlan(Struct, frozen=True):
         return next((page for page in self.pages if id in (page.id, page.mat)), None)
 
 
-def make_pages(lay: Any, press: PressPlan, decided: Press, work: Work) -> PagesPlan:
+def make_pages(lay: Any, press: PressPlan, decided: Press, printer: Printer, work: Work) -> PagesPlan:
     """A kind of page for each mat whose sheet is printed.
 
     Args:
@@ -81,7 +94,38 @@ def make_pages(lay: Any, press: PressPlan, decided: Press, work: Work) -> PagesP
         for layout in lay.layouts
         if layout.sheet.printable is not None
     )
+    pages = (*pages, *_bare_blanks(press, len(lay.layouts), decided, printer))
     return PagesPlan(pages, _count(pages, decided))
+
+
+def _bare_blanks(press: PressPlan, mats: int, decided: Press, printer: Printer) -> Iterator[Page]:
+    """Pages of bought blanks that are printed and not cut: they come onto no mat."""
+    number = mats
+    for piece in press.printed:
+        if not piece.blank or piece.run_lines:
+            continue
+        number += 1
+        face = piece.wants_up
+        shown = turn_over(piece) if face == "inside-up" else piece
+        box = bounds(shown.outline)
+        # It goes into the printer standing.
+        turned = box.width > box.height
+        wide, high = (box.height, box.width) if turned else (box.width, box.height)
+        printable = printed_area(wide, high, printer)
+        sheet = LoadedSheet(wide, high, turned, False, printable, 1, None, printable)
+        placed = make_placement(f"{piece.id}-1", shown, 0.0, 0.0, turned=turned, pinned=False)
+        yield Page(
+            f"page-{number}",
+            number,
+            "",
+            piece.paper,
+            face,
+            sheet,
+            (placed,),
+            piece.count,
+            decided.spoiled,
+            len(piece.printed_sides) > 1,
+        )
 
 
 def _count(pages: tuple[Page, ...], decided: Press) -> Figure:

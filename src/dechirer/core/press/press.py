@@ -12,10 +12,12 @@ from dechirer.core.card.piece import Piece
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.decide.values import Size
 from dechirer.core.figure import Figure
+from dechirer.core.length import fine_length
 from dechirer.core.press.bleed import Bled, Evidence, give_bleed
 from dechirer.core.press.budget import Budgets, make_budgets
 from dechirer.core.press.decisions import BleedWay, Press
 from dechirer.core.press.room import load_page, measure_room
+from dechirer.core.shape.outline import bounds
 from dechirer.core.stations import Work
 from dechirer.core.stopping import checkpoint
 
@@ -103,10 +105,13 @@ def make_press(
         checkpoint("looking along the edges of what is printed")
         paper = brief.paper(piece.paper)
         if paper.id not in papers:
-            papers[paper.id] = _make_paper(paper, sheets.get(paper.id, paper.sheet), brief, press, by_marks)
-        budget = papers[paper.id].budgets.used.mm
+            size = sheets.get(paper.id, paper.sheet) if not piece.blank else _size_of(piece)
+            # On a bought blank marks would stay on the card, and there is nothing beyond its edge to print on.
+            papers[paper.id] = _make_paper(paper, size, brief, press, by_marks and not piece.blank)
+        budgets = papers[paper.id].budgets
+        budget = budgets.unread.mm if piece.blank else budgets.used.mm
         colour = paper.face(good=True)
-        way = press.bleed_of(piece.id)
+        way = press.bleed_of(piece.id) if not piece.blank else "never"
 
         def bleed(piece: Piece = piece, colour: str = colour, budget: float = budget, way: BleedWay = way) -> Bled:
             return give_bleed(piece, colour, budget, way)
@@ -116,6 +121,12 @@ def make_press(
         found.append(structs.replace(piece, prints=prints))
         evidence.append(one)
     return PressPlan(tuple(found), tuple(papers.values()), tuple(evidence), by_marks)
+
+
+def _size_of(piece: Piece) -> Size:
+    """The size of a blank."""
+    box = bounds(piece.outline)
+    return Size(fine_length(box.width, "mm"), fine_length(box.height, "mm"))
 
 
 def _make_paper(paper: Paper, size: Size, brief: Brief, press: Press, by_marks: bool) -> PrintedPaper:

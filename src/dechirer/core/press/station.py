@@ -39,7 +39,7 @@ PRESS = Part("press", "press", 47, _reads, _make, skipped_while_dragged=True)
 
 
 def _reads_pages(known: Known) -> tuple[Any, ...]:
-    return known.part(LAY), known.part(PRESS), known.of(Press)
+    return known.part(LAY), known.part(PRESS), known.of(Press), known.of(Brief).printer
 
 
 def _check(known: Known) -> Iterator[Finding]:

@@ -12,6 +12,7 @@ from dechirer.core.brief.printer import Printer
 from dechirer.core.figure import Figure
 from dechirer.core.lay.lay import MatLayout
 from dechirer.core.press.decisions import Press
+from dechirer.core.press.press import PressPlan
 
 FILM_MINUTES = 1.5
 """Laying film over a page by hand and rubbing it down (from memory)."""
@@ -30,18 +31,20 @@ class MatTime(Protocol):
 
 
 class PrintTimes(Struct, frozen=True):
-    """How long a page takes at the printer, how long it dries (minutes), how many of each kind are printed besides, and
-    whether film is laid over them."""
+    """How long a page takes at the printer, how long it dries (minutes), how many of each kind are printed besides,
+    whether film is laid over them, and the pages that come onto no mat."""
 
     page: float
     dry: float
     spoiled: int
     film: bool
+    bare: int = 0
 
 
-def print_times(press: Press, printer: Printer) -> PrintTimes:
+def print_times(plan: PressPlan, press: Press, printer: Printer) -> PrintTimes:
     """What the printer's profile and Press say of it."""
-    return PrintTimes(printer.page_minutes, press.dry_minutes, press.spoiled, press.film != "none")
+    bare = sum(piece.count + press.spoiled for piece in plan.printed if piece.blank and not piece.run_lines)
+    return PrintTimes(printer.page_minutes, press.dry_minutes, press.spoiled, press.film != "none", bare)
 
 
 def total_minutes(mats: Sequence[MatTime], changes: int, pace: Pace, printing: PrintTimes | None = None) -> Figure:
@@ -84,7 +87,7 @@ def total_minutes(mats: Sequence[MatTime], changes: int, pace: Pace, printing: P
 def _at_the_printer(mats: Sequence[MatTime], printing: PrintTimes) -> tuple[Figure, ...]:
     """Printing, drying and film."""
     printed = [mat.layout for mat in mats if mat.layout.sheet.printable is not None]
-    pages = sum(layout.repeats + printing.spoiled for layout in printed)
+    pages = printing.bare + sum(layout.repeats + printing.spoiled for layout in printed)
     if not pages:
         return ()
     found = [

@@ -22,8 +22,8 @@ from dechirer.core.words import plural
 
 def _reads(known: Known) -> tuple[Any, ...]:
     brief = known.of(Brief)
-    printed = known.part(PRESS).papers
-    times = print_times(known.of(Press), brief.printer) if printed else None
+    press = known.part(PRESS)
+    times = print_times(press, known.of(Press), brief.printer) if press.papers else None
     return known.part(LAY), known.of(Run), brief.machine, times
 
 

@@ -173,7 +173,7 @@ class PressStation(Station):
         self.title.setText(f"Page {page.number}" + (", other side" if self._back else ""))
         paper = plan.brief.paper(page.paper).paper
         size = format_size(page.sheet.width, page.sheet.height, plan.job.units)
-        self._about = f"print {page.times + page.spoiled} · {paper.name}, {size} · for mat {page.number}"
+        self._about = f"print {page.times + page.spoiled} · {paper.name}, {size} · {page.whither}"
         self.under.setText(self._about)
         names = [placed.piece.id for placed in page.placements if placed.piece.prints]
         if self._piece not in names:

@@ -7,6 +7,8 @@ from typing import Any
 
 from dechirer.core.finding import Finding
 from dechirer.core.plan import Plan
+from dechirer.core.press.pages import Page, walk_sides
+from dechirer.core.press.station import PAGES, PRESS
 from dechirer.core.run.run import MatRun
 from dechirer.core.stations import STATIONS
 from dechirer.formats.output import OUTPUTS
@@ -66,9 +68,34 @@ def make_plan_record(plan: Plan) -> dict[str, Any]:
             for each in plan.dress.at_hand
         ],
         "mats": [_mat_record(mat) for mat in plan.run.mats],
+        "pages": [_page_record(page, plan) for page in plan.part(PAGES).pages],
         "unplaced": [{"piece": piece, "count": count} for piece, count in plan.lay.unplaced],
         "findings": [make_finding_record(finding) for finding in plan.findings],
         "figures": [figure.tree() for figure in plan.figures.values()],
+    }
+
+
+def _page_record(page: Page, plan: Plan) -> dict[str, Any]:
+    press = plan.part(PRESS)
+    marks = page.sheet.registration
+    return {
+        "files": [f"press/{id}.pdf" for id, _ in walk_sides(page)],
+        "print_times": page.times,
+        "to_spare": page.spoiled,
+        "mat": page.mat,
+        "paper": page.paper,
+        "face": page.face,
+        "sheet_mm": [round(page.sheet.width, 4), round(page.sheet.height, 4)],
+        "marks_mm": [[round(x, 4), round(y, 4)] for x, y in marks.places] if marks is not None else [],
+        "pieces": [
+            {
+                "piece": placed.piece.id,
+                "x_mm": round(placed.box.left, 4),
+                "y_mm": round(placed.box.top, 4),
+                "bleed_mm": round(press.bleed_of(placed.piece.id), 4),
+            }
+            for placed in page.placements
+        ],
     }
 
 

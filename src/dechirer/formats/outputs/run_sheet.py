@@ -108,7 +108,11 @@ class _Page:
 
 
 def _list_hand_work(page: _Page, plan: Plan) -> None:
-    """What has to be at hand, and what is written or stamped by hand, face by face, to be ticked off."""
+    """What is printed and comes onto no mat, what has to be at hand, and what is written or stamped by hand, face by
+    face, to be ticked off."""
+    for printed in plan.part(PAGES).pages:
+        if not printed.mat:
+            _list_printing(page, plan, printed)
     if plan.dress.at_hand:
         page.y += 4
         page.line("At hand", bold=True, size=11)
@@ -140,7 +144,8 @@ def _list_printing(page: _Page, plan: Plan, printed: Page) -> None:
         f"{files}, {'once' if count == 1 else f'{count} times'} on {paper}: set to {TYPES[ticket.paper_type]}, "
         f"{ticket.quality} quality, from {FEEDS[ticket.feed]}; scaling off, nothing fitted."
     )
-    page.tick_box(f"The bar on the page measures 100 mm. Left to dry {press.dry_minutes:g} minutes since.")
+    bar = "" if printed.is_blank else "The bar on the page measures 100 mm. "
+    page.tick_box(f"{bar}Left to dry {press.dry_minutes:g} minutes since.")
     if press.film != "none":
         page.tick_box("Clear film laid over, inside the marks: none on a mark or what is bare round it.")
     if printed.sheet.registration is not None:

@@ -38,7 +38,8 @@ def make_page(page: Page, side: str, title: str) -> bytes:
             _draw_areas(canvas, part)
     if front and page.sheet.registration is not None:
         draw_marks(canvas, page.sheet.registration, page.number)
-    draw_waste(canvas, page, front=front)
+    if not page.is_blank:
+        draw_waste(canvas, page, front=front)
     end_page(canvas)
     return out.getvalue()
 

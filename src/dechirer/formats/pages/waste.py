@@ -31,7 +31,7 @@ def draw_waste(canvas: Any, page: Page, *, front: bool) -> None:
         taken.append(_box(place, BAR_MM + 2, BAR_HIGH_MM))
     side = "" if front else ", other side"
     times = f"print {page.times + page.spoiled}" if page.times + page.spoiled > 1 else "print once"
-    words = f"page {page.number}{side} · {times} · for mat {page.number} · {page.pieces}"
+    words = f"page {page.number}{side} · {times} · {page.whither} · {page.pieces}"
     words = shown(words)[:110]
     long = _width(words) + 8.0
     place = find_place(page, long, TEXT_MM + 1.6, taken)

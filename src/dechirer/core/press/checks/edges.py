@@ -34,6 +34,8 @@ def find_ink_without_bleed(seen: PressSeen) -> Iterator[Finding]:
         piece = next(each for each in seen.plan.printed if each.id == evidence.piece)
         known = seen.plan.paper(piece.paper)
         assert known is not None
+        if piece.blank:
+            continue
         chance = chance_of_rim(known.budgets.used.mm, 0.2, 0.0)
         whole = () if seen.press.bleed == "never" else (set_bleed(seen.press, piece.id, seen.press.bleed),)
         changes = whole or (Change("press.bleed", "evidence"), Change("press.pieces", _without(seen, piece.id)))

@@ -10,11 +10,12 @@ from dechirer.core.card.piece import Piece
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.decisions import Item
+from dechirer.core.dress.edits import place_in_middle
 from dechirer.core.dress.seen import path_of
 from dechirer.core.finding import CHECKS, Finding, Mend
-from dechirer.core.length import format_size, parse_length
+from dechirer.core.length import fine_length, format_size, parse_length
 from dechirer.core.paper.colours import to_lab
-from dechirer.core.press.pages import make_pages
+from dechirer.core.press.pages import make_pages, prints_of_side
 from dechirer.core.press.room import largest_size, load_page
 from dechirer.core.press.seen import PressSeen
 from dechirer.core.shape.outline import Box, bounds
@@ -195,3 +196,47 @@ def find_marks_that_are_not_read(seen: PressSeen) -> Iterator[Finding]:
             f"brief.papers.{paper.id}.colour",
             (*mends, *matt),
         )
+
+
+@CHECKS.add("press.blank-margin", of=make_pages)
+def find_ink_where_the_printer_does_not_reach(seen: PressSeen) -> Iterator[Finding]:
+    """Ink on a bought blank, in the margin the printer leaves bare."""
+    import shapely
+
+    for page in seen.pages.pages:
+        area = page.sheet.printable
+        for placed in page.placements:
+            if not placed.piece.blank or area is None:
+                continue
+            reached = shapely.box(area.left, area.top, area.right, area.bottom)
+            for part in prints_of_side(placed, page.face):
+                ink = shapely.union_all([shapely.Polygon(outer) for outer, *_ in part.rings])
+                if ink.is_empty or reached.buffer(0.05).covers(ink):
+                    continue
+                yield Finding(
+                    "press.blank-margin",
+                    "look",
+                    f"{part.name} reaches where the printer does not",
+                    f"The {seen.brief.printer.name} leaves {seen.brief.printer.top:g} mm bare at the top and "
+                    f"{seen.brief.printer.left:g} mm at the left of a blank.",
+                    "A strip of it is missing.",
+                    part.item,
+                    tuple(_inside(seen, part.item)),
+                )
+                break
+
+
+def _inside(seen: PressSeen, item_id: str) -> Iterator[Mend]:
+    """The item fitted into what the printer reaches of every side."""
+    dressed = seen.dress.item(item_id)
+    if dressed is None or dressed.item.of is not None or dressed.item.words is not None:
+        return
+    printer = seen.brief.printer
+    margin = fine_length(max(printer.top, printer.bottom, printer.left, printer.right) + 0.5, seen.units)
+    changes = (
+        *place_in_middle(dressed.item),
+        Change(path_of(dressed.item, "fit_in"), margin),
+        Change(path_of(dressed.item, "width"), None),
+        Change(path_of(dressed.item, "height"), None),
+    )
+    yield Mend(f"Keep it {margin} from the edges", changes)
