@@ -192,6 +192,21 @@ def test_a_ticket_is_kept_and_offered_the_next_time(open_desk: Open) -> None:
     assert other.settle().job.press.ticket_of("card", plan.job.brief.printer.name).feed == "rear"
 
 
+def test_the_cost_of_other_pages_stands_beside_the_choice(open_desk: Open) -> None:
+    desk = open_desk(load_demo_job("kites"))
+    station = press_of(desk)
+    # Four invitations and four huts on one sheet, or on eight; two minutes a page, from the printer's profile.
+    assert station.cost.text() == "1 sheet, about 2 min at the printer. One to a page: 8 sheets, 16 min."
+    plan = choose_value(desk, "some")
+    assert plan.part(PAGES).count.value == 8
+    assert station.cost.text() == "8 sheets, about 16 min at the printer."
+
+
+def choose_value(desk: Desk, to_a_page: str) -> Plan:
+    desk.room.document.edit("pages", [Change("press.to_a_page", to_a_page)])
+    return desk.settle()
+
+
 def test_pages_come_and_go_with_what_is_printed(open_desk: Open) -> None:
     """The consequences line has a figure more while something is printed."""
     desk = open_desk(card(red(), count=3))

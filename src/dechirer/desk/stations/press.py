@@ -24,6 +24,7 @@ from dechirer.core.press.decisions import BLEEDS, keep_calibrations, set_bleed
 from dechirer.core.press.pages import Page
 from dechirer.core.press.records import Calibration
 from dechirer.core.press.station import PAGES, PRESS
+from dechirer.core.words import plural
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.panels.fit_panel import EdgeStrip, FitPanel
 from dechirer.desk.panels.ticket_panel import TicketPanel
@@ -73,6 +74,8 @@ class PressStation(Station):
         self.nothing.setWordWrap(True)
         self.nothing.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.choices_of_press = FieldPanel(document, "press", shape="column")
+        self.cost = small()
+        self.cost.setObjectName("press-cost")
         self.ticket = TicketPanel(document)
         self.rehearse = QPushButton("Print and read…")
         self.rehearse.setObjectName("press-rehearse")
@@ -123,6 +126,7 @@ class PressStation(Station):
         right.addSpacing(8)
         right.addWidget(heading("Printing"))
         right.addWidget(self.choices_of_press)
+        right.addWidget(self.cost)
         right.addSpacing(8)
         right.addWidget(heading("Set at the printer"))
         right.addWidget(self.ticket)
@@ -153,6 +157,7 @@ class PressStation(Station):
         self._row = min(self._row, max(0, len(pages) - 1))
         self.pages.show_rows(plan, [page_lines(plan, page) for page in pages], self._row, partial(draw_small, plan))
         self.choices_of_press.show_job()
+        self.cost.setText(tell_cost(plan))
         self.printer.show_job()
         page = self.page_shown
         self._back = self._back and page is not None and page.back
@@ -284,6 +289,18 @@ def page_lines(plan: Plan, page: Page) -> tuple[str, str, str]:
     """A page in three lines of words."""
     paper = plan.brief.paper(page.paper).paper.name
     return f"Page {page.number} × {page.times + page.spoiled}", page.pieces, paper
+
+
+def tell_cost(plan: Plan) -> str:
+    """What it takes in sheets and minutes to print as many to a page as now, and one to a page."""
+    press, pages = plan.job.press, plan.part(PAGES)
+    if not pages.pages:
+        return ""
+    each = plan.job.brief.printer.page_minutes
+    now = int(pages.count.value)
+    single = sum(piece.count + press.spoiled for piece in plan.part(PRESS).printed)
+    words = f"{now} {plural(now, 'sheet')}, about {now * each:g} min at the printer."
+    return words if single == now else f"{words} One to a page: {single} sheets, {single * each:g} min."
 
 
 def draw_small(plan: Plan, row: int) -> Display:

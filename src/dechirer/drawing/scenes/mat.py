@@ -11,12 +11,15 @@ from dechirer.core.lay.lay import MatLayout
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun
+from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.outline import Box, rectangle
 from dechirer.drawing.display import Arrow, Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
+from dechirer.drawing.scenes.landed import draw_ink
 from dechirer.drawing.scenes.papers import draw_pattern, shows_good
 
 MAT_COLOUR = "#B9C9BE"
+MARK = "#23262b"
 LETTER_MM = 6.0
 """Room for a letter of a piece's name at the scale mats are usually drawn."""
 
@@ -124,6 +127,10 @@ def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
     if room.width > 0 and room.height > 0:
         ring = rectangle(room.width, room.height, at=(room.left, room.top))
         items.append(Shape((ring,), form="reach", role="soft", on=paper))
+    marks = layout.sheet.registration
+    if marks is not None:
+        items += [Shape((_ring(at, marks.outer), _ring(at, marks.inner)), fill=MARK, on=paper) for at in marks.places]
+        items.append(Shape((_ring(marks.places[0], marks.dot),), fill=MARK, on=paper))
     return items
 
 
@@ -145,6 +152,7 @@ def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) 
     items: list[Item] = [Shape((placed.outline,), fill=fill, on=paper, element=placed.id, shadow=True)]
     if fill == paper:
         items += draw_pattern(stock, (placed.outline,), good=good)
+        items += draw_ink(placed.prints(), Affine(), paper)
     for line in placed.lines():
         role = "stop" if refused else line.colour or ("fold" if line.role in ("fold", "tick") else "ink")
         form = form_of_line(line.operation, line.role, line.sense)
@@ -176,7 +184,7 @@ def _name_placement(placed: Placement, paper: str) -> Label:
     y = _clear_of([point[1] for point in points], box.top, box.height)
     along = box.height if placed.turned else box.width
     name = f"{piece.letter} {piece.name}"
-    text = name if len(name) * LETTER_MM < along else piece.letter
+    text = name if len(name) * LETTER_MM < along and not piece.prints else piece.letter
     return Label((x, y), text, "strong", "ink", paper, turn_deg=90.0 if placed.turned else 0.0)
 
 
