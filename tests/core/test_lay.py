@@ -1,22 +1,29 @@
 from __future__ import annotations
 
+import json
 from collections import Counter
+from pathlib import Path
 
+import pypdf
 import pytest
 import shapely
+import svgelements
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from dechirer.core.audit import audit
 from dechirer.core.decide.values import Size
 from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.model import Job
 from dechirer.core.lay.decisions import Pin, set_loading
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, pin_layout, snap_to, unpin_layout
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import Box
-from tests.helpers import IN, changed, codes, finding, mended, quick_job, typed
+from dechirer.formats.export import export_plan
+from tests.helpers import IN, changed, codes, finding, mended, quick_job, sheets_of, typed
 
 
 def assert_sound(plan: Plan) -> None:
@@ -193,3 +200,58 @@ def test_a_sheet_larger_than_the_mat_serves_several_mats() -> None:
         figure = plan.figures[f"lay.sheets.{card.id}"]
         assert "÷ 2" in figure.formula
         assert "Rounded up" in figure.note
+
+
+# --- where the sheet lies ---------------------------------------------------------------------------------------
+
+
+def place_cards(count: int = 48, **more: object) -> Job:
+    """Place cards of 3.5 x 2 in folded at their top, from letter sheets."""
+    return sheets_of(changed(quick_job("3.5x2in", fold="top-fold"), brief__count=count, **more), "8.5 in", "11 in")
+
+
+def sheets_needed(job: Job) -> int:
+    return sum(layout.repeats for layout in make_plan(job).lay.layouts)
+
+
+def test_a_sheet_lies_where_fewest_are_needed() -> None:
+    """48 place cards: in the corner the margin of the reach and that of the sheet are both lost, and 12 sheets taken.
+
+    3.5 x 4 in flat with 1/8 in between and round: 2 across (7 1/8 of 8 1/4) and 2 down (8 1/8), or turned 3 down.
+    """
+    plan = make_plan(place_cards())
+    (layout,) = plan.lay.layouts
+    assert (layout.repeats, len(layout.placements)) == (8, 6)
+    assert (layout.sheet.left, layout.sheet.top) == pytest.approx((3.175, 3.175))
+    assert audit(plan, again=True) == ()
+    sheet = shapely.box(layout.sheet.left, layout.sheet.top, layout.sheet.box.right, layout.sheet.box.bottom)
+    for placed in layout.placements:
+        assert shapely.buffer(shapely.Polygon(placed.outline), 3.175 - 1e-6).within(sheet.buffer(1e-6))
+    corner = apply_changes(place_cards(), [set_loading(place_cards().lay, "card", lies="corner")])
+    assert sheets_needed(corner) == 12
+    assert make_plan(corner).lay.layouts[0].sheet.left == 0
+    # Where nothing is gained it stays in the corner, unless the maker wants it further in.
+    few = place_cards(2)
+    assert make_plan(few).lay.layouts[0].sheet.left == 0
+    moved = apply_changes(few, [set_loading(few.lay, "card", lies="further-in")])
+    assert make_plan(moved).lay.layouts[0].sheet.left == pytest.approx(3.175)
+
+
+def test_24_pieces_from_a4_take_4_sheets() -> None:
+    """99 x 94.5 mm at 1/8 in spacing and margin: 2 across and 3 down (201.2 of 203.7, 289.9 of 290.7 mm)."""
+    job = sheets_of(changed(quick_job("99x94.5mm", fold="flat"), brief__count=24), "210 mm", "297 mm")
+    assert sheets_needed(job) == 4
+
+
+def test_files_and_run_sheet_say_where_the_sheet_lies(tmp_path: Path) -> None:
+    plan = make_plan(place_cards())
+    export_plan(plan, tmp_path)
+    mat = json.loads((tmp_path / "plan.json").read_text())["mats"][0]
+    assert mat["sheet_at_mm"] == pytest.approx([3.175, 3.175])
+    words = pypdf.PdfReader(tmp_path / "run-sheet.pdf").pages[0].extract_text()
+    assert "1/8 in from the mat's left edge and 1/8 in from its top edge" in words
+    # What is cut lies on the sheet, a margin inside it: read back by svgelements, in mm on the mat.
+    svg = svgelements.SVG.parse(str(tmp_path / "mats/mat-1.svg"), ppi=25.4)
+    boxes = [each.bbox() for each in svg.elements() if isinstance(each, svgelements.Path)]
+    assert min(box[0] for box in boxes) == pytest.approx(6.35, abs=0.01)
+    assert max(box[2] for box in boxes) <= 3.175 + 215.9 - 3.175 + 0.01

@@ -19,7 +19,7 @@ from dechirer.core.card.piece import FoldMark, Line, Piece
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding
 from dechirer.core.formula import FormulaError, work_out
-from dechirer.core.lay.lay import MatLayout
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import Box
 
@@ -90,10 +90,10 @@ def _lines(plan: Plan) -> Iterator[Fault]:
 def _reach(plan: Plan, layout: MatLayout) -> Box:
     machine, sheet = plan.job.brief.machine, layout.sheet
     return Box(
-        max(0.0, machine.cut_left),
-        max(0.0, machine.cut_top),
-        min(sheet.width, machine.cut_left + machine.cut_width),
-        min(sheet.height, machine.cut_top + machine.cut_height),
+        max(sheet.box.left, machine.cut_left),
+        max(sheet.box.top, machine.cut_top),
+        min(sheet.box.right, machine.cut_left + machine.cut_width),
+        min(sheet.box.bottom, machine.cut_top + machine.cut_height),
     )
 
 

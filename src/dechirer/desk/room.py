@@ -341,6 +341,8 @@ class Room(QObject):
         """Stop threads and timers, drop locks and the journal."""
         self._idle.stop()
         self._patience.end()
+        for station in self.stations.values():
+            station.end()
         self.window.banners.clear()
         self.picturing.end()
         self.files.end()

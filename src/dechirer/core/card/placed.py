@@ -13,7 +13,8 @@ from dechirer.core.shape.outline import Box, bounds
 
 
 class Placement(Struct, frozen=True):
-    """One piece on a sheet: where, whether turned and pinned. `to_sheet` maps the piece, as it lies face up."""
+    """One piece on a sheet: where, whether turned by a quarter, by a `half` besides, and pinned. `to_sheet` maps the
+    piece, as it lies face up."""
 
     id: str
     piece: Piece
@@ -21,6 +22,7 @@ class Placement(Struct, frozen=True):
     turned: bool
     pinned: bool
     to_sheet: Affine
+    half: bool = False
 
     @property
     def outline(self) -> Points:
@@ -38,10 +40,13 @@ class Placement(Struct, frozen=True):
         return (each.moved(self.to_sheet) for each in self.piece.prints if each.side == self.piece.face)
 
 
-def make_placement(id: str, piece: Piece, x: float, y: float, *, turned: bool, pinned: bool) -> Placement:
+def make_placement(
+    id: str, piece: Piece, x: float, y: float, *, turned: bool, pinned: bool, half: bool = False
+) -> Placement:
     """A piece put down with the top left corner of its bounding box at (x, y)."""
     box = bounds(piece.outline)
     turn = rotate_quarter(box.height) if turned else Affine()
-    to_sheet = translate(-box.left, -box.top).then(turn).then(translate(x, y))
     width, height = (box.height, box.width) if turned else (box.width, box.height)
-    return Placement(id, piece, Box(x, y, x + width, y + height), turned, pinned, to_sheet)
+    over = Affine(-1.0, 0.0, 0.0, -1.0, width, height) if half else Affine()
+    to_sheet = translate(-box.left, -box.top).then(turn).then(over).then(translate(x, y))
+    return Placement(id, piece, Box(x, y, x + width, y + height), turned, pinned, to_sheet, half)

@@ -9,7 +9,8 @@ from dechirer.core.shape.outline import Box
 
 
 class LoadedSheet(Struct, frozen=True):
-    """A sheet as it lies on the mat, its top left corner in the mat's. Lengths in mm.
+    """A sheet as it lies on the mat, its top left corner `left` and `top` from the mat's: in its corner where both are
+    0. Places and boxes are counted from the mat's corner. Lengths in mm.
 
     `room` is where pieces may lie: what the carriage reaches, less the margin round the sheet's edge.
     `trimmed` says that the sheet is larger than the mat and has to be cut down to it first; `per_sheet` is how many
@@ -25,6 +26,13 @@ class LoadedSheet(Struct, frozen=True):
     per_sheet: int = 1
     registration: Registration | None = None
     printable: Box | None = None
+    left: float = 0.0
+    top: float = 0.0
+
+    @property
+    def box(self) -> Box:
+        """The sheet itself, on the mat."""
+        return Box(self.left, self.top, self.left + self.width, self.top + self.height)
 
     @property
     def first_edge(self) -> str:

@@ -18,7 +18,8 @@ from dechirer.core.decide.values import Size
 from dechirer.core.dress.dressed import DressPlan
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.lay.decisions import Lay, set_loading
-from dechirer.core.lay.lay import LayPlan, MatLayout, make_lay
+from dechirer.core.lay.lay import LayPlan, make_lay
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.pinning import name_of, unpin_layout
 from dechirer.core.lay.sheet import load_sheet, loading_of, sheet_set
 from dechirer.core.length import format_length, format_size, parse_length
@@ -264,8 +265,8 @@ def find_pinned_trouble(seen: LaySeen) -> Iterator[Finding]:
                     "lay.piece-off-sheet",
                     "stop",
                     f"Mat {layout.number}: {name_of(placed)} lies outside what the machine reaches",
-                    f"It was pinned {format_length(placed.box.left, seen.units)} from the left and "
-                    f"{format_length(placed.box.top, seen.units)} from the top of the sheet.",
+                    f"It was pinned {format_length(placed.box.left - layout.sheet.left, seen.units)} from the left and "
+                    f"{format_length(placed.box.top - layout.sheet.top, seen.units)} from the top of the sheet.",
                     "Part of it is not cut.",
                     f"{layout.id}/{placed.id}",
                     mend,
@@ -333,7 +334,7 @@ def find_line_astray(seen: LaySeen) -> Iterator[Finding]:
     beyond: dict[int, bool] = {}
     lines: dict[tuple[int, Box], bool] = {}
     for layout in seen.plan.layouts:
-        whole = Box(0.0, 0.0, layout.sheet.width, layout.sheet.height)
+        whole = layout.sheet.box
         for put in layout.placements:
             piece = put.piece
             sheet = layout.sheet.room if piece.blank else whole

@@ -8,7 +8,8 @@ from typing import Any
 from dechirer.core.card.placed import Placement
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.lay.checks import LaySeen
-from dechirer.core.lay.lay import MatLayout, make_lay
+from dechirer.core.lay.lay import make_lay
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.pinning import name_of, unpin_layout
 from dechirer.core.length import format_length
 

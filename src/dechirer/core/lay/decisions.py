@@ -16,8 +16,16 @@ FaceUp = Literal["as-drawn", "outside-up", "inside-up"]
 FACES = {"as-drawn": "as it is drawn on", "outside-up": "outside up", "inside-up": "inside up"}
 
 
+Lies = Literal["fewest", "corner", "further-in"]
+LIES = {
+    "fewest": "where fewest sheets are needed",
+    "corner": "in the mat's corner",
+    "further-in": "further in, in reach",
+}
+
+
 class Loading(Decisions, frozen=True):
-    """How a paper is loaded: the sheet size set at the machine when it differs, and the face up.
+    """How a paper is loaded: the sheet size set at the machine when it differs, the face up, and where the sheet lies.
 
     `as-drawn` loads each mat with the side up that its pieces are drawn, foiled or kiss-cut on.
     """
@@ -25,11 +33,13 @@ class Loading(Decisions, frozen=True):
     paper: Identifier
     sheet: Annotated[Size | None, Field("Sheet set at the machine", 20, 1000, hint="as on hand")] = None
     face: Annotated[FaceUp, Field("Face up", choices=FACES)] = "as-drawn"
+    lies: Annotated[Lies, Field("Sheet lies", choices=LIES)] = "fewest"
 
 
 class Pin(Decisions, frozen=True):
     """A piece the maker put down by hand: on the `mat`-th layout of its paper (from 0), in mm from the
-    sheet's top left corner, turned by 0 or 90 degrees."""
+    mat's top left corner, turned by 0 or 90 degrees, and
+    by a half turn besides."""
 
     paper: Identifier
     mat: Annotated[int, Meta(ge=0, le=9999)]
@@ -37,9 +47,32 @@ class Pin(Decisions, frozen=True):
     x: float
     y: float
     turned: bool = False
+    half: bool = False
 
     def agree(self) -> None:
         require(abs(self.x) < 10_000 and abs(self.y) < 10_000, "a pin lies beyond ten metres")
+
+
+class Lain(Decisions, frozen=True):
+    """Where a piece lies on a sheet of a closer layout: in mm from the mat's top left corner, in quarter turns."""
+
+    piece: Identifier
+    x: float
+    y: float
+    turn: Annotated[int, Meta(ge=0, le=3)] = 0
+
+    def agree(self) -> None:
+        require(abs(self.x) < 10_000 and abs(self.y) < 10_000, "a piece lies beyond ten metres")
+
+
+class Closer(Decisions, frozen=True):
+    """A closer layout of a paper with one side up that was looked for and found, its sheets, and the seal of what it is
+    for."""
+
+    paper: Identifier
+    face: Literal["outside-up", "inside-up"]
+    seal: Annotated[str, Meta(pattern=r"^[0-9a-f]{8}$")]
+    sheets: Annotated[tuple[tuple[Lain, ...], ...], Meta(max_length=2000)]
 
 
 class Lay(Decisions, frozen=True):
@@ -51,6 +84,7 @@ class Lay(Decisions, frozen=True):
     # A paper has a loading of its own only once something about it was changed.
     loadings: Annotated[tuple[Loading, ...], Field("How each paper is loaded", hidden=True, entry=Loading)] = ()
     pins: Annotated[tuple[Pin, ...], Meta(max_length=2000)] = ()
+    closer: Annotated[tuple[Closer, ...], Meta(max_length=120), Field("Closer layouts", hidden=True)] = ()
 
     def agree(self) -> None:
         loaded = [loading.paper for loading in self.loadings]

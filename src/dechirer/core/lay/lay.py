@@ -15,10 +15,13 @@ from dechirer.core.card.piece import Piece, turn_over, turn_piece
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import Figure
+from dechirer.core.lay.closer import Ask, Face, lay_closer, make_ask
+from dechirer.core.lay.counting import count_all_sheets, count_mats, count_sheets, share_of, share_of_all
 from dechirer.core.lay.decisions import Lay, Pin
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import Demand, Spot, fill_sheet
 from dechirer.core.lay.printed import Loaded, Printing, load_printed
-from dechirer.core.lay.sheet import load_blank, load_sheet, loading_of, sheet_set
+from dechirer.core.lay.sheet import load_blank, load_further_in, load_sheet, loading_of, sheet_set
 from dechirer.core.memory import Memory
 from dechirer.core.press.room import printed_area
 from dechirer.core.shape.affine import Affine, Points
@@ -28,30 +31,6 @@ from dechirer.core.stopping import checkpoint
 
 if TYPE_CHECKING:
     from dechirer.core.shape.turning import Turn
-
-
-class MatLayout(Struct, frozen=True):
-    """One arrangement of a mat, cut `repeats` times. `index` counts the layouts of its paper from 0."""
-
-    id: str
-    number: int
-    paper: str
-    index: int
-    sheet: LoadedSheet
-    face: str
-    repeats: int
-    placements: tuple[Placement, ...]
-    share: Figure
-
-    @property
-    def is_blank(self) -> bool:
-        """Whether what is loaded is a bought blank and not a sheet."""
-        return any(placement.piece.blank for placement in self.placements)
-
-    @property
-    def is_pinned(self) -> bool:
-        """Whether the maker has put its pieces down by hand."""
-        return any(placement.pinned for placement in self.placements)
 
 
 class LayPlan(Struct, frozen=True):
@@ -94,10 +73,8 @@ def make_lay(
     turned: list[tuple[str, float]] = []
     for paper in papers:
         own = [piece for piece in pieces if piece.paper == paper.id]
-        if not own:
-            continue
         rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
-        face, sheet = loading_of(lay, paper.id).face, load_sheet(sheet_set(lay, paper), lay, machine)
+        face = loading_of(lay, paper.id).face
         first = 0
         for up in ("outside-up", "inside-up"):
             # What is drawn on different sides lies on different mats, each loaded with that side up.
@@ -110,25 +87,123 @@ def make_lay(
             for some, load in ((mine, None), (inked, printing)):
                 if not some:
                     continue
-                loaded = Loaded(sheet, up) if load is None else load_printed(paper, some, up, lay, machine, load)
-                spaced = loaded.rules(rules)
-                turned += _turn_to_fit(some, loaded.sheet) if spaced.may_turn else []
-                left = _lay_paper(paper, some, loaded, spaced, layouts, work, first)
-                unplaced += [(piece, count) for piece, count in left.items() if count]
+                if load is None:
+                    ways = [Loaded(sheet, up) for sheet in _ways_to_lie(lay, paper, machine)]
+                else:
+                    ways = [load_printed(paper, some, up, lay, machine, load)]
+                best = _lay_best(paper, some, ways, rules, layouts, work, first)
+                layouts += best.layouts
+                turned += best.turned
+                unplaced += [(piece, count) for piece, count in best.left.items() if count]
                 first = sum(1 for layout in layouts if layout.paper == paper.id)
             for piece in blanks:
                 unplaced += _lay_blank(piece, paper, up, machine, layouts, printing)
             first = sum(1 for layout in layouts if layout.paper == paper.id)
-    sheets = _count_sheets(layouts, papers)
+    sheets = count_sheets(layouts, papers)
     return LayPlan(
         tuple(layouts),
         tuple(unplaced),
-        _count_mats(layouts),
+        count_mats(layouts),
         sheets,
-        _count_all_sheets(sheets),
-        _share_of_all(layouts),
+        count_all_sheets(sheets),
+        share_of_all(layouts),
         tuple(turned),
     )
+
+
+class _Laid(Struct, frozen=True):
+    """The mats of one paper laid in one way, the pieces turned askew, and how many of each are left over."""
+
+    layouts: tuple[MatLayout, ...]
+    turned: tuple[tuple[str, float], ...]
+    left: Counter[str]
+
+    @property
+    def merit(self) -> tuple[int, int]:
+        """The less the better: what is left over, then sheets."""
+        return self.left.total(), sum(layout.repeats for layout in self.layouts)
+
+
+def _ways_to_lie(lay: Lay, paper: Paper, machine: Machine) -> list[LoadedSheet]:
+    """Where a sheet may lie on the mat, as the maker wants it: the corner first."""
+    size, lies = sheet_set(lay, paper), loading_of(lay, paper.id).lies
+    corner, further = load_sheet(size, lay, machine), load_further_in(size, lay, machine)
+    if further is None or lies == "corner":
+        return [corner]
+    return [further] if lies == "further-in" else [corner, further]
+
+
+def _lay_best(
+    paper: Paper,
+    some: dict[str, Piece],
+    ways: list[Loaded],
+    rules: Lay,
+    layouts: list[MatLayout],
+    work: Work,
+    first: int,
+) -> _Laid:
+    """One paper laid the way that takes fewest sheets; of equal ones the first."""
+    best: _Laid | None = None
+    for loaded in ways:
+        mine, spaced, own = dict(some), loaded.rules(rules), list(layouts)
+        turned = _turn_to_fit(mine, loaded.sheet) if spaced.may_turn else []
+        left = _lay_paper(paper, mine, loaded, spaced, own, work, first)
+        found = _Laid(tuple(own[len(layouts) :]), tuple(turned), left)
+        if best is None or found.merit < best.merit:
+            best = found
+        if best.merit <= (0, 1):
+            break
+        closer = _lay_closer(paper, mine, loaded, spaced, len(layouts), first)
+        if closer and closer.merit < best.merit:
+            best = structs.replace(closer, turned=tuple(turned))
+    assert best is not None
+    return best
+
+
+def asks_for(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, machine: Machine) -> Iterator[Ask]:
+    """What a closer layout can be looked for: each paper and side of which nothing is printed or put down by hand, in
+    the room where its sheets lie best.
+
+    Args:
+        pieces: outside up, as `make_lay` takes them.
+    """
+    for paper in papers:
+        if any(pin.paper == paper.id for pin in lay.pins):
+            continue
+        own = [piece for piece in pieces if piece.paper == paper.id and not piece.blank and not piece.prints]
+        rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
+        face = loading_of(lay, paper.id).face
+        sheet = _ways_to_lie(lay, paper, machine)[-1]
+        sides: tuple[Face, Face] = ("outside-up", "inside-up")
+        for up in sides:
+            mine = {piece.id: piece for piece in own if up == (piece.wants_up if face == "as-drawn" else face)}
+            if up == "inside-up":
+                mine = {id: turn_over(piece) for id, piece in mine.items()}
+            if rules.may_turn:
+                _turn_to_fit(mine, sheet)
+            if sum(piece.count for piece in mine.values()) > 1:
+                yield make_ask(paper.id, up, mine, Loaded(sheet, up).room, rules)
+
+
+def _lay_closer(
+    paper: Paper, mine: dict[str, Piece], loaded: Loaded, lay: Lay, before: int, first: int
+) -> _Laid | None:
+    """A closer layout that was found for just this; None where there is none. What is put down by hand goes before."""
+    if not lay.closer or any(pin.paper == paper.id for pin in lay.pins):
+        return None
+    face: Face = "outside-up" if loaded.face == "outside-up" else "inside-up"
+    seal = make_ask(paper.id, face, mine, loaded.room, lay).seal
+    closer = next((each for each in lay.closer if each.seal == seal), None)
+    found = lay_closer(closer, mine, loaded.room, lay.spacing.mm) if closer is not None else []
+    if not found:
+        return None
+    layouts = []
+    for index, (placements, repeats) in enumerate(found):
+        number = before + index + 1
+        share = share_of(f"mat-{number}.share", f"paper used on mat {number}", placements, loaded.sheet)
+        one = (f"mat-{number}", number, paper.id, first + index, loaded.sheet, loaded.face, repeats, placements, share)
+        layouts.append(MatLayout(*one))
+    return _Laid(tuple(layouts), (), Counter())
 
 
 def numbered(layouts: Sequence[MatLayout]) -> list[MatLayout]:
@@ -136,7 +211,7 @@ def numbered(layouts: Sequence[MatLayout]) -> list[MatLayout]:
     found = []
     for number, layout in enumerate(layouts, start=1):
         if layout.number != number:
-            share = _share(f"mat-{number}.share", f"paper used on mat {number}", layout.placements, layout.sheet)
+            share = share_of(f"mat-{number}.share", f"paper used on mat {number}", layout.placements, layout.sheet)
             layout = structs.replace(layout, id=f"mat-{number}", number=number, share=share)
         found.append(layout)
     return found
@@ -147,7 +222,7 @@ def in_order(plan: LayPlan, layouts: Sequence[MatLayout]) -> LayPlan:
     own = list(layouts)
     if len(own) == len(plan.layouts) and all(one is other for one, other in zip(own, plan.layouts, strict=True)):
         return plan
-    return structs.replace(plan, layouts=tuple(own), mats=_count_mats(own), share=_share_of_all(own))
+    return structs.replace(plan, layouts=tuple(own), mats=count_mats(own), share=share_of_all(own))
 
 
 def _turn_to_fit(mine: dict[str, Piece], sheet: LoadedSheet) -> list[tuple[str, float]]:
@@ -185,7 +260,7 @@ def _lay_paper(
         repeats = min(left[piece] // number for piece, number in used.items())
         left -= Counter({piece: number * repeats for piece, number in used.items()})
         number = len(layouts) + 1
-        share = _share(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet)
+        share = share_of(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet)
         layouts.append(MatLayout(f"mat-{number}", number, paper.id, index, sheet, face, repeats, placements, share))
         index += 1
     return left
@@ -208,7 +283,7 @@ def _lay_blank(
         sheet = structs.replace(sheet, printable=printed_area(sheet.width, sheet.height, printing.printer))
     placements = (make_placement(f"{piece.id}-1", piece, 0.0, 0.0, turned=sheet.turned, pinned=False),)
     number, index = len(layouts) + 1, sum(layout.paper == paper.id for layout in layouts)
-    share = _share(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet)
+    share = share_of(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet)
     layouts.append(MatLayout(f"mat-{number}", number, paper.id, index, sheet, face, piece.count, placements, share))
     return []
 
@@ -259,15 +334,15 @@ def _fill(
     numbers: Counter[str] = Counter()
     placements: list[Placement] = []
 
-    def put(piece: str, x: float, y: float, turned: bool, pinned: bool) -> None:
+    def put(piece: str, x: float, y: float, turned: bool, pinned: bool, half: bool = False) -> None:
         numbers[piece] += 1
         remaining[piece] -= 1
         id = f"{piece}-{numbers[piece]}"
-        placements.append(make_placement(id, mine[piece], x, y, turned=turned, pinned=pinned))
+        placements.append(make_placement(id, mine[piece], x, y, turned=turned, pinned=pinned, half=half))
 
     for pin in pins:
         if remaining[pin.piece] > 0 and pin.piece in mine:
-            put(pin.piece, pin.x, pin.y, pin.turned, True)
+            put(pin.piece, pin.x, pin.y, pin.turned, True, pin.half)
     inner = loaded.room
     if inner.width <= 0 or inner.height <= 0:
         return tuple(placements)
@@ -297,119 +372,3 @@ def _each(pieces: list[str], remaining: Counter[str]) -> Iterator[str]:
     """Each piece as often as it is wanted, one kind after the other."""
     for piece in pieces:
         yield from itertools.repeat(piece, remaining[piece])
-
-
-def _share(key: str, name: str, placements: tuple[Placement, ...], sheet: LoadedSheet) -> Figure:
-    used = Figure(
-        f"{key}.pieces",
-        "area of the pieces",
-        sum(each.piece.area for each in placements),
-        "area",
-        source="outlines of the pieces",
-    )
-    whole = Figure(f"{key}.sheet", "area of the sheet", sheet.width * sheet.height, "area", source="the sheet set")
-    return Figure(
-        key,
-        name,
-        used.value / whole.value if whole.value else 0.0,
-        "share",
-        formula="{area of the pieces} ÷ {area of the sheet}",
-        inputs=(used, whole),
-    )
-
-
-def _repeats(layout: MatLayout) -> Figure:
-    words = ", ".join(
-        f"{count} × {piece}" for piece, count in Counter(each.piece.name for each in layout.placements).items()
-    )
-    return Figure(
-        f"{layout.id}.repeats",
-        f"mat {layout.number}",
-        float(layout.repeats),
-        "count",
-        source=f"holds {words}",
-    )
-
-
-def _count_mats(layouts: list[MatLayout]) -> Figure:
-    inputs = tuple(_repeats(layout) for layout in layouts)
-    return Figure(
-        "lay.mats",
-        "mats",
-        sum(each.value for each in inputs),
-        "count",
-        formula=" + ".join("{" + each.name + "}" for each in inputs),
-        inputs=inputs,
-        note="A mat that is cut several times is counted each time.",
-    )
-
-
-def _count_sheets(layouts: list[MatLayout], papers: tuple[Paper, ...]) -> tuple[Figure, ...]:
-    """The sheets of each paper; one that is larger than the mat gives as many mats as it can be cut down to."""
-    found = []
-    for paper in papers:
-        blanks = tuple(_repeats(each) for each in layouts if each.paper == paper.id and each.is_blank)
-        if blanks:
-            found.append(_count_blanks(paper, blanks))
-        own = [layout for layout in layouts if layout.paper == paper.id and not layout.is_blank]
-        if not own:
-            continue
-        mine = tuple(_repeats(layout) for layout in own)
-        mats, per_sheet = sum(each.value for each in mine), own[0].sheet.per_sheet
-        formula, note = " + ".join("{" + each.name + "}" for each in mine), ""
-        if per_sheet > 1:
-            formula, note = (
-                f"({formula}) ÷ {per_sheet}",
-                f"Rounded up: each sheet is cut down to {per_sheet} for the mat.",
-            )
-        found.append(
-            Figure(
-                f"lay.sheets.{paper.id}",
-                f"sheets of {paper.name}",
-                float(-(-mats // per_sheet)),
-                "count",
-                formula=formula,
-                inputs=mine,
-                note=note,
-            )
-        )
-    return tuple(found)
-
-
-def _count_blanks(paper: Paper, mats: tuple[Figure, ...]) -> Figure:
-    return Figure(
-        f"lay.blanks.{paper.id}",
-        f"blanks of {paper.name}",
-        sum(each.value for each in mats),
-        "count",
-        formula=" + ".join("{" + each.name + "}" for each in mats),
-        inputs=mats,
-        note="Bought cut and scored; each is loaded by itself.",
-    )
-
-
-def _count_all_sheets(inputs: tuple[Figure, ...]) -> Figure:
-    return Figure(
-        "lay.sheets",
-        "sheets",
-        sum(each.value for each in inputs),
-        "count",
-        formula=" + ".join("{" + each.name + "}" for each in inputs),
-        inputs=inputs,
-    )
-
-
-def _share_of_all(layouts: list[MatLayout]) -> Figure:
-    pieces = sum(each.repeats * each.share.inputs[0].value for each in layouts)
-    sheets = sum(each.repeats * each.sheet.width * each.sheet.height for each in layouts)
-    used = Figure("lay.area.pieces", "area of all pieces", pieces, "area", source="outlines of the pieces")
-    whole = Figure("lay.area.sheets", "area of all sheets", sheets, "area", source="the sheets set")
-    return Figure(
-        "lay.share",
-        "paper used",
-        pieces / sheets if sheets else 0.0,
-        "share",
-        formula="{area of all pieces} ÷ {area of all sheets}" if sheets else "",
-        inputs=(used, whole),
-        note="The rest is offcuts.",
-    )

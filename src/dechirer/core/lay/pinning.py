@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.decide.change import Change
 from dechirer.core.lay.decisions import Lay, Pin
-from dechirer.core.lay.lay import MatLayout
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.length import format_length
 from dechirer.core.shape.outline import Box, outlines_overlap
 
@@ -49,7 +49,8 @@ def move_placement(
     """
     for old in layout.placements:
         if old.id == placement_id:
-            return make_placement(old.id, old.piece, x, y, turned=old.turned if turned is None else turned, pinned=True)
+            new = old.turned if turned is None else turned
+            return make_placement(old.id, old.piece, x, y, turned=new, pinned=True, half=old.half)
     raise KeyError(placement_id)
 
 
@@ -77,6 +78,7 @@ def pin_layout(lay: Lay, layout: MatLayout, moved: Placement) -> Change:
             round(each.box.left, 4),
             round(each.box.top, 4),
             each.turned,
+            each.half,
         )
         for each in (moved if old.id == moved.id else old for old in layout.placements)
     ]

@@ -9,6 +9,8 @@ from dechirer.core.decide.values import Size
 from dechirer.core.lay.decisions import Lay, Loading
 from dechirer.core.shape.outline import Box
 
+LEAST_SHIFT_MM = 0.1
+
 
 def loading_of(lay: Lay, paper_id: str) -> Loading:
     """How a paper is loaded; the usual way when the job says nothing."""
@@ -28,6 +30,21 @@ def load_sheet(size: Size, lay: Lay, machine: Machine) -> LoadedSheet:
     return min(choices, key=lambda sheet: (sheet.trimmed, -_open_area(sheet.room), sheet.turned))
 
 
+def load_further_in(size: Size, lay: Lay, machine: Machine) -> LoadedSheet | None:
+    """The same sheet moved away from the mat's corner until its own margin begins where the machine's reach does: both
+    are lost only once. None where that gains nothing, or where it would not lie on the mat."""
+    choices = []
+    for width, height, turned in ((size.width.mm, size.height.mm, False), (size.height.mm, size.width.mm, True)):
+        left, top = max(0.0, machine.cut_left - lay.margin.mm), max(0.0, machine.cut_top - lay.margin.mm)
+        left, top = min(left, machine.mat_width - width), min(top, machine.mat_height - height)
+        if min(left, top) < 0 or max(left, top) < LEAST_SHIFT_MM:
+            continue
+        choices.append(_load(width, height, turned, lay.margin.mm, machine, left, top))
+    best = min(choices, key=lambda sheet: (-_open_area(sheet.room), sheet.turned), default=None)
+    corner = load_sheet(size, lay, machine)
+    return best if best is not None and _open_area(best.room) > _open_area(corner.room) + 1.0 else None
+
+
 def load_blank(width: float, height: float, machine: Machine) -> LoadedSheet | None:
     """Lay a bought blank of that size (mm) in the mat's corner, the way the machine reaches most of it; None when it
     does not go on the mat."""
@@ -36,17 +53,19 @@ def load_blank(width: float, height: float, machine: Machine) -> LoadedSheet | N
     return min(whole, key=lambda sheet: (-_open_area(sheet.room), sheet.turned), default=None)
 
 
-def _load(width: float, height: float, turned: bool, margin: float, machine: Machine) -> LoadedSheet:
+def _load(
+    width: float, height: float, turned: bool, margin: float, machine: Machine, left: float = 0.0, top: float = 0.0
+) -> LoadedSheet:
     trimmed = width > machine.mat_width + 0.01 or height > machine.mat_height + 0.01
     across, down = max(1, int(width / machine.mat_width + 1e-9)), max(1, int(height / machine.mat_height + 1e-9))
     width, height = min(width, machine.mat_width), min(height, machine.mat_height)
     room = Box(
-        max(machine.cut_left, margin),
-        max(machine.cut_top, margin),
-        min(machine.cut_left + machine.cut_width, width - margin),
-        min(machine.cut_top + machine.cut_height, height - margin),
+        max(machine.cut_left, left + margin),
+        max(machine.cut_top, top + margin),
+        min(machine.cut_left + machine.cut_width, left + width - margin),
+        min(machine.cut_top + machine.cut_height, top + height - margin),
     )
-    return LoadedSheet(width, height, turned, trimmed, room, across * down)
+    return LoadedSheet(width, height, turned, trimmed, room, across * down, left=left, top=top)
 
 
 def _open_area(room: Box) -> float:

@@ -10,7 +10,7 @@ from msgspec import Struct
 from dechirer.core.brief.machine import Pace
 from dechirer.core.brief.printer import Printer
 from dechirer.core.figure import Figure
-from dechirer.core.lay.lay import MatLayout
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.press.decisions import Press
 from dechirer.core.press.press import PressPlan
 

@@ -13,7 +13,8 @@ from dechirer.core.card.operations import OPERATION, OPERATIONS, Operation
 from dechirer.core.card.piece import Line
 from dechirer.core.card.placed import Placement
 from dechirer.core.figure import Figure
-from dechirer.core.lay.lay import LayPlan, MatLayout, in_order, numbered
+from dechirer.core.lay.lay import LayPlan, in_order, numbered
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.memory import Same
 from dechirer.core.run.decisions import Run
 from dechirer.core.run.minutes import PrintTimes, total_minutes

@@ -69,6 +69,9 @@ class Station(QWidget):
         """Open one of the station's dialogs by name; the one that was opened, None for none of that name."""
         return None
 
+    def end(self) -> None:
+        """The window closes: what is under way beside it is stopped."""
+
     def end_typing(self) -> None:
         """Keep what is being typed on a drawing: the job is about to be saved, or something made of it."""
 

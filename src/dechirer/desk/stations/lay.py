@@ -9,15 +9,17 @@ from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from dechirer.core.card.placed import Placement
-from dechirer.core.lay.decisions import FACES, set_loading
-from dechirer.core.lay.lay import MatLayout
+from dechirer.core.lay.decisions import FACES, LIES, set_loading
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to, unpin_layout
 from dechirer.core.lay.sheet import loading_of
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
+from dechirer.desk.panels.closer_panel import CloserPanel
 from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.stations.base import Station
+from dechirer.desk.widgets.choice_column import ChoiceColumn
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.mat_list import MatList
@@ -59,6 +61,13 @@ class LayStation(Station):
         for face, title in FACES.items():
             self.face.addItem(title, face)
         self.face.activated.connect(self._choose_face)
+        self.lies = QComboBox()
+        self.lies.setObjectName("lies")
+        self.lies.setAccessibleName("Where sheets of this paper lie on the mat")
+        for lies, title in LIES.items():
+            self.lies.addItem(title, lies)
+        self.lies.activated.connect(self._choose_lies)
+        self.closer = CloserPanel(document, lambda: self._moved is not None)
         self.turn = QPushButton("Turn the piece")
         self.turn.setObjectName("turn-piece")
         self.turn.clicked.connect(self.turn_picked)
@@ -90,15 +99,20 @@ class LayStation(Station):
         middle.addWidget(self.mat, 1)
         middle.addWidget(self.said)
         line.addLayout(middle, 57)
-        right = QVBoxLayout()
+        column = QWidget()
+        right = QVBoxLayout(column)
+        right.setContentsMargins(0, 0, 6, 0)
         right.setSpacing(6)
         right.addWidget(heading("This paper"))
         right.addWidget(self.sheet)
-        right.addWidget(small("Lies on the mat"))
+        right.addWidget(small("Which side lies up"))
         right.addWidget(self.face)
+        right.addWidget(small("Where it lies on the mat"))
+        right.addWidget(self.lies)
         right.addSpacing(10)
         right.addWidget(heading("All mats"))
         right.addWidget(self.all_mats)
+        right.addWidget(self.closer)
         right.addSpacing(10)
         right.addWidget(heading("The picked piece"))
         self.piece_words = small()
@@ -106,7 +120,8 @@ class LayStation(Station):
         right.addWidget(self.turn)
         right.addWidget(self.unpin)
         right.addStretch(1)
-        line.addLayout(right, 20)
+        self.choices = ChoiceColumn("lay-choices", column)
+        line.addWidget(self.choices, 20)
 
     @property
     def layout_shown(self) -> MatLayout | None:
@@ -123,8 +138,10 @@ class LayStation(Station):
         self._row = min(self._row, max(0, len(plan.lay.layouts) - 1))
         self.mats.show_mats(plan, [mat_lines(plan, layout) for layout in plan.lay.layouts], self._row)
         self.all_mats.show_job()
+        self.closer.show_plan(plan)
+        self.choices.widen()
         layout = self.layout_shown
-        for widget in (self.face, self.sheet, self.turn, self.unpin):
+        for widget in (self.face, self.lies, self.sheet, self.turn, self.unpin):
             widget.setEnabled(layout is not None)
         if layout is None:
             self.title.setText("Nothing lies on a mat")
@@ -136,6 +153,8 @@ class LayStation(Station):
         self.sheet.line.setPlaceholderText(f"{paper.sheet.width} x {paper.sheet.height}")
         self.sheet.show_text(self.document.field_text(path))
         self.face.setCurrentIndex(self.face.findData(loading_of(plan.job.lay, layout.paper).face))
+        self.lies.setCurrentIndex(self.lies.findData(loading_of(plan.job.lay, layout.paper).lies))
+        self.lies.setEnabled(layout.sheet.printable is None and not layout.is_blank)
         times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
         self.title.setText(f"Mat {layout.number}")
         if layout.is_blank:
@@ -162,9 +181,13 @@ class LayStation(Station):
         units = plan.job.units
         turned = ", turned" if placed.turned else ""
         self.piece_words.setText(
-            f"{name_of(placed)}{turned}: {format_length(placed.box.left, units)} from the sheet's left, "
-            f"{format_length(placed.box.top, units)} from its top."
+            f"{name_of(placed)}{turned}: {format_length(placed.box.left - layout.sheet.left, units)} from the sheet's "
+            f"left, {format_length(placed.box.top - layout.sheet.top, units)} from its top."
         )
+
+    def end(self) -> None:
+        """The window closes: what is looked for is given up."""
+        self.closer.end()
 
     def owns(self, element: str) -> bool:
         return self.plan is not None and any(layout.id == element for layout in self.plan.lay.layouts)
@@ -245,6 +268,12 @@ class LayStation(Station):
         if layout is not None:
             self.document.edit(f"Mat {layout.number} placed again", [unpin_layout(self.document.job.lay, layout)])
             self._say("")
+
+    def _choose_lies(self, row: int) -> None:
+        layout = self.layout_shown
+        if layout is not None:
+            change = set_loading(self.document.job.lay, layout.paper, lies=self.lies.itemData(row))
+            self.document.edit(f"Sheets {self.lies.itemText(row)}", [change])
 
     def _choose_face(self, row: int) -> None:
         layout = self.layout_shown

@@ -9,11 +9,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
-    QFrame,
     QHBoxLayout,
     QLabel,
     QPushButton,
-    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -29,6 +27,7 @@ from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.panels.fit_panel import EdgeStrip, FitPanel
 from dechirer.desk.panels.ticket_panel import TicketPanel
 from dechirer.desk.stations.base import Station
+from dechirer.desk.widgets.choice_column import ChoiceColumn
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.picture_list import PictureList
@@ -134,14 +133,8 @@ class PressStation(Station):
         right.addWidget(heading("Printer"))
         right.addWidget(self.printer)
         right.addStretch(1)
-        scroll = QScrollArea()
-        scroll.setObjectName("press-choices")
-        scroll.setFrameShape(QFrame.Shape.NoFrame)
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setWidget(column)
-        self.choices = scroll
-        line.addWidget(scroll, 30)
+        self.choices = ChoiceColumn("press-choices", column)
+        line.addWidget(self.choices, 30)
 
     @property
     def page_shown(self) -> Page | None:
@@ -170,7 +163,7 @@ class PressStation(Station):
         self.ticket.show_ticket(plan, page)
         self.rehearse.setEnabled(page is not None)
         self.calibrate.setEnabled(page is not None)
-        self._widen()
+        self.choices.widen()
         if page is None:
             self.title.setText("Nothing is printed")
             self.under.setText("")
@@ -185,12 +178,6 @@ class PressStation(Station):
             self._piece = names[0] if names else ""
         self.page.set_display(make_page_scene(plan, page, back=self._back, picked=self._piece), page.id)
         self._show_edge(plan)
-
-    def _widen(self) -> None:
-        """Keep the column of choices as wide as what is in it."""
-        inside, bar = self.choices.widget(), self.choices.verticalScrollBar()
-        if inside is not None and bar is not None:
-            self.choices.setMinimumWidth(inside.minimumSizeHint().width() + bar.sizeHint().width() + 2)
 
     def _show_edge(self, plan: Plan) -> None:
         """The evidence of the picked piece."""

@@ -7,7 +7,8 @@ import math
 from dechirer.core.brief.machine import Machine
 from dechirer.core.card.panels import Side
 from dechirer.core.card.placed import Placement
-from dechirer.core.lay.lay import MatLayout
+from dechirer.core.card.sheet import LoadedSheet
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun
@@ -51,16 +52,13 @@ def make_mat_scene(
     if moved is not None:  # on top of the others, so that it can be seen where it may not lie
         items += _draw_placement(plan, moved, lit=True, refused=refused)
     if not bare:
-        sheet = layout.sheet
+        sheet, on = layout.sheet, layout.sheet.box
         what = "blank" if layout.is_blank else "sheet"
         items.append(
-            Dimension(
-                (0.0, sheet.height), (sheet.width, sheet.height), 26.0, f"{what} {format_length(sheet.width, units)}"
-            )
+            Dimension((on.left, on.bottom), (on.right, on.bottom), 26.0, f"{what} {format_length(sheet.width, units)}")
         )
-        items.append(
-            Dimension((sheet.width, 0.0), (sheet.width, sheet.height), -26.0, format_length(sheet.height, units))
-        )
+        items.append(Dimension((on.right, on.top), (on.right, on.bottom), -26.0, format_length(sheet.height, units)))
+        items += _measure_shift(sheet, units)
         middle = machine.mat_width / 2
         items.append(Arrow((middle, 0.0), -90.0, shift_px=(0.0, -14.0)))
         items.append(
@@ -112,7 +110,8 @@ def make_run_scene(plan: Plan, mat: MatRun, step: int) -> Display:
 def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
     stock, good = plan.brief.paper(layout.paper).paper, is_good_up(layout)
     paper = stock.face(good=good)
-    room = layout.sheet.room
+    room, on = layout.sheet.room, layout.sheet.box
+    whole = rectangle(on.width, on.height, at=(on.left, on.top))
     items: list[Item] = [
         Shape(
             (rectangle(machine.mat_width, machine.mat_height),),
@@ -121,8 +120,8 @@ def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
             shadow=True,
             on=MAT_COLOUR,
         ),
-        Shape((rectangle(layout.sheet.width, layout.sheet.height),), fill=paper, form="hair", on=paper),
-        *draw_pattern(stock, (rectangle(layout.sheet.width, layout.sheet.height),), good=good),
+        Shape((whole,), fill=paper, form="hair", on=paper),
+        *draw_pattern(stock, (whole,), good=good),
     ]
     if room.width > 0 and room.height > 0:
         ring = rectangle(room.width, room.height, at=(room.left, room.top))
@@ -132,6 +131,15 @@ def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
         items += [Shape((_ring(at, marks.outer), _ring(at, marks.inner)), fill=MARK, on=paper) for at in marks.places]
         items.append(Shape((_ring(marks.places[0], marks.dot),), fill=MARK, on=paper))
     return items
+
+
+def _measure_shift(sheet: LoadedSheet, units: str) -> list[Item]:
+    """How far a sheet that lies further in is from the mat's edges."""
+    if max(sheet.left, sheet.top) <= 0:
+        return []
+    across, down = format_length(sheet.left, units), format_length(sheet.top, units)
+    words = f"sheet {across} from the mat’s left, {down} from its top"
+    return [Label((sheet.left, sheet.box.bottom), words, "small", "accent", MAT_COLOUR, "start", shift_px=(0.0, 12.0))]
 
 
 def is_good_up(layout: MatLayout) -> bool:

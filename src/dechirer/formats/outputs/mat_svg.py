@@ -7,7 +7,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 from dechirer.core.card.operations import OPERATION, OPERATIONS
 from dechirer.core.card.placed import Placement
-from dechirer.core.lay.lay import MatLayout
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.plan import Plan
 from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.fitting import Segment, fit_path

@@ -107,6 +107,7 @@ def _mat_record(mat: MatRun) -> dict[str, Any]:
         "paper": layout.paper,
         "face": layout.face,
         "sheet_mm": [round(layout.sheet.width, 4), round(layout.sheet.height, 4)],
+        "sheet_at_mm": [round(layout.sheet.left, 4), round(layout.sheet.top, 4)],
         "pieces": [
             {
                 "id": placed.id,

@@ -10,6 +10,7 @@ import io
 from typing import Any
 
 from dechirer.core.card.operations import OPERATION
+from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import format_minutes
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
@@ -153,6 +154,14 @@ def _list_printing(page: _Page, plan: Plan, printed: Page) -> None:
     page.y += 4
 
 
+def _where(sheet: LoadedSheet, units: str) -> str:
+    """Where a sheet lies on the mat, in words."""
+    if max(sheet.left, sheet.top) <= 0:
+        return "corner in the mat's top left"
+    across, down = format_length(sheet.left, units), format_length(sheet.top, units)
+    return f"its edges {across} from the mat's left edge and {down} from its top edge, not in the corner"
+
+
 def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
     layout, units = mat.layout, plan.job.units
     paper = plan.brief.paper(layout.paper).paper
@@ -177,7 +186,7 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
     )
     what = "a bought blank, opened flat" if layout.is_blank else f"{paper.name}, {paper.weight}"
     page.tick_box(
-        f"{what}, {format_size(layout.sheet.width, layout.sheet.height, units)}: corner in the mat's top left.{trim}"
+        f"{what}, {format_size(layout.sheet.width, layout.sheet.height, units)}: {_where(layout.sheet, units)}.{trim}"
     )
     page.tick_box(f"Goes in first: {layout.sheet.first_edge}; {face}; rolled down; size set is the sheet's.")
     page.y += 4

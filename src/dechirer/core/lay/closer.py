@@ -1,0 +1,136 @@
+"""Closer layouts: what is asked of the search for one, and how one that was found is laid.
+
+What was found is kept in the job with a seal of what it was found for. It is used while that is so: an edit that
+changes a piece, a count, the sheet or the spacing makes the boxes of before the lay again, and it may be looked for
+anew.
+"""
+
+from __future__ import annotations
+
+import math
+import zlib
+from collections import Counter
+from typing import Literal
+
+from msgspec import Struct
+
+from dechirer.core.card.piece import Piece
+from dechirer.core.card.placed import Placement, make_placement
+from dechirer.core.lay.decisions import Closer, Lain, Lay
+from dechirer.core.shape.affine import Points
+from dechirer.core.shape.outline import Box, area, bounds, is_rectangle
+
+Face = Literal["outside-up", "inside-up"]
+DECIMALS = 4
+SLACK_MM = 0.01
+
+
+class Ask(Struct, frozen=True):
+    """What is to be nested: a paper with the side up, its room, the distinct outlines with the turns they may lie in,
+    and for each the pieces that have it, each as often as it is wanted."""
+
+    paper: str
+    face: Face
+    room: Box
+    gap: float
+    outlines: tuple[Points, ...]
+    turns: tuple[int, ...]
+    pieces: tuple[tuple[str, ...], ...]
+
+    @property
+    def seal(self) -> str:
+        """Tells whether something was found for this."""
+        return f"{zlib.crc32(repr(self).encode()):08x}"
+
+    @property
+    def count(self) -> int:
+        """How many pieces there are."""
+        return sum(len(each) for each in self.pieces)
+
+
+def least_sheets(ask: Ask) -> int:
+    """How many sheets are needed at least: pieces with half a gap round them, of a room that is a gap larger, since
+    none of them share any of it (a bound by area; of a rectangle with its gap, of another outline without it)."""
+    total = 0.0
+    for outline, pieces in zip(ask.outlines, ask.pieces, strict=True):
+        if is_rectangle(outline):
+            box = bounds(outline)
+            total += len(pieces) * (box.width + ask.gap) * (box.height + ask.gap)
+        else:
+            total += len(pieces) * area(outline)
+    whole = (ask.room.width + ask.gap) * (ask.room.height + ask.gap)
+    return max(1, math.ceil(total / whole - 1e-9)) if whole > 0 else 1
+
+
+def make_ask(paper: str, face: Face, mine: dict[str, Piece], room: Box, lay: Lay) -> Ask:
+    """What would be asked for pieces of one paper."""
+    kinds: dict[Points, list[str]] = {}
+    for piece in mine.values():
+        box = bounds(piece.outline)
+        outline = tuple((round(x - box.left, DECIMALS), round(y - box.top, DECIMALS)) for x, y in piece.outline)
+        kinds.setdefault(outline, []).extend([piece.id] * piece.count)
+    turns = (0, 1, 2, 3) if lay.may_turn else (0,)
+    return Ask(paper, face, room, lay.spacing.mm, tuple(kinds), turns, tuple(tuple(each) for each in kinds.values()))
+
+
+def as_closer(ask: Ask, sheets: tuple[tuple[tuple[int, int, float, float], ...], ...]) -> Closer:
+    """A layout that was found, as it is kept: for each sheet the kind, the turn and the corner in the room of each."""
+    left = [list(pieces) for pieces in ask.pieces]
+    found = []
+    for sheet in sheets:
+        lain = []
+        for kind, turn, x, y in sheet:
+            place = (round(ask.room.left + x, DECIMALS), round(ask.room.top + y, DECIMALS))
+            lain.append(Lain(left[kind].pop(0), *place, turn))
+        found.append(tuple(lain))
+    return Closer(ask.paper, ask.face, ask.seal, tuple(found))
+
+
+def keep_closer(lay: Lay, closer: Closer) -> tuple[Closer, ...]:
+    """The closer layouts of a job with another one, in place of that of the same paper and side."""
+    others = (each for each in lay.closer if (each.paper, each.face) != (closer.paper, closer.face))
+    return (*others, closer)
+
+
+def lay_closer(
+    closer: Closer, mine: dict[str, Piece], room: Box, gap: float
+) -> list[tuple[tuple[Placement, ...], int]]:
+    """Its sheets as placements, equal ones once with how often; empty where it does not hold what there is, or where
+    pieces lie too close or outside: a job may come from strangers.
+
+    Args:
+        gap: between pieces, mm.
+    """
+    wanted = Counter({piece.id: piece.count for piece in mine.values()})
+    if Counter(lain.piece for sheet in closer.sheets for lain in sheet) != wanted:
+        return []
+    found: dict[object, list[object]] = {}
+    for sheet in closer.sheets:
+        key = tuple(sorted((each.piece, each.x, each.y, each.turn) for each in sheet))
+        if key in found:
+            found[key][1] += 1  # type: ignore[operator]
+            continue
+        numbers: Counter[str] = Counter()
+        placements = []
+        for each in sheet:
+            numbers[each.piece] += 1
+            id = f"{each.piece}-{numbers[each.piece]}"
+            turned, half = each.turn % 2 == 1, each.turn >= 2
+            placements.append(
+                make_placement(id, mine[each.piece], each.x, each.y, turned=turned, half=half, pinned=False)
+            )
+        if not _holds(placements, room, gap):
+            return []
+        found[key] = [tuple(placements), 1]
+    return [(placements, repeats) for placements, repeats in found.values()]  # type: ignore[misc]
+
+
+def _holds(placements: list[Placement], room: Box, gap: float) -> bool:
+    """Whether pieces lie in their room, and as far apart as they should."""
+    import shapely
+
+    from dechirer.core.lay.nesting.apart import are_apart
+
+    if not all(room.holds(placed.box, slack=SLACK_MM) for placed in placements):
+        return False
+    return are_apart([shapely.Polygon(placed.outline) for placed in placements], gap, SLACK_MM)

@@ -1,0 +1,133 @@
+"""The figures of a lay: how many mats and sheets, and how much of the paper is used."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+
+from dechirer.core.brief.decisions import Paper
+from dechirer.core.card.placed import Placement
+from dechirer.core.card.sheet import LoadedSheet
+from dechirer.core.figure import Figure
+from dechirer.core.lay.mat import MatLayout
+
+
+def share_of(key: str, name: str, placements: tuple[Placement, ...], sheet: LoadedSheet) -> Figure:
+    """How much of a sheet's paper the pieces on it take."""
+    used = Figure(
+        f"{key}.pieces",
+        "area of the pieces",
+        sum(each.piece.area for each in placements),
+        "area",
+        source="outlines of the pieces",
+    )
+    whole = Figure(f"{key}.sheet", "area of the sheet", sheet.width * sheet.height, "area", source="the sheet set")
+    return Figure(
+        key,
+        name,
+        used.value / whole.value if whole.value else 0.0,
+        "share",
+        formula="{area of the pieces} ÷ {area of the sheet}",
+        inputs=(used, whole),
+    )
+
+
+def repeats_of(layout: MatLayout) -> Figure:
+    """How often a mat is cut, and what it holds."""
+    words = ", ".join(
+        f"{count} × {piece}" for piece, count in Counter(each.piece.name for each in layout.placements).items()
+    )
+    return Figure(
+        f"{layout.id}.repeats",
+        f"mat {layout.number}",
+        float(layout.repeats),
+        "count",
+        source=f"holds {words}",
+    )
+
+
+def count_mats(layouts: Sequence[MatLayout]) -> Figure:
+    """The mats of all layouts, each as often as it is cut."""
+    inputs = tuple(repeats_of(layout) for layout in layouts)
+    return Figure(
+        "lay.mats",
+        "mats",
+        sum(each.value for each in inputs),
+        "count",
+        formula=" + ".join("{" + each.name + "}" for each in inputs),
+        inputs=inputs,
+        note="A mat that is cut several times is counted each time.",
+    )
+
+
+def count_sheets(layouts: Sequence[MatLayout], papers: tuple[Paper, ...]) -> tuple[Figure, ...]:
+    """The sheets of each paper; one that is larger than the mat gives as many mats as it can be cut down to."""
+    found = []
+    for paper in papers:
+        blanks = tuple(repeats_of(each) for each in layouts if each.paper == paper.id and each.is_blank)
+        if blanks:
+            found.append(_count_blanks(paper, blanks))
+        own = [layout for layout in layouts if layout.paper == paper.id and not layout.is_blank]
+        if not own:
+            continue
+        mine = tuple(repeats_of(layout) for layout in own)
+        mats, per_sheet = sum(each.value for each in mine), own[0].sheet.per_sheet
+        formula, note = " + ".join("{" + each.name + "}" for each in mine), ""
+        if per_sheet > 1:
+            formula, note = (
+                f"({formula}) ÷ {per_sheet}",
+                f"Rounded up: each sheet is cut down to {per_sheet} for the mat.",
+            )
+        found.append(
+            Figure(
+                f"lay.sheets.{paper.id}",
+                f"sheets of {paper.name}",
+                float(-(-mats // per_sheet)),
+                "count",
+                formula=formula,
+                inputs=mine,
+                note=note,
+            )
+        )
+    return tuple(found)
+
+
+def _count_blanks(paper: Paper, mats: tuple[Figure, ...]) -> Figure:
+    return Figure(
+        f"lay.blanks.{paper.id}",
+        f"blanks of {paper.name}",
+        sum(each.value for each in mats),
+        "count",
+        formula=" + ".join("{" + each.name + "}" for each in mats),
+        inputs=mats,
+        note="Bought cut and scored; each is loaded by itself.",
+    )
+
+
+def count_all_sheets(inputs: tuple[Figure, ...]) -> Figure:
+    """The sheets of all papers."""
+    return Figure(
+        "lay.sheets",
+        "sheets",
+        sum(each.value for each in inputs),
+        "count",
+        formula=" + ".join("{" + each.name + "}" for each in inputs),
+        inputs=inputs,
+    )
+
+
+def share_of_all(layouts: Sequence[MatLayout]) -> Figure:
+    """How much of all paper is used."""
+    pieces = sum(each.repeats * each.share.inputs[0].value for each in layouts)
+    sheets = sum(each.repeats * each.sheet.width * each.sheet.height for each in layouts)
+    used = Figure("lay.area.pieces", "area of all pieces", pieces, "area", source="outlines of the pieces")
+    whole = Figure("lay.area.sheets", "area of all sheets", sheets, "area", source="the sheets set")
+    return Figure(
+        "lay.share",
+        "paper used",
+        pieces / sheets if sheets else 0.0,
+        "share",
+        formula="{area of all pieces} ÷ {area of all sheets}" if sheets else "",
+        inputs=(used, whole),
+        note="The rest is offcuts.",
+    )

@@ -1,0 +1,1 @@
+"""Nesting: pieces laid close by their true outlines, holes included."""

@@ -1,0 +1,139 @@
+"""How near the lay is to the least there can be, and looking for a closer one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+
+from dechirer.core.decide.change import Change
+from dechirer.core.lay.closer import Ask, keep_closer, least_sheets
+from dechirer.core.lay.decisions import Closer
+from dechirer.core.lay.lay import asks_for
+from dechirer.core.plan import Plan
+from dechirer.core.press.station import PRESS
+from dechirer.core.words import plural
+from dechirer.desk.widgets.choices import small
+from dechirer.desk.work.document import Document
+from dechirer.desk.work.looking import Looker
+
+
+class CloserPanel(QWidget):
+    """A line that says how many sheets are needed at least, and a button that looks for a lay with fewer.
+
+    What is found is taken when it has fewer sheets, and only while nothing is under the maker's hands.
+    """
+
+    def __init__(self, document: Document, is_held: Callable[[], bool]) -> None:
+        super().__init__()
+        self._document, self._is_held = document, is_held
+        self._plan: Plan | None = None
+        self._waits: Closer | None = None
+        self._saved = 0
+        self.words = small()
+        self.words.setObjectName("closer-words")
+        self.words.setWordWrap(True)
+        self.button = QPushButton("Look for a closer lay")
+        self.button.setObjectName("closer-look")
+        self.button.clicked.connect(self._press)
+        self.looker = Looker(self)
+        self.looker.better.connect(self._take)
+        self.looker.moved.connect(self._say_moved)
+        self.looker.ended.connect(self._end)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addWidget(self.words)
+        column.addWidget(self.button)
+
+    def show_plan(self, plan: Plan) -> None:
+        """Show how near a plan is."""
+        self._plan = plan
+        if self.looker.is_busy:
+            self._take_waiting()
+            return
+        open_asks = self._open_asks(plan)
+        self.button.setEnabled(bool(open_asks))
+        self.button.setText("Look for a closer lay")
+        if not self._saved:
+            self.words.setText(self._say(plan, open_asks))
+
+    def _asks(self, plan: Plan) -> list[Ask]:
+        job = plan.job
+        return list(asks_for(plan.part(PRESS).pieces, job.brief.papers, job.lay, job.brief.machine))
+
+    def _open_asks(self, plan: Plan) -> list[Ask]:
+        """Those that may take fewer sheets than now."""
+        return [ask for ask in self._asks(plan) if sheets_now(plan, ask) > least_sheets(ask)]
+
+    def _say(self, plan: Plan, asks: list[Ask]) -> str:
+        if not asks:
+            return "No paper can do with fewer sheets." if plan.lay.layouts else ""
+        names = {paper.id: paper.name for paper in plan.job.brief.papers}
+        told = [
+            f"{names[ask.paper]}: {sheets_now(plan, ask)} {plural(sheets_now(plan, ask), 'sheet')}, "
+            f"at least {least_sheets(ask)}"
+            for ask in asks
+        ]
+        return "; ".join(told[:3]) + ("…" if len(told) > 3 else ".")
+
+    def _press(self) -> None:
+        if self.looker.is_busy:
+            self.looker.stop()
+            self._end("stopped")
+            return
+        if self._plan is not None:
+            self._saved = 0
+            self.button.setText("Stop")
+            self.words.setText("Looking for a closer lay …")
+            self.looker.look(self._open_asks(self._plan))
+
+    def _say_moved(self, ask: Ask, needs: float) -> None:
+        paper = self._document.job.brief.paper(ask.paper).name
+        self.words.setText(f"{paper}: {needs:.2f} sheets, at least {least_sheets(ask)}; looking …")
+
+    def _take(self, ask: Ask, closer: Closer, needs: float) -> None:
+        if self._plan is not None and len(closer.sheets) < sheets_now(self._plan, ask):
+            self._waits = closer
+            self._take_waiting()
+
+    def _take_waiting(self) -> None:
+        """Take what was found, once the plan is the job's and nothing is being dragged."""
+        closer, plan = self._waits, self._plan
+        if closer is None or plan is None or self._is_held() or not self._document.is_current:
+            return
+        self._waits = None
+        ask = next((each for each in self._asks(plan) if each.seal == closer.seal), None)
+        if ask is None:  # the job has changed under it
+            self.looker.stop()
+            self._end("the job has changed")
+            return
+        saved = sheets_now(plan, ask) - len(closer.sheets)
+        if saved > 0:
+            self._saved += saved
+            change = Change("lay.closer", keep_closer(self._document.job.lay, closer))
+            self._document.edit(f"Laid closer: {saved} {plural(saved, 'sheet')} less", [change])
+
+    def _end(self, why: str) -> None:
+        self._take_waiting()
+        self.button.setText("Look for a closer lay")
+        saved = f"{self._saved} {plural(self._saved, 'sheet')} saved" if self._saved else "nothing closer was found"
+        self.words.setText((f"{why}: {saved}." if why else f"{saved}.").capitalize())
+        if self._plan is not None:
+            self.button.setEnabled(bool(self._open_asks(self._plan)))
+        self._saved = 0
+
+    def end(self) -> None:
+        """The window closes."""
+        self.looker.stop()
+
+
+def sheets_now(plan: Plan, ask: Ask) -> int:
+    """How many sheets a plan has for what would be asked."""
+    return sum(
+        layout.repeats
+        for layout in plan.lay.layouts
+        if (layout.paper, layout.face) == (ask.paper, ask.face)
+        and layout.sheet.printable is None
+        and not layout.is_blank
+    )

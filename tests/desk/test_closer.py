@@ -1,0 +1,65 @@
+"""Looking for a closer lay in the window: found, taken, undone, stopped; never under the maker's hands."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from dechirer.core.decide.change import Change
+from dechirer.core.job.model import Job
+from dechirer.demo import load_demo_job
+from dechirer.desk.stations.lay import LayStation
+from tests.desk.conftest import Desk
+from tests.helpers import quick_job
+
+Open = Callable[[Job], Desk]
+
+
+def lay_of(desk: Desk) -> LayStation:
+    desk.station("lay")
+    station = desk.room.stations["lay"]
+    assert isinstance(station, LayStation)
+    return station
+
+
+def count(desk: Desk) -> int:
+    return sum(layout.repeats for layout in desk.settle().lay.layouts)
+
+
+def test_a_closer_lay_is_found_taken_and_undone(open_desk: Open) -> None:
+    desk = open_desk(load_demo_job("stack"))
+    station = lay_of(desk)
+    before = count(desk)
+    assert "at least" in station.closer.words.text()
+    desk.click("closer-look")
+    assert station.closer.button.text() == "Stop"
+    desk.qtbot.waitUntil(lambda: count(desk) < before, timeout=60_000)
+    if station.closer.looker.is_busy:
+        desk.click("closer-look")
+    assert not station.closer.looker.is_busy
+    desk.settle()
+    assert "saved" in station.closer.words.text()
+    assert "less" in desk.room.document.last_edit
+    while count(desk) < before:
+        desk.room.do("undo")
+    assert not desk.settle().job.lay.closer
+
+
+def test_where_no_sheet_can_be_saved_it_says_so(open_desk: Open) -> None:
+    station = lay_of(open_desk(quick_job("3x3in", fold="flat")))
+    assert not station.closer.button.isEnabled()
+    assert "No paper can do with fewer" in station.closer.words.text()
+
+
+def test_it_is_stopped_and_a_job_that_changes_ends_it(open_desk: Open) -> None:
+    desk = open_desk(load_demo_job("gate"))
+    station = lay_of(desk)
+    desk.click("closer-look")
+    desk.click("closer-look")
+    assert not station.closer.looker.is_busy
+    assert station.closer.words.text().startswith("Stopped")
+    desk.click("closer-look")
+    desk.room.document.edit("more", [Change("brief.count", 3)])
+    desk.settle()
+    desk.qtbot.waitUntil(lambda: not station.closer.looker.is_busy or count(desk) > 0, timeout=30_000)
+    desk.settle()
+    assert desk.room.document.job.brief.count == 3
