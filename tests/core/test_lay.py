@@ -17,8 +17,10 @@ from dechirer.core.decide.values import Size
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.lay.decisions import Pin, set_loading
+from dechirer.core.lay.offcuts import find_offcut
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, pin_layout, snap_to, unpin_layout
+from dechirer.core.lay.tack import tack_for
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import Box
@@ -255,3 +257,42 @@ def test_files_and_run_sheet_say_where_the_sheet_lies(tmp_path: Path) -> None:
     boxes = [each.bbox() for each in svg.elements() if isinstance(each, svgelements.Path)]
     assert min(box[0] for box in boxes) == pytest.approx(6.35, abs=0.01)
     assert max(box[2] for box in boxes) <= 3.175 + 215.9 - 3.175 + 0.01
+
+
+# --- what is left, and the tack -----------------------------------------------------------------------------------
+
+
+def test_the_largest_rectangle_left_is_named_and_free() -> None:
+    """One piece of 3 x 3 in near the corner of a 12 x 12 in sheet: what is left is as high as the sheet, and as wide as
+    what lies right of the piece and its gap."""
+    plan = make_plan(changed(quick_job("3x3in", fold="flat"), brief__count=1))
+    (layout,) = plan.lay.layouts
+    gap = plan.job.lay.spacing.mm
+    left = find_offcut(layout, gap)
+    assert left is not None
+    right = layout.placements[0].box.right + gap
+    assert sorted((left.width, left.height)) == pytest.approx(sorted((12 * IN - right, 12 * IN)))
+    for other in make_plan(changed(quick_job("5x7in", liner="1/16"), brief__count=3)).lay.layouts:
+        found = find_offcut(other, gap)
+        if found is None:
+            continue
+        assert other.sheet.box.holds(found, slack=1e-6)
+        free = shapely.box(found.left, found.top, found.right, found.bottom)
+        assert all(free.distance(shapely.Polygon(placed.outline)) >= gap - 1e-6 for placed in other.placements)
+
+
+@pytest.mark.parametrize(
+    ("grams", "printed", "name"),
+    [
+        (90, False, "light"),
+        (176, False, "standard"),
+        (298, False, "strong"),
+        (298, True, "light"),
+        (0, False, "standard"),
+    ],
+)
+def test_tack_follows_the_stock(grams: float, printed: bool, name: str) -> None:
+    """Light for paper and printed sheets, standard for card, strong for heavy card (common practice)."""
+    tack = tack_for(grams, printed=printed)
+    assert tack.name == name
+    assert tack.why

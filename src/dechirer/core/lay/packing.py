@@ -129,7 +129,7 @@ def _fill_greedily(
 ) -> tuple[Spot, ...]:
     frees = [room]
     for box in taken:
-        frees = _carve(frees, box)
+        frees = carve(frees, box)
     spots: list[Spot] = []
     for demand in line:
         for _ in range(demand.count):
@@ -137,7 +137,7 @@ def _fill_greedily(
             if spot is None:
                 break
             spots.append(spot)
-            frees = _carve(frees, spot.box)
+            frees = carve(frees, spot.box)
     return tuple(spots)
 
 
@@ -156,7 +156,7 @@ def _best_place(demand: Demand, frees: list[Box], turns: tuple[bool, ...], rule:
     return best[1] if best else None
 
 
-def _carve(frees: list[Box], taken: Box) -> list[Box]:
+def carve(frees: list[Box], taken: Box) -> list[Box]:
     """The largest empty boxes that are left when a box is taken out of them."""
     whole = [free for free in frees if not free.overlaps(taken)]
     cut: list[Box] = []

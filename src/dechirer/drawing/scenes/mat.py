@@ -9,18 +9,21 @@ from dechirer.core.card.panels import Side
 from dechirer.core.card.placed import Placement
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.lay.mat import MatLayout
-from dechirer.core.length import format_length
+from dechirer.core.lay.offcuts import find_offcut
+from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.outline import Box, rectangle
 from dechirer.drawing.display import Arrow, Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
+from dechirer.drawing.scenes.hatching import hatch
 from dechirer.drawing.scenes.landed import draw_ink
 from dechirer.drawing.scenes.papers import draw_pattern, shows_good
 
 MAT_COLOUR = "#B9C9BE"
 MARK = "#23262b"
+WIDE_HATCH_MM, WORDS_HIGH_MM = 9.0, 28.0
 LETTER_MM = 6.0
 """Room for a letter of a piece's name at the scale mats are usually drawn."""
 
@@ -59,6 +62,7 @@ def make_mat_scene(
         )
         items.append(Dimension((on.right, on.top), (on.right, on.bottom), -26.0, format_length(sheet.height, units)))
         items += _measure_shift(sheet, units)
+        items += _draw_offcut(plan, layout)
         middle = machine.mat_width / 2
         items.append(Arrow((middle, 0.0), -90.0, shift_px=(0.0, -14.0)))
         items.append(
@@ -140,6 +144,27 @@ def _measure_shift(sheet: LoadedSheet, units: str) -> list[Item]:
     across, down = format_length(sheet.left, units), format_length(sheet.top, units)
     words = f"sheet {across} from the mat’s left, {down} from its top"
     return [Label((sheet.left, sheet.box.bottom), words, "small", "accent", MAT_COLOUR, "start", shift_px=(0.0, 12.0))]
+
+
+def _draw_offcut(plan: Plan, layout: MatLayout) -> list[Item]:
+    """What is left of the sheet and can be used again, hatched, with its size."""
+    left = None if layout.is_blank else find_offcut(layout, plan.job.lay.spacing.mm)
+    if left is None:
+        return []
+    paper, units = _colour_up(plan, layout), plan.job.units
+    ring = rectangle(left.width, left.height, at=(left.left, left.top))
+    middle = ((left.left + left.right) / 2, (left.top + left.bottom) / 2)
+    words = f"left over {format_size(left.width, left.height, units)}"
+    upright = left.height > 1.6 * left.width
+    long, high = min(6.0 * len(words), 0.9 * max(left.width, left.height)), WORDS_HIGH_MM
+    wide, high = (high, long) if upright else (long, high)
+    clear = rectangle(wide, high, at=(middle[0] - wide / 2, middle[1] - high / 2))
+    strokes = tuple(hatch((ring, clear), WIDE_HATCH_MM))
+    return [
+        Shape((ring,), form="guide", role="soft", on=paper),
+        Shape(strokes, closed=False, form="edge", role="soft", on=paper, weight=0.4),
+        Label(middle, words, "small", "ink", paper, turn_deg=90.0 if upright else 0.0),
+    ]
 
 
 def is_good_up(layout: MatLayout) -> bool:

@@ -14,10 +14,9 @@ from dechirer.core.press.station import PRESS
 from dechirer.core.shape.affine import Affine, Point, Points, mirror_x
 from dechirer.core.shape.outline import Box, rectangle
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
+from dechirer.drawing.scenes.hatching import hatch
 
 MARK = "#23262b"
-HATCH_MM = 2.4
-"""The strokes of a bleed's hatch stand this far apart."""
 RING_STEPS = 48
 
 
@@ -159,25 +158,6 @@ def _draw_piece(placed: Placement, over: Affine, side: str, paper: str, *, lit: 
         )
     )
     return items
-
-
-def hatch(area: tuple[Points, ...]) -> list[Points]:
-    """Slanting strokes within an area of rings."""
-    import numpy as np
-    import shapely
-
-    outer, *holes = area
-    shape = shapely.Polygon(outer, holes)
-    shape = shape if shape.is_valid else shapely.make_valid(shape)
-    left, top, right, bottom = shape.bounds
-    starts = np.arange(left - (bottom - top), right, HATCH_MM)
-    lines = shapely.linestrings([[(x, bottom), (x + bottom - top, top)] for x in starts.tolist()])
-    found = shapely.get_parts(shapely.intersection(lines, shape))
-    return [
-        tuple((x, y) for x, y in line.coords)
-        for line in found.tolist()
-        if line.geom_type == "LineString" and line.length
-    ]
 
 
 def _ring(box: Box) -> Points:

@@ -6,6 +6,8 @@ import json
 from typing import Any
 
 from dechirer.core.finding import Finding
+from dechirer.core.lay.mat import MatLayout
+from dechirer.core.lay.offcuts import find_offcut
 from dechirer.core.plan import Plan
 from dechirer.core.press.pages import Page, walk_sides
 from dechirer.core.press.station import PAGES, PRESS
@@ -67,7 +69,7 @@ def make_plan_record(plan: Plan) -> dict[str, Any]:
             }
             for each in plan.dress.at_hand
         ],
-        "mats": [_mat_record(mat) for mat in plan.run.mats],
+        "mats": [_mat_record(mat, plan.job.lay.spacing.mm) for mat in plan.run.mats],
         "pages": [_page_record(page, plan) for page in plan.part(PAGES).pages],
         "unplaced": [{"piece": piece, "count": count} for piece, count in plan.lay.unplaced],
         "findings": [make_finding_record(finding) for finding in plan.findings],
@@ -99,7 +101,13 @@ def _page_record(page: Page, plan: Plan) -> dict[str, Any]:
     }
 
 
-def _mat_record(mat: MatRun) -> dict[str, Any]:
+def _left_over(layout: MatLayout, gap: float) -> list[float]:
+    """The largest rectangle left of a sheet, as left, top, width and height on the mat; empty for none."""
+    left = None if layout.is_blank else find_offcut(layout, gap)
+    return [] if left is None else [round(each, 4) for each in (left.left, left.top, left.width, left.height)]
+
+
+def _mat_record(mat: MatRun, gap: float) -> dict[str, Any]:
     layout = mat.layout
     return {
         "file": f"mats/{layout.id}.svg",
@@ -108,6 +116,7 @@ def _mat_record(mat: MatRun) -> dict[str, Any]:
         "face": layout.face,
         "sheet_mm": [round(layout.sheet.width, 4), round(layout.sheet.height, 4)],
         "sheet_at_mm": [round(layout.sheet.left, 4), round(layout.sheet.top, 4)],
+        "left_over_mm": _left_over(layout, gap),
         "pieces": [
             {
                 "id": placed.id,

@@ -12,6 +12,8 @@ from typing import Any
 from dechirer.core.card.operations import OPERATION
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import format_minutes
+from dechirer.core.lay.mat import MatLayout
+from dechirer.core.lay.tack import tack_for
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
 from dechirer.core.press.pages import Page
@@ -162,21 +164,9 @@ def _where(sheet: LoadedSheet, units: str) -> str:
     return f"its edges {across} from the mat's left edge and {down} from its top edge, not in the corner"
 
 
-def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
-    layout, units = mat.layout, plan.job.units
-    paper = plan.brief.paper(layout.paper).paper
-    times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
-    page.heading(
-        f"{plan.job.name}: mat {layout.number}",
-        f"Run {number} of {len(plan.run.mats)} · cut {times} · about {format_minutes(mat.seconds / 60)} each under way "
-        f"· {plan.job.brief.machine.name}",
-    )
-    top, high = page.y, 330.0 if layout.sheet.printable is None else 250.0
-    PdfSink(page.canvas, PAGE[1]).draw(make_mat_scene(plan, layout), LEFT, top, RIGHT - LEFT, high)
-    page.y = top + high + 8
-    printed = plan.part(PAGES).page(layout.id)
-    if printed is not None:
-        _list_printing(page, plan, printed)
+def _list_loading(page: _Page, plan: Plan, layout: MatLayout) -> None:
+    """What goes on which mat, where, and which way."""
+    units, paper = plan.job.units, plan.brief.paper(layout.paper).paper
     face = "outside up" if layout.face == "outside-up" else "inside up (the side seen when the card is open)"
     page.line("Load", bold=True, size=11)
     trim = (
@@ -189,7 +179,28 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
         f"{what}, {format_size(layout.sheet.width, layout.sheet.height, units)}: {_where(layout.sheet, units)}.{trim}"
     )
     page.tick_box(f"Goes in first: {layout.sheet.first_edge}; {face}; rolled down; size set is the sheet's.")
+    tack = tack_for(plan.brief.paper(layout.paper).grammage.value, printed=layout.sheet.printable is not None)
+    page.tick_box(
+        f"On a mat of {tack.name} tack ({tack.why}), its film off; star rollers clear, room before and behind."
+    )
     page.y += 4
+
+
+def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
+    layout, units = mat.layout, plan.job.units
+    times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
+    page.heading(
+        f"{plan.job.name}: mat {layout.number}",
+        f"Run {number} of {len(plan.run.mats)} · cut {times} · about {format_minutes(mat.seconds / 60)} each under way "
+        f"· {plan.job.brief.machine.name}",
+    )
+    top, high = page.y, 330.0 if layout.sheet.printable is None else 250.0
+    PdfSink(page.canvas, PAGE[1]).draw(make_mat_scene(plan, layout), LEFT, top, RIGHT - LEFT, high)
+    page.y = top + high + 8
+    printed = plan.part(PAGES).page(layout.id)
+    if printed is not None:
+        _list_printing(page, plan, printed)
+    _list_loading(page, plan, layout)
     page.line("Tools and passes", bold=True, size=11)
     if layout.sheet.registration is not None:
         page.tick_box("Let the machine read the printed marks first; it asks again where it finds none.")

@@ -18,7 +18,7 @@ from dechirer.core.lay.nesting.grid import Maps, Sheet, cells_of
 from dechirer.core.lay.nesting.shapes import Shape
 from dechirer.core.shape.affine import Points
 
-WARM = 0.012
+WARM = 0.03
 """How much worse a layout may be and be kept with a chance of one in e, in sheets."""
 SPREADS = (0.05, 0.15, 0.4)
 GAP_MM = 0.004
