@@ -17,7 +17,7 @@ from dechirer.core.decide.refusal import FieldError
 from dechirer.core.finding import SEVERITIES, sort_findings, verdict_of
 from dechirer.core.job.edit import apply_changes, find_slot, read_field, show_field
 from dechirer.core.job.model import Job, JobError, from_plain, read_job_json, to_plain, write_job_json
-from dechirer.core.lay.decisions import Pin
+from dechirer.core.lay.decisions import Pin, Recut
 from dechirer.core.plan import make_plan
 from dechirer.demo import DEMOS, load_demo_job
 from tests.card_files import BAD, FILES, taken
@@ -47,6 +47,9 @@ def with_stack(job: Job) -> Job:
 
 def small_sheet(job: Job, sheet: str) -> Job:
     return typed(job, "brief.papers.card.sheet", sheet)
+
+
+GRAIN = {"brief__papers__card__grain": "short"}
 
 
 CATALOGUE: dict[str, Callable[[], Job]] = {
@@ -204,6 +207,8 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "lay.piece-off-sheet": lambda: pinned((10, 10), (10, 270)),
     "lay.pieces-overlap": lambda: pinned((10, 10), (40, 40)),
     "lay.pieces-too-close": lambda: pinned((10, 10), (10, 87)),
+    "lay.fold-across-grain": lambda: changed(small_sheet(quick_job("4x6in"), "9 x 11 in"), **GRAIN),
+    "lay.recut": lambda: changed(quick_job(count=4), lay__recut=(Recut("base", 2),)),
     "run.tool-missing": lambda: changed(quick_job(), run__tools=()),
     "run.single-score": lambda: quick_job(),
 }

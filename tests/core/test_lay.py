@@ -16,13 +16,15 @@ from dechirer.core.audit import audit
 from dechirer.core.decide.values import Size
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
-from dechirer.core.lay.decisions import Pin, set_loading
+from dechirer.core.lay.decisions import Pin, Recut, set_loading
 from dechirer.core.lay.offcuts import find_offcut
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, pin_layout, snap_to, unpin_layout
 from dechirer.core.lay.tack import tack_for
+from dechirer.core.lay.wanted import spoil, whole_again
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
+from dechirer.core.press.station import PAGES
 from dechirer.core.shape.outline import Box
 from dechirer.formats.export import export_plan
 from tests.helpers import IN, changed, codes, finding, mended, quick_job, sheets_of, typed
@@ -296,3 +298,50 @@ def test_tack_follows_the_stock(grams: float, printed: bool, name: str) -> None:
     tack = tack_for(grams, printed=printed)
     assert tack.name == name
     assert tack.why
+
+
+# --- cutting again what was spoiled -------------------------------------------------------------------------------
+
+
+def test_what_was_spoiled_alone_is_laid_printed_and_run(tmp_path: Path) -> None:
+    job = changed(quick_job("5x7in", liner="1/16", count=6), lay__recut=())
+    whole = make_plan(job)
+    once = apply_changes(job, [spoil(job.lay, "liner")])
+    twice = apply_changes(once, [spoil(once.lay, "liner")])
+    plan = make_plan(twice)
+    laid = Counter({placed.piece.id: 0 for layout in plan.lay.layouts for placed in layout.placements})
+    for layout in plan.lay.layouts:
+        for placed in layout.placements:
+            laid[placed.piece.id] += layout.repeats
+    assert laid == {"liner": 2}
+    assert plan.run.minutes.value < whole.run.minutes.value
+    assert audit(plan, again=True) == ()
+    assert len([path for path in export_plan(plan, tmp_path) if path.suffix == ".svg"]) == len(plan.lay.layouts)
+    assert "2 × liner" in finding(plan, "lay.recut").title
+    assert make_plan(apply_changes(twice, [whole_again()])).lay == whole.lay
+    # A piece that is gone meanwhile is nothing to be cut: the whole job is laid.
+    gone = changed(job, lay__recut=(Recut("nothing", 3),))
+    assert make_plan(gone).lay.layouts == whole.lay.layouts
+    assert "lay.recut" not in codes(make_plan(gone))
+
+
+def test_a_spoiled_print_has_its_page_again() -> None:
+    from tests.core.test_press_catalogue import card, red
+
+    job = card(red(), count=5)
+    plan = make_plan(apply_changes(job, [spoil(job.lay, "base")]))
+    (page,) = plan.part(PAGES).pages
+    assert page.times == 1
+
+
+def test_heavy_card_folded_across_its_grain_is_found_and_paper_is_not() -> None:
+    """A side fold of 4 x 6 in from 9 x 11 in sheets: its fold runs up the sheet when the piece is not turned."""
+    job = typed(quick_job("4x6in", weight="110 lb cover"), "brief.papers.card.sheet", "9 x 11 in")
+    plan = make_plan(job)
+    placed = plan.lay.layouts[0].placements[0]
+    along = "long" if not placed.turned else "short"
+    across = "short" if along == "long" else "long"
+    assert "lay.fold-across-grain" not in codes(make_plan(changed(job, brief__papers__card__grain=along)))
+    assert "lay.fold-across-grain" in codes(make_plan(changed(job, brief__papers__card__grain=across)))
+    thin = changed(job, brief__papers__card__grain=across, brief__papers__card__weight="60 lb text")
+    assert "lay.fold-across-grain" not in codes(make_plan(thin))

@@ -157,3 +157,22 @@ def test_playing_stops_when_another_mat_is_chosen(desk: Desk) -> None:
     desk.click("play")
     desk.click("play")
     assert not run._timer.isActive()
+
+
+def test_a_spoiled_piece_is_cut_again_and_the_whole_job_after_that(desk: Desk) -> None:
+    desk.station("lay")
+    lay = desk.room.stations["lay"]
+    assert isinstance(lay, LayStation)
+    before = len(desk.settle().lay.layouts)
+    assert not desk.find("spoiled").isEnabled()
+    layout = lay.layout_shown
+    assert layout is not None
+    lay._pick_piece(layout.placements[0].id)
+    assert desk.find("spoiled").isEnabled()
+    desk.click("spoiled")
+    plan = desk.settle()
+    assert [each.count for each in plan.job.lay.recut] == [1]
+    assert sum(each.repeats for each in plan.lay.layouts) == 1
+    assert "lay.recut" in codes(plan)
+    desk.room.do("undo")
+    assert len(desk.settle().lay.layouts) == before

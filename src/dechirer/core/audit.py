@@ -20,6 +20,7 @@ from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding
 from dechirer.core.formula import FormulaError, work_out
 from dechirer.core.lay.mat import MatLayout
+from dechirer.core.lay.wanted import wanted as wanted_pieces
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.outline import Box
 
@@ -135,7 +136,8 @@ def _counts(plan: Plan) -> Iterator[Fault]:
         for placed in layout.placements:
             laid[placed.piece.id] += layout.repeats
     left = dict(plan.lay.unplaced)
-    wanted = {piece.id: piece.count if piece.run_lines else 0 for piece in plan.whole.pieces}
+    asked = wanted_pieces(plan.whole.pieces, plan.job.lay)
+    wanted = {piece.id: piece.count if piece.run_lines else 0 for piece in asked}
     for id, count in wanted.items():
         if laid[id] + left.get(id, 0) != count:
             yield Fault(f"Piece {id}", f"it is cut {laid[id]} times and wanted {count} times", id)

@@ -42,6 +42,12 @@ class Paper(Decisions, frozen=True):
     finish: Annotated[
         Literal["matt", "glossy"], Field("Surface", choices={"matt": "matt", "glossy": "glossy or metallic"})
     ] = "matt"
+    grain: Annotated[
+        Literal["unknown", "long", "short"],
+        Field(
+            "Grain", choices={"unknown": "not known", "long": "along the long side", "short": "along the short side"}
+        ),
+    ] = "unknown"
     pattern: Annotated[
         Literal["plain", "stripes"], Field("Pattern", choices={"plain": "plain", "stripes": "runs up the sheet"})
     ] = "plain"

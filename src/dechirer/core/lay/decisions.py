@@ -75,6 +75,13 @@ class Closer(Decisions, frozen=True):
     sheets: Annotated[tuple[tuple[Lain, ...], ...], Meta(max_length=2000)]
 
 
+class Recut(Decisions, frozen=True):
+    """A piece that was spoiled, and how many of it are cut again."""
+
+    piece: Identifier
+    count: Annotated[int, Field("Cut again", 1, 2000)] = 1
+
+
 class Lay(Decisions, frozen=True):
     """How pieces are placed on sheets."""
 
@@ -84,6 +91,7 @@ class Lay(Decisions, frozen=True):
     # A paper has a loading of its own only once something about it was changed.
     loadings: Annotated[tuple[Loading, ...], Field("How each paper is loaded", hidden=True, entry=Loading)] = ()
     pins: Annotated[tuple[Pin, ...], Meta(max_length=2000)] = ()
+    recut: Annotated[tuple[Recut, ...], Meta(max_length=400), Field("Cut again", hidden=True)] = ()
     closer: Annotated[tuple[Closer, ...], Meta(max_length=120), Field("Closer layouts", hidden=True)] = ()
 
     def agree(self) -> None:

@@ -17,6 +17,7 @@ from dechirer.core.lay import ORDER, TITLE
 from dechirer.core.lay.decisions import Lay
 from dechirer.core.lay.lay import make_lay
 from dechirer.core.lay.printed import how_printed
+from dechirer.core.lay.wanted import wanted
 from dechirer.core.press.decisions import Press
 from dechirer.core.press.station import PRESS
 from dechirer.core.stations import Cost, Known, Part, StationSpec
@@ -32,11 +33,13 @@ def find_whole(known: Known) -> ConstructPlan:
 def _reads(known: Known) -> tuple[Any, ...]:
     brief = known.of(Brief)
     press = known.part(PRESS)
-    return press.pieces, brief.papers, known.of(Lay), brief.machine, how_printed(press, known.of(Press), brief.printer)
+    lay = known.of(Lay)
+    pieces = wanted(press.pieces, lay) if lay.recut else press.pieces
+    return pieces, brief.papers, lay, brief.machine, how_printed(press, known.of(Press), brief.printer)
 
 
 def _check(known: Known) -> Iterator[Finding]:
-    from dechirer.core.lay import checks_printed  # noqa: F401 - it registers its check
+    from dechirer.core.lay import checks_grain, checks_printed, recut  # noqa: F401 - they register their checks
     from dechirer.core.lay.checks import LaySeen
 
     seen = LaySeen(

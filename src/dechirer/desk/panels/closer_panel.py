@@ -10,6 +10,7 @@ from dechirer.core.decide.change import Change
 from dechirer.core.lay.closer import Ask, keep_closer, least_sheets
 from dechirer.core.lay.decisions import Closer
 from dechirer.core.lay.lay import asks_for
+from dechirer.core.lay.wanted import wanted
 from dechirer.core.plan import Plan
 from dechirer.core.press.station import PRESS
 from dechirer.core.words import plural
@@ -60,7 +61,8 @@ class CloserPanel(QWidget):
 
     def _asks(self, plan: Plan) -> list[Ask]:
         job = plan.job
-        return list(asks_for(plan.part(PRESS).pieces, job.brief.papers, job.lay, job.brief.machine))
+        pieces = wanted(plan.part(PRESS).pieces, job.lay)
+        return list(asks_for(pieces, job.brief.papers, job.lay, job.brief.machine))
 
     def _open_asks(self, plan: Plan) -> list[Ask]:
         """Those that may take fewer sheets than now."""

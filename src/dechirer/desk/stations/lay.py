@@ -13,6 +13,7 @@ from dechirer.core.lay.decisions import FACES, LIES, set_loading
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to, unpin_layout
 from dechirer.core.lay.sheet import loading_of
+from dechirer.core.lay.wanted import spoil
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.desk.panels.closer_panel import CloserPanel
@@ -74,6 +75,10 @@ class LayStation(Station):
         self.unpin = QPushButton("Place again")
         self.unpin.setObjectName("unpin")
         self.unpin.clicked.connect(self._unpin)
+        self.spoiled = QPushButton("Spoiled: cut it again")
+        self.spoiled.setObjectName("spoiled")
+        self.spoiled.setToolTip("Lay, print and run only what was spoiled")
+        self.spoiled.clicked.connect(self._spoil)
         self.said = QLabel()
         self.said.setObjectName("lay-said")
         self.said.setWordWrap(True)
@@ -119,6 +124,7 @@ class LayStation(Station):
         right.addWidget(self.piece_words)
         right.addWidget(self.turn)
         right.addWidget(self.unpin)
+        right.addWidget(self.spoiled)
         right.addStretch(1)
         self.choices = ChoiceColumn("lay-choices", column)
         line.addWidget(self.choices, 20)
@@ -141,7 +147,7 @@ class LayStation(Station):
         self.closer.show_plan(plan)
         self.choices.widen()
         layout = self.layout_shown
-        for widget in (self.face, self.lies, self.sheet, self.turn, self.unpin):
+        for widget in (self.face, self.lies, self.sheet, self.turn, self.unpin, self.spoiled):
             widget.setEnabled(layout is not None)
         if layout is None:
             self.title.setText("Nothing lies on a mat")
@@ -175,6 +181,7 @@ class LayStation(Station):
         self.mat.set_display(scene, layout.id)
         placed = moved or next((each for each in layout.placements if each.id == self._picked_piece), None)
         self.turn.setEnabled(placed is not None)
+        self.spoiled.setEnabled(placed is not None)
         if placed is None:
             self.piece_words.setText("Click a piece, or drag it to pin it elsewhere. R turns it.")
             return
@@ -268,6 +275,13 @@ class LayStation(Station):
         if layout is not None:
             self.document.edit(f"Mat {layout.number} placed again", [unpin_layout(self.document.job.lay, layout)])
             self._say("")
+
+    def _spoil(self) -> None:
+        layout = self.layout_shown
+        placed = next((each for each in layout.placements if each.id == self._picked_piece), None) if layout else None
+        if placed is not None:
+            change = spoil(self.document.job.lay, placed.piece.id)
+            self.document.edit(f"{placed.piece.name.capitalize()} cut again", [change])
 
     def _choose_lies(self, row: int) -> None:
         layout = self.layout_shown
