@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import json
 import math
 import subprocess
 import sys
+from pathlib import Path
 
 import numpy as np
 import pytest
 import shapely
+from click.testing import CliRunner
 from hypothesis import given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from dechirer.cli import command
 from dechirer.core.audit import audit
 from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
@@ -26,6 +30,7 @@ from dechirer.core.plan import make_plan
 from dechirer.core.press.station import PRESS
 from dechirer.core.shape.affine import Points
 from dechirer.demo import load_demo_job
+from dechirer.formats.job.archive import write_archive
 from tests.helpers import changed, examples
 
 TURNS = (0, 1, 2, 3)
@@ -198,3 +203,13 @@ def test_a_process_of_its_own_finds_the_same() -> None:
     *told, last = done.stdout.splitlines()
     assert last == '{"over": true}'
     assert len(told) == len(list(look_for(ask, 3)))
+
+
+def test_the_command_line_looks_for_a_closer_lay(tmp_path: Path) -> None:
+    path = tmp_path / "stack.dechirer"
+    write_archive(path, load_demo_job("stack"))
+    said = CliRunner().invoke(command, ["plan", str(path), "--closer", "5", "--out", str(tmp_path / "out"), "--json"])
+    assert said.exit_code == 0, said.output
+    totals = json.loads(said.stdout)["totals"]
+    assert totals["sheets"] < sheets_needed(load_demo_job("stack"))
+    assert "at least" in said.stderr

@@ -135,12 +135,18 @@ def _take_card(job: Job, file: Path) -> Job:
 
 @command.command()
 @click.argument("job", type=click.Path(path_type=Path))
+@click.option("--closer", type=click.IntRange(0, 100_000), help="Look for a closer lay first, in so many rounds.")
 @picture_option
 @out_option
 @json_option
-def plan(job: Path, picture: Path | None, out: Path, as_json: bool) -> None:
+def plan(job: Path, closer: int | None, picture: Path | None, out: Path, as_json: bool) -> None:
     """Write every output file of a JOB."""
-    _write(_open(job), out, as_json, picture)
+    opened = _open(job)
+    if closer is not None:
+        from dechirer.cli.lay import lay_closer
+
+        opened = lay_closer(opened, closer)
+    _write(opened, out, as_json, picture)
 
 
 @command.command()

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 import zlib
 from collections import Counter
+from collections.abc import Iterable
 from typing import Literal
 
 from msgspec import Struct
@@ -17,6 +18,7 @@ from msgspec import Struct
 from dechirer.core.card.piece import Piece
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.lay.decisions import Closer, Lain, Lay
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import Box, area, bounds, is_rectangle
 
@@ -60,6 +62,17 @@ def least_sheets(ask: Ask) -> int:
             total += len(pieces) * area(outline)
     whole = (ask.room.width + ask.gap) * (ask.room.height + ask.gap)
     return max(1, math.ceil(total / whole - 1e-9)) if whole > 0 else 1
+
+
+def sheets_now(layouts: Iterable[MatLayout], ask: Ask) -> int:
+    """How many sheets a lay has for what would be asked."""
+    return sum(
+        layout.repeats
+        for layout in layouts
+        if (layout.paper, layout.face) == (ask.paper, ask.face)
+        and layout.sheet.printable is None
+        and not layout.is_blank
+    )
 
 
 def make_ask(paper: str, face: Face, mine: dict[str, Piece], room: Box, lay: Lay) -> Ask:

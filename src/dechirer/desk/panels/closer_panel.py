@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from dechirer.core.decide.change import Change
-from dechirer.core.lay.closer import Ask, keep_closer, least_sheets
+from dechirer.core.lay.closer import Ask, keep_closer, least_sheets, sheets_now
 from dechirer.core.lay.decisions import Closer
 from dechirer.core.lay.lay import asks_for
 from dechirer.core.lay.wanted import wanted
@@ -66,17 +66,16 @@ class CloserPanel(QWidget):
 
     def _open_asks(self, plan: Plan) -> list[Ask]:
         """Those that may take fewer sheets than now."""
-        return [ask for ask in self._asks(plan) if sheets_now(plan, ask) > least_sheets(ask)]
+        return [ask for ask in self._asks(plan) if sheets_now(plan.lay.layouts, ask) > least_sheets(ask)]
 
     def _say(self, plan: Plan, asks: list[Ask]) -> str:
         if not asks:
             return "No paper can do with fewer sheets." if plan.lay.layouts else ""
         names = {paper.id: paper.name for paper in plan.job.brief.papers}
-        told = [
-            f"{names[ask.paper]}: {sheets_now(plan, ask)} {plural(sheets_now(plan, ask), 'sheet')}, "
-            f"at least {least_sheets(ask)}"
-            for ask in asks
-        ]
+        told = []
+        for ask in asks:
+            now = sheets_now(plan.lay.layouts, ask)
+            told.append(f"{names[ask.paper]}: {now} {plural(now, 'sheet')}, at least {least_sheets(ask)}")
         return "; ".join(told[:3]) + ("…" if len(told) > 3 else ".")
 
     def _press(self) -> None:
@@ -95,7 +94,7 @@ class CloserPanel(QWidget):
         self.words.setText(f"{paper}: {needs:.2f} sheets, at least {least_sheets(ask)}; looking …")
 
     def _take(self, ask: Ask, closer: Closer, needs: float) -> None:
-        if self._plan is not None and len(closer.sheets) < sheets_now(self._plan, ask):
+        if self._plan is not None and len(closer.sheets) < sheets_now(self._plan.lay.layouts, ask):
             self._waits = closer
             self._take_waiting()
 
@@ -110,7 +109,7 @@ class CloserPanel(QWidget):
             self.looker.stop()
             self._end("the job has changed")
             return
-        saved = sheets_now(plan, ask) - len(closer.sheets)
+        saved = sheets_now(plan.lay.layouts, ask) - len(closer.sheets)
         if saved > 0:
             self._saved += saved
             change = Change("lay.closer", keep_closer(self._document.job.lay, closer))
@@ -128,14 +127,3 @@ class CloserPanel(QWidget):
     def end(self) -> None:
         """The window closes."""
         self.looker.stop()
-
-
-def sheets_now(plan: Plan, ask: Ask) -> int:
-    """How many sheets a plan has for what would be asked."""
-    return sum(
-        layout.repeats
-        for layout in plan.lay.layouts
-        if (layout.paper, layout.face) == (ask.paper, ask.face)
-        and layout.sheet.printable is None
-        and not layout.is_blank
-    )
