@@ -95,7 +95,7 @@ def facts(plan: Plan) -> dict[str, Any]:
     }
 
 
-@examples(16)
+@examples(10)
 @given(st.sampled_from(HOLDS), st.data())
 def test_a_plan_after_edits_is_the_plan_from_nothing(name: str, data: st.DataObject) -> None:
     planner, job = Planner(), load_demo_job(name)

@@ -65,7 +65,7 @@ def test_nothing_stops_and_every_sheet_is_read_and_fits(name: str) -> None:
     assert not [each.title for each in plan.findings if each.severity == "stop"]
     assert pages_of(plan)
     for page in pages_of(plan):
-        for seed in range(3):
+        for seed in (page.number, 40 + page.number):
             found = print_and_read(plan, page, seed)
             assert found.reading is not None
             assert found.reading.map is not None, found.reading.refused
