@@ -27,7 +27,7 @@ from tests.jobs import made
 from tests.jobs.test_twenty import good
 from tests.jobs.wandering import wander
 
-WANDERERS = 200
+WANDERERS = 130
 FILE = Path(__file__).with_name("steady.json")
 PARTS = ("brief", "construct", "stacked", "dress", "lay", "run")
 PASSED_OVER = ("serial", "stages")
