@@ -50,6 +50,12 @@ class CloserPanel(QWidget):
     def show_plan(self, plan: Plan) -> None:
         """Show how near a plan is."""
         self._plan = plan
+        asked = self.looker.asked
+        if asked is not None and asked.seal not in {ask.seal for ask in self._asks(plan)}:
+            self.looker.stop()
+            self._waits = None
+            self._end("the job has changed")
+            return
         if self.looker.is_busy:
             self._take_waiting()
             return
@@ -90,7 +96,8 @@ class CloserPanel(QWidget):
             self.looker.look(self._open_asks(self._plan))
 
     def _say_moved(self, ask: Ask, needs: float) -> None:
-        paper = self._document.job.brief.paper(ask.paper).name
+        papers = self._document.job.brief.papers
+        paper = next((paper.name for paper in papers if paper.id == ask.paper), "")
         self.words.setText(f"{paper}: {needs:.2f} sheets, at least {least_sheets(ask)}; looking …")
 
     def _take(self, ask: Ask, closer: Closer, needs: float) -> None:

@@ -41,6 +41,11 @@ class Looker(QObject):
         """Whether something is being looked for."""
         return self._process is not None
 
+    @property
+    def asked(self) -> Ask | None:
+        """What is being looked at."""
+        return self._asks[0] if self._asks else None
+
     def look(self, asks: list[Ask]) -> None:
         """Look for each of them in turn."""
         self.stop()
