@@ -11,6 +11,7 @@ import numpy as np
 from dechirer.core.card.registration import Registration
 from dechirer.core.press.calibration import CalibrationPage
 from dechirer.core.shape.affine import Affine, Point
+from dechirer.core.shape.fourier import fast_length
 from dechirer.formats.scans.sampling import sample_grey
 
 COARSE = 3.0
@@ -112,7 +113,7 @@ def _peaks(small: Any, per_mm: float, rings: Registration) -> list[Point]:
     seen = ((away <= rings.clear) & (away >= rings.dot + 0.4)).astype(np.float32)
     dark = ((away <= rings.outer) & (away >= rings.inner)).astype(np.float32)
     template = -(dark - (dark * seen).sum() / seen.sum()) * seen
-    shape = tuple(_good(side + 2 * half) for side in small.shape)
+    shape = tuple(fast_length(side + 2 * half) for side in small.shape)
     spectra = [np.fft.rfft2(each, shape) for each in (small, small**2)]
     down, across = (side - 2 * half for side in small.shape)
 
@@ -132,18 +133,6 @@ def _peaks(small: Any, per_mm: float, rings: Registration) -> list[Point]:
         found.append((float(column) + half, float(row) + half))
         score[max(0, row - half) : row + half + 1, max(0, column - half) : column + half + 1] = -1.0
     return found
-
-
-def _good(length: int) -> int:
-    """The next length whose transform is fast: of factors 2, 3 and 5."""
-    while True:
-        left = length
-        for factor in (2, 3, 5):
-            while left % factor == 0:
-                left //= factor
-        if left == 1:
-            return length
-        length += 1
 
 
 def _turn(grey: Any, pose: Affine, page: CalibrationPage) -> tuple[Affine, bool]:

@@ -14,6 +14,7 @@ import numpy as np
 import shapely
 
 from dechirer.core.shape.affine import Points
+from dechirer.core.shape.fourier import fast_length
 
 FINE_MM = 0.02
 """Outlines are sampled so finely; what could slip between is added to the gap."""
@@ -94,7 +95,7 @@ def forbid(one: Shape, other: Shape, turn: int) -> Offsets:
     """Where the middle of another shape, turned by so many quarters, may not lie from the middle of one."""
     grown, bare = one.grown, np.rot90(other.bare, -turn)
     high, wide = grown.shape[0] + bare.shape[0] - 1, grown.shape[1] + bare.shape[1] - 1
-    shape = (_fast(high), _fast(wide))
+    shape = (fast_length(high), fast_length(wide))
     spectrum = np.fft.rfft2(grown.astype(np.float32), shape) * np.fft.rfft2(bare[::-1, ::-1].astype(np.float32), shape)
     found = np.fft.irfft2(spectrum, shape)[:high, :wide] > 0.5
     # Index 0 stands for the offset of corners -(size of the other - 1) - pad.
@@ -126,15 +127,3 @@ def forbid_boxes(one: Shape, turn: int, other: Shape, turn_of_other: int) -> tup
         middle = (one.cells(turn)[side] - other.cells(turn_of_other)[side]) / 2
         found += [math.floor(middle - reach + SAME_MM) + 1, math.ceil(middle + reach - SAME_MM) - 1]
     return found[0], found[1], found[2], found[3]
-
-
-def _fast(length: int) -> int:
-    """The next length whose transform is fast: of factors 2, 3 and 5."""
-    while True:
-        left = length
-        for factor in (2, 3, 5):
-            while left % factor == 0:
-                left //= factor
-        if left == 1:
-            return length
-        length += 1
