@@ -9,6 +9,7 @@ import json
 import resource
 import sys
 import time
+from contextlib import suppress
 from pathlib import Path
 
 from bench.table import show, verdict
@@ -16,6 +17,7 @@ from dechirer.core.lay.nesting.search import Nester
 from dechirer.core.lay.nesting.worker import SEED
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.shape.outline import Box
+from dechirer.core.stopping import Stopped, may_be_stopped
 
 CASES = Path(__file__).parent / "cases"
 SECONDS = 20.0
@@ -59,6 +61,15 @@ def boxes(kinds: list, counts: list[int], room: tuple[float, float], gap: float)
     return sheets - 1 + last / room[1]
 
 
+def look(nester: Nester, seconds: float) -> list[tuple[float, float, int]]:
+    """When each better layout came, in seconds, what it needs, and its round."""
+    began, story = time.perf_counter(), []
+    with suppress(Stopped), may_be_stopped(lambda: time.perf_counter() - began > seconds):
+        for found in nester.run(10**9):
+            story.append((time.perf_counter() - began, found.needs, found.round))
+    return story
+
+
 def main() -> None:
     """Measure and print; an argument says for how many seconds each case is looked at."""
     seconds = float(sys.argv[1]) if len(sys.argv) > 1 else SECONDS
@@ -67,17 +78,12 @@ def main() -> None:
         began = time.perf_counter()
         by_boxes = boxes(kinds, counts, room, gap)
         rows = [("boxes at once", f"{by_boxes:.2f} sheets", f"{1000 * (time.perf_counter() - began):.0f} ms", "")]
-        began, story, rounds = time.perf_counter(), [], 0
-        for found in Nester(kinds, counts, *room, gap, seed=SEED).run(10**9):
-            taken = time.perf_counter() - began
-            story.append((taken, found.needs))
-            rounds = found.round
-            if taken > seconds:
-                break
+        story = look(Nester(kinds, counts, *room, gap, seed=SEED), seconds)
         for at, needs in wanted:
-            best = min((each for taken, each in story if taken <= at), default=99.0)
+            best = min((each for taken, each, _ in story if taken <= at), default=99.0)
             rows.append((f"after {at:g} s", f"{best:.3f} sheets", f"wanted {needs}", verdict(best <= needs)))
-        rows.append(("best", f"{story[-1][1]:.3f} sheets", f"after {story[-1][0]:.1f} s, round {rounds}", ""))
+        at, needs, round = story[-1]
+        rows.append(("best", f"{needs:.3f} sheets", f"after {at:.1f} s, round {round}", ""))
         rows.append(
             (
                 "memory of the process",

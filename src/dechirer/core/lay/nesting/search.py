@@ -1,7 +1,8 @@
 """Nesting: sheets are filled in several orders, then emptied in part and filled again, again and again.
 
-What is kept is better, or worse by a little, at a constant temperature. A budget is counted in rounds, so that a seed
-gives one layout on any machine. Every layout that is better than those before is checked by shapely before it is shown.
+What is kept is better, or worse by a little, at two temperatures by turns. A budget is counted in rounds, so that a
+seed gives one layout on any machine. Every layout that is better than those before is checked by shapely before it is
+shown.
 """
 
 from __future__ import annotations
@@ -17,9 +18,11 @@ from dechirer.core.lay.nesting.apart import are_apart
 from dechirer.core.lay.nesting.grid import Maps, Sheet, cells_of
 from dechirer.core.lay.nesting.shapes import Shape
 from dechirer.core.shape.affine import Points
+from dechirer.core.stopping import checkpoint
 
-WARM = 0.03
-"""How much worse a layout may be and be kept with a chance of one in e, in sheets."""
+WARM, COOL, PHASE = 0.03, 0.01, 60
+"""How much worse a layout may be and be kept with a chance of one in e, in sheets: by turns, so many rounds each. Warm
+alone finds its way out of tight corners, cool alone settles irregular ones."""
 SPREADS = (0.05, 0.15, 0.4)
 GAP_MM = 0.004
 """A gap may be less by so much: what is lost to sampling and rounding."""
@@ -84,9 +87,11 @@ class Nester:
         assert best is not None
         now = best
         for round in range(1, rounds + 1):
+            checkpoint("looking for a closer lay", "")
             found = self._again(now[1])
             cost = self._cost(found)
-            if cost < now[0] or self._random.random() < math.exp((now[0] - cost) / WARM):
+            warm = COOL if round // PHASE % 2 else WARM
+            if cost < now[0] or self._random.random() < math.exp((now[0] - cost) / warm):
                 now = cost, found
                 if cost < best[0] - 1e-9:
                     best = now
