@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from dechirer.core.lay.wanted import wanted
 from dechirer.core.length import format_size
 from dechirer.core.plan import Plan
 from dechirer.core.press.decisions import BLEEDS, keep_calibrations, set_bleed
@@ -285,7 +286,8 @@ def tell_cost(plan: Plan) -> str:
         return ""
     each = plan.job.brief.printer.page_minutes
     now = int(pages.count.value)
-    single = sum(piece.count + press.spoiled for piece in plan.part(PRESS).printed)
+    printed = wanted(plan.part(PRESS).printed, plan.job.lay)
+    single = sum(piece.count + press.spoiled for piece in printed if piece.prints)
     words = f"{now} {plural(now, 'sheet')}, about {now * each:g} min at the printer."
     return words if single == now else f"{words} One to a page: {single} sheets, {single * each:g} min."
 

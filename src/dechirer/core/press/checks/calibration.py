@@ -39,12 +39,14 @@ def find_calibration_missing(seen: PressSeen) -> Iterator[Finding]:
         if press.calibrations:
             last = max(press.calibrations, key=lambda each: each.made)
             was = f"{last.paper} on the {last.printer} and the {last.machine}, {WAYS[last.by]}"
+            same = last.paper == paper.name
+            title = f"{paper.name} was calibrated otherwise" if same else f"{paper.name} was not calibrated"
             yield Finding(
                 "press.calibrated-otherwise",
                 "look",
-                f"{paper.name} was not calibrated, {last.paper} was",
+                title,
                 f"What was measured on {last.made} is for {was}. {fit}",
-                "Another paper is fed otherwise, and its ink lies elsewhere.",
+                "What holds for another paper, printer or way of cutting does not hold here.",
                 f"brief.papers.{paper.id}.name",
             )
             continue
