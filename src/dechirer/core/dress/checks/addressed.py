@@ -4,18 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from dechirer.core.decide.change import Change
 from dechirer.core.dress.addressed import ADDRESS_SIDE, BLANKS, stamp_place
-from dechirer.core.dress.checks.place import CLEAR_MM, as_guide, ink_of
+from dechirer.core.dress.checks.place import as_guide, ink_of, move_beside
 from dechirer.core.dress.dress import make_dress
-from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.edits import place_exactly
-from dechirer.core.dress.seen import DressSeen, path_of
+from dechirer.core.dress.seen import DressSeen
 from dechirer.core.dress.words.copies import find_blanks
-from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.length import format_size
-from dechirer.core.shape.algebra import polygon
-from dechirer.core.shape.outline import Box
 
 INKED = ("pen", "foil", "print")
 
@@ -30,9 +25,10 @@ def find_ink_where_the_stamp_goes(seen: DressSeen) -> Iterator[Finding]:
         kept = stamp_place(spot) if spot is not None else None
         if kept is None or item.made not in INKED:
             continue
-        ink = ink_of(dressed, INKED)
-        if ink is None or not shapely.intersects(ink, shapely.box(kept.left, kept.top, kept.right, kept.bottom)):
+        ink, stamp = ink_of(dressed, INKED), shapely.box(kept.left, kept.top, kept.right, kept.bottom)
+        if ink is None or not shapely.intersects(ink, stamp):
             continue
+        whole = shapely.box(*dressed.placed.drawn.box())
         yield Finding(
             "dress.over-stamp",
             "look",
@@ -41,27 +37,8 @@ def find_ink_where_the_stamp_goes(seen: DressSeen) -> Iterator[Finding]:
             "(from memory; ask your own service).",
             "The stamp covers it, or machines at the post cannot read it.",
             item.id,
-            tuple(_move_off(dressed, kept)),
+            (*move_beside(dressed, whole, stamp, (), "it"), as_guide(item)),
         )
-
-
-def _move_off(dressed: Dressed, kept: Box) -> Iterator[Mend]:
-    import shapely
-
-    item, spot = dressed.item, dressed.spot
-    assert spot is not None
-    left, top, right, bottom = dressed.placed.drawn.box()
-    region = dressed.placed.region
-    face = polygon(spot.outline)
-    for words, (dx, dy) in (
-        ("below it", (0.0, kept.bottom + CLEAR_MM - top)),
-        ("to the left of it", (kept.left - CLEAR_MM - right, 0.0)),
-    ):
-        moved = shapely.box(left + dx, top + dy, right + dx, bottom + dy)
-        if item.of is None and face.covers(moved):
-            place = place_exactly(item, left + dx - region[0], top + dy - region[1])
-            yield Mend(f"Put it {words}", (Change(path_of(item, "place"), place),))
-    yield as_guide(item)
 
 
 @CHECKS.add("dress.address-missing", of=make_dress)

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from itertools import islice
 from typing import Any
 
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.checks.place import CLEAR_MM, FIT_IN, as_guide, bring_in, ink_of, ink_within
+from dechirer.core.dress.checks.place import FIT_IN, as_guide, bring_in, ink_of, ink_within, move_beside
 from dechirer.core.dress.drawn import mapper
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.edits import place_exactly, place_in_middle
+from dechirer.core.dress.edits import place_in_middle
 from dechirer.core.dress.own_pieces import OFF_EDGE_MM, backer_areas, opening_of
 from dechirer.core.dress.seen import DressSeen, path_of
 from dechirer.core.dress.spots import Spot
@@ -76,27 +77,10 @@ def find_ink_over_openings(seen: DressSeen) -> Iterator[Finding]:
 
 
 def _move_off(dressed: Dressed, spot: Spot, ink: Any, opening: Any, seen: DressSeen) -> Iterator[Mend]:
-    """Beside the opening, on the side where it goes on the face, the nearest first; or made another way."""
-    item = dressed.item
-    own, gap = ink.bounds, opening.bounds
-    every = [area for _, area in _openings(seen, dressed, spot)]
-    moves = {
-        "above": (0.0, gap[1] - CLEAR_MM - own[3]),
-        "below": (0.0, gap[3] + CLEAR_MM - own[1]),
-        "to the left of": (gap[0] - CLEAR_MM - own[2], 0.0),
-        "to the right of": (gap[2] + CLEAR_MM - own[0], 0.0),
-    }
-    import shapely
-
-    face = polygon(spot.outline)
-    region, start = dressed.placed.region, dressed.placed.start.box()
-    for words, (dx, dy) in sorted(moves.items(), key=lambda each: abs(each[1][0]) + abs(each[1][1])):
-        moved = shapely.transform(ink, lambda points, by=(dx, dy): points + by)
-        if item.of is None and face.covers(moved) and not any(shapely.intersects(moved, area) for area in every):
-            place = place_exactly(item, start[0] + dx - region[0], start[1] + dy - region[1])
-            yield Mend(f"Put it {words} the opening", (Change(path_of(item, "place"), place),))
-            break
-    yield as_guide(item)
+    """Beside the opening, on the side where it goes on the face, the nearest; or made another way."""
+    every = (area for _, area in _openings(seen, dressed, spot))
+    yield from islice(move_beside(dressed, ink, opening, every, "the opening"), 1)
+    yield as_guide(dressed.item)
 
 
 @CHECKS.add("dress.cuts-into", of=make_dress)

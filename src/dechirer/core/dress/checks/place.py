@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from typing import Any
 
@@ -73,6 +73,34 @@ def _whole(dressed: Dressed) -> Any:
 def as_guide(item: Item) -> Mend:
     """It stays where it is, and nothing is made of it."""
     return Mend("Keep it as a guide only", (Change(path_of(item, "made"), "guide"),))
+
+
+def move_beside(dressed: Dressed, moving: Any, off: Any, clear: Iterable[Any], what: str) -> Iterator[Mend]:
+    """The item put above, below or beside something it lies on, where it goes on its face, the nearest first.
+
+    Args:
+        moving: what of it is looked at, as a geometry; `off` what it is moved off.
+        clear: what it may not come to lie on.
+        what: how that is called.
+    """
+    import shapely
+
+    item, spot = dressed.item, dressed.spot
+    if spot is None or item.of is not None:
+        return
+    own, gap, face, others = moving.bounds, off.bounds, polygon(spot.outline), list(clear)
+    moves = {
+        "above": (0.0, gap[1] - CLEAR_MM - own[3]),
+        "below": (0.0, gap[3] + CLEAR_MM - own[1]),
+        "to the left of": (gap[0] - CLEAR_MM - own[2], 0.0),
+        "to the right of": (gap[2] + CLEAR_MM - own[0], 0.0),
+    }
+    region, start = dressed.placed.region, dressed.placed.start.box()
+    for words, (dx, dy) in sorted(moves.items(), key=lambda each: abs(each[1][0]) + abs(each[1][1])):
+        moved = shapely.transform(moving, lambda points, by=(dx, dy): points + by)
+        if face.covers(moved) and not any(shapely.intersects(moved, other) for other in others):
+            place = place_exactly(item, start[0] + dx - region[0], start[1] + dy - region[1])
+            yield Mend(f"Put it {words} {what}", (Change(path_of(item, "place"), place),))
 
 
 def bring_in(seen: DressSeen, dressed: Dressed) -> tuple[Mend, ...]:

@@ -9,10 +9,10 @@ from typing import Any
 
 from dechirer.core.card.piece import Line
 from dechirer.core.decide.change import Change
-from dechirer.core.dress.checks.place import CLEAR_MM, as_guide, bring_in, ink_of
+from dechirer.core.dress.checks.place import CLEAR_MM, as_guide, bring_in, ink_of, move_beside
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
-from dechirer.core.dress.edits import place_exactly, place_in_middle
+from dechirer.core.dress.edits import place_in_middle
 from dechirer.core.dress.seen import DressSeen, path_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.finding import CHECKS, Finding, Mend
@@ -110,7 +110,6 @@ def find_words_over_cuts(seen: DressSeen) -> Iterator[Finding]:
             met = [path for path in paths if shapely.intersects(path, ink)]
             if not met or line.role in ("hole", "window"):  # over an opening is told as such
                 continue
-            left, top, right, bottom = shapely.union_all(met).bounds
             yield Finding(
                 "dress.words-over-cuts",
                 "look",
@@ -118,44 +117,22 @@ def find_words_over_cuts(seen: DressSeen) -> Iterator[Finding]:
                 f"A {'cut' if line.operation in ('cut', 'kiss') else 'fold'} runs through the letters there.",
                 "They tear, or stand askew when it is lifted.",
                 item.id,
-                tuple(_beside(seen, dressed, spot, (left, top, right, bottom), piece.lines)),
+                tuple(_beside(dressed, spot, shapely.union_all(met), piece.lines)),
             )
             break
 
 
-def _beside(
-    seen: DressSeen, dressed: Dressed, spot: Spot, gap: tuple[float, ...], lines: tuple[Line, ...]
-) -> Iterator[Mend]:
+def _beside(dressed: Dressed, spot: Spot, met: Any, lines: tuple[Line, ...]) -> Iterator[Mend]:
     """The words moved off it, where they go on the face and meet no other."""
     import shapely
 
-    item, ink = dressed.item, ink_of(dressed)
-    if item.of is not None:
+    if dressed.item.of is not None:
         return
-    back, face, own = spot.to_piece.inverse(), polygon(spot.outline), ink.bounds
-    every = shapely.union_all(
-        [
-            shapely.LineString(back.all(path))
-            for line in lines
-            if line.role != "outline"
-            for path in line.paths
-            if len(path) > 1
-        ]
-    )
-    moves = {
-        "above": (0.0, gap[1] - CLEAR_MM - own[3]),
-        "below": (0.0, gap[3] + CLEAR_MM - own[1]),
-        "to the left of": (gap[0] - CLEAR_MM - own[2], 0.0),
-        "to the right of": (gap[2] + CLEAR_MM - own[0], 0.0),
-    }
-    region, start = dressed.placed.region, dressed.placed.start.box()
-    for words, (dx, dy) in sorted(moves.items(), key=lambda each: abs(each[1][0]) + abs(each[1][1])):
-        box = shapely.box(own[0] + dx, own[1] + dy, own[2] + dx, own[3] + dy)
-        if face.covers(box) and not shapely.intersects(every, box):
-            place = place_exactly(item, start[0] + dx - region[0], start[1] + dy - region[1])
-            yield Mend(f"Put it {words} that", (Change(path_of(item, "place"), place),))
-            return
-    yield as_guide(item)
+    paths = [path for line in lines if line.role != "outline" for path in line.paths if len(path) > 1]
+    back = spot.to_piece.inverse()
+    every = shapely.union_all([shapely.LineString(back.all(path)) for path in paths])
+    moves = move_beside(dressed, shapely.box(*ink_of(dressed).bounds), met, (every,), "that")
+    yield next(moves, as_guide(dressed.item))
 
 
 def _past_edge(areas: Any, face: Any, folds: tuple[Points, ...]) -> float:
