@@ -15,6 +15,7 @@ import numpy as np
 from msgspec import Struct
 
 from dechirer.core.shape.affine import Affine, Point
+from dechirer.core.shape.pixels import fit_affine, sample_grey
 
 LOOK_MM = 10.0
 """A mark is looked for so far round its place."""
@@ -232,7 +233,7 @@ def _edge(
     r = np.arange(radius - reach, radius + reach + step / 2, step)
     x = centre[0] + np.outer(cos, r) * scale[0]
     y = centre[1] + np.outer(sin, r) * scale[1]
-    levels = _sample(window, x, y)
+    levels = sample_grey(window, x, y)
     change = np.diff(levels, axis=1)
     change = np.maximum(change if rising else -change, 0.0)
     change[change < 0.25 * change.max(axis=1, keepdims=True)] = 0.0
@@ -242,22 +243,11 @@ def _edge(
     return found, total > LEAST_CONTRAST / 2
 
 
-def _sample(window: Any, x: Any, y: Any) -> Any:
-    """Brightness between pixels, bilinear; the centre of the first pixel lies at (0.5, 0.5)."""
-    high, wide = window.shape
-    x, y = np.clip(x - 0.5, 0, wide - 1.001), np.clip(y - 0.5, 0, high - 1.001)
-    column, row = x.astype(int), y.astype(int)
-    fx, fy = x - column, y - row
-    upper = window[row, column] * (1 - fx) + window[row, column + 1] * fx
-    lower = window[row + 1, column] * (1 - fx) + window[row + 1, column + 1] * fx
-    return upper * (1 - fy) + lower * fy
-
-
 def _level(window: Any, scale: tuple[float, float], centre: Point, radius: float) -> float:
     """The middle brightness on a circle."""
     angles = np.arange(48) * (math.tau / 48)
     x, y = centre[0] + radius * np.cos(angles) * scale[0], centre[1] + radius * np.sin(angles) * scale[1]
-    return float(np.median(_sample(window, x, y)))
+    return float(np.median(sample_grey(window, x, y)))
 
 
 def _robust(rows: Any, values: Any) -> Any:
@@ -276,12 +266,8 @@ def _robust(rows: Any, values: Any) -> Any:
 
 def _fit_affine(wanted: list[Point], found: list[Point]) -> tuple[Affine, float]:
     """The affine map of least squares, and how far the marks lie off it at most, in mm."""
-    rows = np.array([[x, y, 1.0] for x, y in wanted])
-    places = np.array(found)
-    solved = np.linalg.lstsq(rows, places, rcond=None)[0]
-    off = float(np.hypot(*(rows @ solved - places).T).max())
-    (a, b), (c, d), (e, f) = solved.tolist()
-    return Affine(a, b, c, d, e, f), off
+    map, away = fit_affine(wanted, found)
+    return map, float(away.max())
 
 
 def _strain(map: Affine) -> float:
@@ -343,7 +329,7 @@ def _read_sign(
 
     def level(along: float) -> float:
         px, py = map((x + along, y))
-        return float(_sample(grey, np.array([px * scale[0]]), np.array([py * scale[1]]))[0])
+        return float(sample_grey(grey, np.array([px * scale[0]]), np.array([py * scale[1]]))[0])
 
     light = level(profile.ring + profile.quiet / 2)
     first = level(SIGN_START)

@@ -12,7 +12,7 @@ from dechirer.core.card.registration import Registration
 from dechirer.core.press.calibration import CalibrationPage
 from dechirer.core.shape.affine import Affine, Point
 from dechirer.core.shape.fourier import fast_length
-from dechirer.formats.scans.sampling import sample_grey
+from dechirer.core.shape.pixels import fit_affine, sample_grey
 
 COARSE = 3.0
 """Rings are looked for at so many pixels to the mm."""
@@ -99,10 +99,7 @@ def _agree(pose: Affine, wanted: Any, places: list[Point], near: float) -> list[
 def _refit(pose: Affine, pairs: list[tuple[Point, Point, float]]) -> Affine:
     if len(pairs) < 3:
         return pose
-    rows = np.array([[x, y, 1.0] for (x, y), _, _ in pairs])
-    solved = np.linalg.lstsq(rows, np.array([at for _, at, _ in pairs]), rcond=None)[0]
-    (a, b), (c, d), (e, f) = solved.tolist()
-    return Affine(a, b, c, d, e, f)
+    return fit_affine([place for place, _, _ in pairs], [at for _, at, _ in pairs])[0]
 
 
 def _peaks(small: Any, per_mm: float, rings: Registration) -> list[Point]:

@@ -17,8 +17,8 @@ from msgspec import Struct
 
 from dechirer.core.press.calibration import ARM_MM, LINE_MM, SQUARE_MM, CalibrationPage
 from dechirer.core.shape.affine import Affine, Point, Points
+from dechirer.core.shape.pixels import fit_affine, sample_grey
 from dechirer.formats.scans.finding import ScanError, find_page
-from dechirer.formats.scans.sampling import sample_grey
 
 STUB_FROM, STUB_TO = SQUARE_MM / 2 + 0.8, ARM_MM - 0.5
 """The part of an arm that is read, from the middle of its cross, mm."""
@@ -124,17 +124,12 @@ def join_scans(scans: list[Scan]) -> Scan:
 
 
 def _fit(wanted: list[Point], found: list[Point]) -> Affine:
-    rows = np.array([[x, y, 1.0] for x, y in wanted])
-    weights = np.ones(len(rows))
-    places = np.array(found)
-    for _ in range(4):
-        root = np.sqrt(weights)[:, None]
-        solved = np.linalg.lstsq(rows * root, places * root, rcond=None)[0]
-        away = np.hypot(*(rows @ solved - places).T)
+    """The even map through places, without those that stray."""
+    frame, away = fit_affine(wanted, found)
+    for _ in range(3):
         spread = max(1.4826 * float(np.median(away)), 0.05)
-        weights = 1.0 / (1.0 + (away / (3 * spread)) ** 2)
-    (a, b), (c, d), (e, f) = solved.tolist()
-    return Affine(a, b, c, d, e, f)
+        frame, away = fit_affine(wanted, found, 1.0 / (1.0 + (away / (3 * spread)) ** 2))
+    return frame
 
 
 def _lines(grey: Any, pose: Affine, along: Any, across: Any, level: bool, place: Point) -> Any:
