@@ -15,10 +15,13 @@ from typing import Literal
 
 from msgspec import Struct
 
+from dechirer.core.brief.decisions import Paper
+from dechirer.core.brief.machine import Machine
 from dechirer.core.card.piece import Piece
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.lay.decisions import Closer, Lain, Lay
 from dechirer.core.lay.mat import MatLayout
+from dechirer.core.lay.sheet import ways_to_lie
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import Box, area, bounds, is_rectangle
 
@@ -51,17 +54,61 @@ class Ask(Struct, frozen=True):
 
 
 def least_sheets(ask: Ask) -> int:
-    """How many sheets are needed at least: pieces with half a gap round them, of a room that is a gap larger, since
-    none of them share any of it (a bound by area; of a rectangle with its gap, of another outline without it)."""
-    total = 0.0
-    for outline, pieces in zip(ask.outlines, ask.pieces, strict=True):
-        if is_rectangle(outline):
-            box = bounds(outline)
-            total += len(pieces) * (box.width + ask.gap) * (box.height + ask.gap)
-        else:
-            total += len(pieces) * area(outline)
-    whole = (ask.room.width + ask.gap) * (ask.room.height + ask.gap)
-    return max(1, math.ceil(total / whole - 1e-9)) if whole > 0 else 1
+    """How many sheets are needed at least for what is asked."""
+    taken = sum(len(own) * _takes(one, ask.gap) for one, own in zip(ask.outlines, ask.pieces, strict=True))
+    return _least(taken, ask.room, ask.gap)
+
+
+def _takes(outline: Points, gap: float) -> float:
+    """What a piece takes of a room for itself, in mm2: half a gap all round it too (of an outline that is no rectangle,
+    itself alone, so that what is told is a bound)."""
+    if not is_rectangle(outline):
+        return area(outline)
+    box = bounds(outline)
+    return (box.width + gap) * (box.height + gap)
+
+
+def _least(taken: float, room: Box, gap: float) -> int:
+    """So many sheets are needed at least for what takes so much (mm2): none of it is shared, of rooms a gap larger."""
+    whole = (room.width + gap) * (room.height + gap)
+    return max(1, math.ceil(taken / whole - 1e-9)) if whole > 0 else 1
+
+
+class Near(Struct, frozen=True):
+    """How near a lay is to the least there can be, of one paper with one side up."""
+
+    paper: str
+    face: str
+    sheets: int
+    least: int
+
+
+def how_near(layouts: Iterable[MatLayout], papers: Iterable[Paper], lay: Lay, machine: Machine) -> list[Near]:
+    """How near each paper's mats are, but for printed ones, blanks, and what is put down by hand.
+
+    It asks nothing but what lies there, so that it may be shown with every plan.
+    """
+    by_hand = {pin.paper for pin in lay.pins}
+    mats: dict[tuple[str, str], list[MatLayout]] = {}
+    for layout in layouts:
+        if layout.paper not in by_hand and layout.sheet.printable is None and not layout.is_blank:
+            mats.setdefault((layout.paper, layout.face), []).append(layout)
+    taken: dict[int, float] = {}
+    found = []
+    for paper in papers:
+        room = ways_to_lie(lay, paper, machine)[-1].room
+        for (of, face), own in mats.items():
+            if of != paper.id:
+                continue
+            total, gap = 0.0, lay.spacing.mm
+            for layout in own:
+                for placed in layout.placements:
+                    key = id(placed.piece)
+                    if key not in taken:
+                        taken[key] = _takes(placed.piece.outline, gap)
+                    total += layout.repeats * taken[key]
+            found.append(Near(of, face, sum(layout.repeats for layout in own), _least(total, room, gap)))
+    return found
 
 
 def sheets_now(layouts: Iterable[MatLayout], ask: Ask) -> int:

@@ -21,7 +21,7 @@ from dechirer.core.lay.decisions import Lay, Pin
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import Demand, Spot, fill_sheet
 from dechirer.core.lay.printed import Loaded, Printing, load_printed
-from dechirer.core.lay.sheet import load_blank, load_further_in, load_sheet, loading_of, sheet_set
+from dechirer.core.lay.sheet import load_blank, loading_of, ways_to_lie
 from dechirer.core.memory import Memory
 from dechirer.core.press.room import printed_area
 from dechirer.core.shape.affine import Affine, Points
@@ -88,7 +88,7 @@ def make_lay(
                 if not some:
                     continue
                 if load is None:
-                    ways = [Loaded(sheet, up) for sheet in _ways_to_lie(lay, paper, machine)]
+                    ways = [Loaded(sheet, up) for sheet in ways_to_lie(lay, paper, machine)]
                 else:
                     ways = [load_printed(paper, some, up, lay, machine, load)]
                 best = _lay_best(paper, some, ways, rules, layouts, work, first)
@@ -122,15 +122,6 @@ class _Laid(Struct, frozen=True):
     def merit(self) -> tuple[int, int]:
         """The less the better: what is left over, then sheets."""
         return self.left.total(), sum(layout.repeats for layout in self.layouts)
-
-
-def _ways_to_lie(lay: Lay, paper: Paper, machine: Machine) -> list[LoadedSheet]:
-    """Where a sheet may lie on the mat, as the maker wants it: the corner first."""
-    size, lies = sheet_set(lay, paper), loading_of(lay, paper.id).lies
-    corner, further = load_sheet(size, lay, machine), load_further_in(size, lay, machine)
-    if further is None or lies == "corner":
-        return [corner]
-    return [further] if lies == "further-in" else [corner, further]
 
 
 def _lay_best(
@@ -173,7 +164,7 @@ def asks_for(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
         own = [piece for piece in pieces if piece.paper == paper.id and not piece.blank and not piece.prints]
         rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
         face = loading_of(lay, paper.id).face
-        sheet = _ways_to_lie(lay, paper, machine)[-1]
+        sheet = ways_to_lie(lay, paper, machine)[-1]
         sides: tuple[Face, Face] = ("outside-up", "inside-up")
         for up in sides:
             mine = {piece.id: piece for piece in own if up == (piece.wants_up if face == "as-drawn" else face)}

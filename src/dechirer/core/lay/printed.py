@@ -50,8 +50,7 @@ class Loaded(Struct, frozen=True):
     @property
     def room(self) -> Box:
         """Where outlines may lie: the sheet's room less the bleed."""
-        room, by = self.sheet.room, self.bleed
-        return Box(room.left + by, room.top + by, room.right - by, room.bottom - by) if by else room
+        return self.sheet.room.grown(-self.bleed) if self.bleed else self.sheet.room
 
     def rules(self, lay: Lay) -> Lay:
         """The rules of Lay, with pieces far enough apart for the bleed of both."""

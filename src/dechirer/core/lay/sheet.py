@@ -45,6 +45,15 @@ def load_further_in(size: Size, lay: Lay, machine: Machine) -> LoadedSheet | Non
     return best if best is not None and _open_area(best.room) > _open_area(corner.room) + 1.0 else None
 
 
+def ways_to_lie(lay: Lay, paper: Paper, machine: Machine) -> list[LoadedSheet]:
+    """Where a sheet may lie on the mat, as the maker wants it: the corner first, the larger room last."""
+    size, lies = sheet_set(lay, paper), loading_of(lay, paper.id).lies
+    corner, further = load_sheet(size, lay, machine), load_further_in(size, lay, machine)
+    if further is None or lies == "corner":
+        return [corner]
+    return [further] if lies == "further-in" else [corner, further]
+
+
 def load_blank(width: float, height: float, machine: Machine) -> LoadedSheet | None:
     """Lay a bought blank of that size (mm) in the mat's corner, the way the machine reaches most of it; None when it
     does not go on the mat."""
@@ -59,12 +68,7 @@ def _load(
     trimmed = width > machine.mat_width + 0.01 or height > machine.mat_height + 0.01
     across, down = max(1, int(width / machine.mat_width + 1e-9)), max(1, int(height / machine.mat_height + 1e-9))
     width, height = min(width, machine.mat_width), min(height, machine.mat_height)
-    room = Box(
-        max(machine.cut_left, left + margin),
-        max(machine.cut_top, top + margin),
-        min(machine.cut_left + machine.cut_width, left + width - margin),
-        min(machine.cut_top + machine.cut_height, top + height - margin),
-    )
+    room = Box(left, top, left + width, top + height).grown(-margin).within(machine.reach)
     return LoadedSheet(width, height, turned, trimmed, room, across * down, left=left, top=top)
 
 

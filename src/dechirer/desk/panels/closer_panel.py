@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from dechirer.core.decide.change import Change
-from dechirer.core.lay.closer import Ask, keep_closer, least_sheets, sheets_now
+from dechirer.core.lay.closer import Ask, Near, how_near, keep_closer, least_sheets, sheets_now
 from dechirer.core.lay.decisions import Closer
 from dechirer.core.lay.lay import asks_for
 from dechirer.core.lay.wanted import wanted
@@ -59,29 +59,35 @@ class CloserPanel(QWidget):
         if self.looker.is_busy:
             self._take_waiting()
             return
-        open_asks = self._open_asks(plan)
-        self.button.setEnabled(bool(open_asks))
+        near = self._near(plan)
+        self.button.setEnabled(bool(near))
         self.button.setText("Look for a closer lay")
         if not self._saved:
-            self.words.setText(self._say(plan, open_asks))
+            self.words.setText(self._say(plan, near))
 
     def _asks(self, plan: Plan) -> list[Ask]:
         job = plan.job
         pieces = wanted(plan.part(PRESS).pieces, job.lay)
         return list(asks_for(pieces, job.brief.papers, job.lay, job.brief.machine))
 
-    def _open_asks(self, plan: Plan) -> list[Ask]:
-        """Those that may take fewer sheets than now."""
-        return [ask for ask in self._asks(plan) if sheets_now(plan.lay.layouts, ask) > least_sheets(ask)]
+    def _near(self, plan: Plan) -> list[Near]:
+        """The papers that may do with fewer sheets."""
+        job = plan.job
+        found = how_near(plan.lay.layouts, job.brief.papers, job.lay, job.brief.machine)
+        return [near for near in found if near.sheets > near.least]
 
-    def _say(self, plan: Plan, asks: list[Ask]) -> str:
-        if not asks:
+    def _open_asks(self, plan: Plan) -> list[Ask]:
+        """What is asked for those."""
+        near = {(each.paper, each.face) for each in self._near(plan)}
+        return [ask for ask in self._asks(plan) if (ask.paper, ask.face) in near]
+
+    def _say(self, plan: Plan, near: list[Near]) -> str:
+        if not near:
             return "No paper can do with fewer sheets." if plan.lay.layouts else ""
         names = {paper.id: paper.name for paper in plan.job.brief.papers}
-        told = []
-        for ask in asks:
-            now = sheets_now(plan.lay.layouts, ask)
-            told.append(f"{names[ask.paper]}: {now} {plural(now, 'sheet')}, at least {least_sheets(ask)}")
+        told = [
+            f"{names[each.paper]}: {each.sheets} {plural(each.sheets, 'sheet')}, at least {each.least}" for each in near
+        ]
         return "; ".join(told[:3]) + ("…" if len(told) > 3 else ".")
 
     def _press(self) -> None:
@@ -128,7 +134,7 @@ class CloserPanel(QWidget):
         saved = f"{self._saved} {plural(self._saved, 'sheet')} saved" if self._saved else "nothing closer was found"
         self.words.setText((f"{why}: {saved}." if why else f"{saved}.").capitalize())
         if self._plan is not None:
-            self.button.setEnabled(bool(self._open_asks(self._plan)))
+            self.button.setEnabled(bool(self._near(self._plan)))
         self._saved = 0
 
     def end(self) -> None:
