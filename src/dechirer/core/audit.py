@@ -89,13 +89,7 @@ def _lines(plan: Plan) -> Iterator[Fault]:
 
 
 def _reach(plan: Plan, layout: MatLayout) -> Box:
-    machine, sheet = plan.job.brief.machine, layout.sheet
-    return Box(
-        max(sheet.box.left, machine.cut_left),
-        max(sheet.box.top, machine.cut_top),
-        min(sheet.box.right, machine.cut_left + machine.cut_width),
-        min(sheet.box.bottom, machine.cut_top + machine.cut_height),
-    )
+    return layout.sheet.box.within(plan.job.brief.machine.reach)
 
 
 def _beyond(path: tuple[tuple[float, float], ...], box: Box) -> float:

@@ -11,6 +11,7 @@ from dechirer.core.card.tools import TOOLS
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.refusal import require
+from dechirer.core.shape.outline import Box
 
 
 class Holder(Decisions, frozen=True):
@@ -92,6 +93,11 @@ class Machine(Decisions, frozen=True):
     def agree(self) -> None:
         require(self.cut_left + self.cut_width <= self.mat_width + 1e-6, "the cut area is wider than the mat")
         require(self.cut_top + self.cut_height <= self.mat_height + 1e-6, "the cut area is longer than the mat")
+
+    @property
+    def reach(self) -> Box:
+        """What the carriage reaches, on the mat."""
+        return Box(self.cut_left, self.cut_top, self.cut_left + self.cut_width, self.cut_top + self.cut_height)
 
 
 @lru_cache(maxsize=1)

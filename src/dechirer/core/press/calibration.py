@@ -16,7 +16,6 @@ from dechirer.core.card.registration import Registration, stand_round
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.press.records import Calibration
 from dechirer.core.shape.affine import Point, Points
-from dechirer.core.shape.outline import Box
 
 ACROSS, DOWN = 5, 7
 SQUARE_MM = 8.0
@@ -55,8 +54,7 @@ def make_calibration_page(sheet: LoadedSheet, reader: Reader | None = None) -> C
     room, marks = sheet.room, sheet.registration
     if marks is None:
         own = reader or Reader(width=sheet.width, height=sheet.height)
-        strip = own.strip
-        room = Box(room.left + strip, room.top + strip, room.right - strip, room.bottom - strip)
+        room = room.grown(-own.strip)
         marks = stand_round(room, own.apart, own.ring, own.ring_inside, own.ring + own.quiet, own.dot)
     inset = ARM_MM + 1.0
     wide, high = room.width - 2 * inset, room.height - 2 * inset

@@ -36,15 +36,13 @@ def _load(width: float, height: float, turned: bool, machine: Machine, printer: 
     trimmed = width > machine.mat_width + 0.01 or height > machine.mat_height + 0.01
     width, height = min(width, machine.mat_width), min(height, machine.mat_height)
     printable = printed_area(width, height, printer)
-    reach = Box(
-        machine.cut_left, machine.cut_top, machine.cut_left + machine.cut_width, machine.cut_top + machine.cut_height
-    )
+    reach = machine.reach
     reader = machine.reader if by_marks else None
     if reader is None:
-        return LoadedSheet(width, height, turned, trimmed, _common(printable, reach), 1, None, printable)
+        return LoadedSheet(width, height, turned, trimmed, printable.within(reach), 1, None, printable)
     strip = reader.strip
-    inner = Box(printable.left + strip, printable.top + strip, printable.right - strip, printable.bottom - strip)
-    room = _common(_in_middle(inner, *_registered(inner, reader.width, reader.height)), reach)
+    inner = printable.grown(-strip)
+    room = _in_middle(inner, *_registered(inner, reader.width, reader.height)).within(reach)
     if room.width <= 0 or room.height <= 0:
         return LoadedSheet(width, height, turned, trimmed, room, 1, None, printable)
     marks = stand_round(room, reader.apart, reader.ring, reader.ring_inside, reader.ring + reader.quiet, reader.dot)
@@ -72,12 +70,6 @@ def _in_middle(inner: Box, width: float, height: float) -> Box:
     wide, high = min(width, inner.width), min(height, inner.height)
     x, y = (inner.left + inner.right) / 2, (inner.top + inner.bottom) / 2
     return Box(x - wide / 2, y - high / 2, x + wide / 2, y + high / 2)
-
-
-def _common(one: Box, other: Box) -> Box:
-    return Box(
-        max(one.left, other.left), max(one.top, other.top), min(one.right, other.right), min(one.bottom, other.bottom)
-    )
 
 
 def _open_area(room: Box) -> float:

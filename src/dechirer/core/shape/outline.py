@@ -44,6 +44,15 @@ class Box(Struct, frozen=True):
         """The box with every side moved out by that much."""
         return Box(self.left - by, self.top - by, self.right + by, self.bottom + by)
 
+    def within(self, other: Box) -> Box:
+        """What of it lies within another; its sides pass each other where nothing does."""
+        return Box(
+            max(self.left, other.left),
+            max(self.top, other.top),
+            min(self.right, other.right),
+            min(self.bottom, other.bottom),
+        )
+
     def moved(self, dx: float, dy: float) -> Box:
         """The box moved by (dx, dy)."""
         return Box(self.left + dx, self.top + dy, self.right + dx, self.bottom + dy)

@@ -20,7 +20,7 @@ from dechirer.desk.panels.closer_panel import CloserPanel
 from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.stations.base import Station
-from dechirer.desk.widgets.choice_column import ChoiceColumn
+from dechirer.desk.widgets.choice_column import ChoiceColumn, title_line
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.mat_list import MatList
@@ -95,12 +95,7 @@ class LayStation(Station):
         line.addLayout(left, 25)
         middle = QVBoxLayout()
         middle.setSpacing(4)
-        top = QHBoxLayout()
-        top.addWidget(self.title)
-        self.under.setWordWrap(False)
-        top.addWidget(self.under)
-        top.addStretch(1)
-        middle.addLayout(top)
+        middle.addLayout(title_line(self.title, self.under))
         middle.addWidget(self.mat, 1)
         middle.addWidget(self.said)
         line.addLayout(middle, 57)

@@ -28,7 +28,7 @@ from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.panels.fit_panel import EdgeStrip, FitPanel
 from dechirer.desk.panels.ticket_panel import TicketPanel
 from dechirer.desk.stations.base import Station
-from dechirer.desk.widgets.choice_column import ChoiceColumn
+from dechirer.desk.widgets.choice_column import ChoiceColumn, title_line
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.picture_list import PictureList
@@ -100,13 +100,7 @@ class PressStation(Station):
         line.addLayout(left, 22)
         middle = QVBoxLayout()
         middle.setSpacing(4)
-        top = QHBoxLayout()
-        top.addWidget(self.title)
-        self.under.setWordWrap(False)
-        top.addWidget(self.under)
-        top.addStretch(1)
-        top.addWidget(self.turned)
-        middle.addLayout(top)
+        middle.addLayout(title_line(self.title, self.under, self.turned))
         middle.addWidget(self.nothing, 1)
         middle.addWidget(self.page, 1)
         about = QHBoxLayout()

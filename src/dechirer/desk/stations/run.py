@@ -22,6 +22,7 @@ from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun, ToolStep
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.stations.base import Station
+from dechirer.desk.widgets.choice_column import title_line
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.mat_list import MatList
@@ -82,12 +83,7 @@ class RunStation(Station):
         left.addWidget(self.scoring)
         line.addLayout(left, 30)
         right = QVBoxLayout()
-        top = QHBoxLayout()
-        top.addWidget(self.title)
-        self.under.setWordWrap(False)
-        top.addWidget(self.under)
-        top.addStretch(1)
-        right.addLayout(top)
+        right.addLayout(title_line(self.title, self.under))
         right.addWidget(self.table)
         right.addWidget(self.path, 1)
         right.addWidget(self.slider)

@@ -1,9 +1,10 @@
-"""A column of choices at the right of a station: as wide as what is in it, and scrolled where the window is low."""
+"""What stations are arranged of: the line above what they show, and the column of choices at their right, as wide as
+what is in it and scrolled where the window is low."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QScrollArea, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QWidget
 
 
 class ChoiceColumn(QScrollArea):
@@ -22,3 +23,15 @@ class ChoiceColumn(QScrollArea):
         inside, bar = self.widget(), self.verticalScrollBar()
         if inside is not None and bar is not None:
             self.setMinimumWidth(inside.minimumSizeHint().width() + bar.sizeHint().width() + 2)
+
+
+def title_line(title: QLabel, under: QLabel, *after: QWidget) -> QHBoxLayout:
+    """What is shown and what there is to say of it, in one line, with what stands at its end."""
+    line = QHBoxLayout()
+    line.addWidget(title)
+    under.setWordWrap(False)
+    line.addWidget(under)
+    line.addStretch(1)
+    for widget in after:
+        line.addWidget(widget)
+    return line

@@ -110,26 +110,11 @@ def _measure_room(plan: Plan, page: Page, paper: str) -> list[Item]:
     room = page.sheet.room
     if known is None or abs(known.sheet.room.width - room.width) > 0.01 or room.width <= 0:
         return []
-    units = plan.job.units
+    corner, units = (room.right, room.bottom), plan.job.units
+    sides = (((room.left, room.bottom), corner, known.width), (corner, (room.right, room.top), known.height))
     return [
-        Dimension(
-            (room.left, room.bottom),
-            (room.right, room.bottom),
-            13.0,
-            known.width.text(units),
-            known.width.key,
-            may_move=True,
-            on=paper,
-        ),
-        Dimension(
-            (room.right, room.bottom),
-            (room.right, room.top),
-            13.0,
-            known.height.text(units),
-            known.height.key,
-            may_move=True,
-            on=paper,
-        ),
+        Dimension(start, end, 13.0, figure.text(units), figure.key, may_move=True, on=paper)
+        for start, end, figure in sides
     ]
 
 

@@ -36,8 +36,7 @@ def room_for(
     used = load_machines()[machine] if machine else brief.machine
     marks = (seen.plan.by_marks if by_marks is None else by_marks) and used.reader is not None
     page = load_page(size, used, brief.printer, by_marks=marks)
-    bleed = seen.plan.bleed_of(piece.id)
-    room = Box(page.room.left + bleed, page.room.top + bleed, page.room.right - bleed, page.room.bottom - bleed)
+    room = page.room.grown(-seen.plan.bleed_of(piece.id))
     box = bounds(piece.outline)
     fits = any(
         wide <= room.width + 1e-6 and high <= room.height + 1e-6
@@ -118,9 +117,8 @@ def print_apart(items: list[Item]) -> tuple[Change, ...]:
 def _smaller(seen: PressSeen, piece: Piece, room: Box, bleed: float) -> Iterator[Mend]:
     """The largest card whose piece goes into the room."""
     box = bounds(piece.outline)
-    free = Box(room.left + bleed, room.top + bleed, room.right - bleed, room.bottom - bleed)
     brief = seen.brief
-    largest = largest_size(box, free, brief.width, brief.height, seen.units, may_turn=True)
+    largest = largest_size(box, room.grown(-bleed), brief.width, brief.height, seen.units, may_turn=True)
     if largest is not None:
         width, height = largest
         shown = format_size(width.mm, height.mm, seen.units)
