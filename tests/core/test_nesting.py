@@ -31,7 +31,7 @@ from dechirer.core.press.station import PRESS
 from dechirer.core.shape.affine import Points
 from dechirer.demo import load_demo_job
 from dechirer.formats.job.archive import write_archive
-from tests.helpers import changed, examples
+from tests.helpers import changed, examples, quick_job, typed
 
 TURNS = (0, 1, 2, 3)
 
@@ -213,3 +213,14 @@ def test_the_command_line_looks_for_a_closer_lay(tmp_path: Path) -> None:
     totals = json.loads(said.stdout)["totals"]
     assert totals["sheets"] < sheets_needed(load_demo_job("stack"))
     assert "at least" in said.stderr
+
+
+def test_nothing_is_looked_for_where_a_piece_does_not_go_at_all(tmp_path: Path) -> None:
+    """A piece larger than its sheet is told by a check; the search leaves its paper alone, and nothing breaks."""
+    job = typed(quick_job("5x7in", count=3), "brief.papers.card.sheet", "8 x 9 in")
+    assert asks_of(job) == []
+    path = tmp_path / "large.dechirer"
+    write_archive(path, job)
+    said = CliRunner().invoke(command, ["plan", str(path), "--closer", "3", "--out", str(tmp_path / "out")])
+    assert said.exit_code == 1
+    assert "does not fit on its sheet" in said.stderr

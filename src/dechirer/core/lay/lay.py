@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING
@@ -19,7 +20,7 @@ from dechirer.core.lay.closer import Ask, Face, lay_closer, make_ask
 from dechirer.core.lay.counting import count_all_sheets, count_mats, count_sheets, share_of, share_of_all
 from dechirer.core.lay.decisions import Lay, Pin
 from dechirer.core.lay.mat import MatLayout
-from dechirer.core.lay.packing import Demand, Spot, fill_sheet
+from dechirer.core.lay.packing import EPS, Demand, Spot, fill_sheet
 from dechirer.core.lay.printed import Loaded, Printing, load_printed
 from dechirer.core.lay.sheet import load_blank, loading_of, ways_to_lie
 from dechirer.core.memory import Memory
@@ -152,8 +153,8 @@ def _lay_best(
 
 
 def asks_for(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, machine: Machine) -> Iterator[Ask]:
-    """What a closer layout can be looked for: each paper and side of which nothing is printed or put down by hand, in
-    the room where its sheets lie best.
+    """What a closer layout can be looked for: each paper and side of which nothing is put down by hand and every piece
+    goes into the room, that where its sheets lie best. What is printed is left out.
 
     Args:
         pieces: outside up, as `make_lay` takes them.
@@ -172,8 +173,18 @@ def asks_for(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
                 mine = {id: turn_over(piece) for id, piece in mine.items()}
             if rules.may_turn:
                 _turn_to_fit(mine, sheet)
-            if sum(piece.count for piece in mine.values()) > 1:
-                yield make_ask(paper.id, up, mine, Loaded(sheet, up).room, rules)
+            room = Loaded(sheet, up).room
+            goes = all(_goes(piece, room, may_turn=rules.may_turn) for piece in mine.values())
+            if goes and sum(piece.count for piece in mine.values()) > 1:
+                yield make_ask(paper.id, up, mine, room, rules)
+
+
+def _goes(piece: Piece, room: Box, *, may_turn: bool) -> bool:
+    """Whether a piece goes into a room upright, or by a quarter turn, in the whole millimetres of the search."""
+    box = bounds(piece.outline)
+    ways = [(box.width, box.height), *([(box.height, box.width)] if may_turn else [])]
+    whole = [(math.ceil(wide - EPS), math.ceil(high - EPS)) for wide, high in ways]
+    return any(wide <= room.width + EPS and high <= room.height + EPS for wide, high in whole)
 
 
 def _lay_closer(
