@@ -92,8 +92,12 @@ def test_the_page_shows_jobs_as_pictures_and_opens_what_is_clicked(
     assert demos.count() == len(DEMOS)
     entry = recent.item(1)
     assert entry is not None
-    plain = entry.icon().pixmap(QSize(124, 92)).toImage()
-    desk.qtbot.waitUntil(lambda: entry.icon().pixmap(QSize(124, 92)).toImage() != plain, timeout=10_000)
+
+    def has_picture() -> bool:
+        seen = entry.icon().pixmap(QSize(124, 92)).toImage()
+        return any(seen.pixelColor(x, 46) != seen.pixelColor(0, 0) for x in range(seen.width()))
+
+    desk.qtbot.waitUntil(has_picture, timeout=30_000)
     where = recent.visualItemRect(entry).center()
     desk.qtbot.mouseClick(recent.viewport(), Qt.MouseButton.LeftButton, pos=where)
     desk.qtbot.waitUntil(lambda: desk.room.document.path == tmp_path / "reeds.dechirer", timeout=10_000)

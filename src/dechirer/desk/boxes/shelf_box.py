@@ -120,8 +120,7 @@ class ShelfBox(QDialog):
             entry.setTextAlignment(Qt.AlignmentFlag.AlignHCenter)
             self.things.addItem(entry)
             wanted.append((str(path), partial(_read, path)))
-        self._pictures = SmallPictures(wanted, self, make_kept_scene)
-        self._pictures.made.connect(self._show)
+        self._pictures = SmallPictures(wanted, self._show, self, make_kept_scene)
         self._say()
 
     def _show(self, key: str, display: Display) -> None:

@@ -80,8 +80,7 @@ class StartBox(QDialog):
         column.addWidget(self.demos, 1)
         column.addLayout(self._make_foot())
         self.resize(760, 620)
-        self._pictures = SmallPictures(wanted, self)
-        self._pictures.made.connect(self._show)
+        self._pictures = SmallPictures(wanted, self._show, self)
         self.finished.connect(lambda _code: self._pictures.end())
 
     def _make_foot(self) -> QHBoxLayout:

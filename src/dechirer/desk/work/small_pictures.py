@@ -20,10 +20,17 @@ class SmallPictures(QObject):
 
     made = pyqtSignal(str, object)
 
-    def __init__(self, wanted: list[Made], parent: QObject, draw: Callable[[Plan], Display] | None = None) -> None:
-        """`draw` draws a plan; the finished card from the front without it."""
+    def __init__(
+        self,
+        wanted: list[Made],
+        show: Callable[[str, Display], None],
+        parent: QObject,
+        draw: Callable[[Plan], Display] | None = None,
+    ) -> None:
+        """`show` takes what is made; `draw` draws a plan, the finished card from the front without it."""
         super().__init__(parent)
         self._draw = draw
+        self.made.connect(show)  # before the work begins: the first picture may be there at once
         self._wanted, self._ended = wanted, threading.Event()
         self.destroyed.connect(self._ended.set)  # with its window, if that goes first
         self._thread = threading.Thread(target=self._work, name="small pictures", daemon=True)
