@@ -18,14 +18,14 @@ def on_blank(*kinds: str, blank: str = "10 x 7", **more: object) -> Job:
 
 def test_a_blank_that_agrees_is_neither_cut_out_nor_scored() -> None:
     plan = make_plan(on_blank("window"))
-    blank = plan.lay.layouts[0]
-    assert blank.is_blank
-    assert (blank.sheet.width, blank.sheet.height) == (254.0, 177.8)
-    assert blank.repeats == 4
-    assert [each.operation for each in plan.run.mats[0].passes] == ["cut"]
+    blank = next(layout for layout in plan.lay.layouts if layout.is_blank)
+    assert (blank.sheet.width, blank.sheet.height) == (127.0, 177.8)  # its front: the back goes under the mat
+    assert (blank.repeats, len(blank.placements)) == (1, 4)
+    assert [[each.operation for each in mat.passes] for mat in plan.run.mats if mat.layout is blank] == [["cut"]]
     drawn = ET.fromstring(write_mat_svg(blank, plan))
     paths = [each.get("id") for each in drawn.iter() if each.tag.endswith("path")]
-    assert paths == ["base-1-window"]  # read from the file: the window is all that is cut
+    # Read from the file: the windows are all that is cut.
+    assert paths == [f"base-{number}-window" for number in (1, 2, 3, 4)]
     assert [(each.name, each.value) for each in plan.lay.sheets] == [
         ("blanks of card", 4),
         ("sheets of liner paper", 1),
@@ -68,6 +68,7 @@ def narrow_machine(job: Job, mat: float) -> Job:
         brief__machine__cut_left=mat / 2,
         brief__machine__cut_width=40.0,
         brief__machine__cut_top=0.0,
+        brief__machine__mats=(),
     )
 
 

@@ -22,6 +22,7 @@ from dechirer.core.registry import Registry
 from dechirer.core.stations import STATIONS
 from dechirer.demo import DEMOS, load_demo_job
 from dechirer.formats.output import OUTPUTS
+from tests.blanks import CATALOGUE as BLANK_CATALOGUE
 from tests.core.test_catalogue import CATALOGUE
 from tests.core.test_dress_catalogue import CATALOGUE as DRESS_CATALOGUE
 from tests.core.test_press_catalogue import CATALOGUE as PRESS_CATALOGUE
@@ -37,7 +38,7 @@ REGISTRIES: dict[str, Registry[Any] | list[Registry[Any]]] = {
 }
 GUARDS = {"construct.folds-through", "construct.not-flat"}
 """Codes that no construction of today can provoke: they stand for those to come, and are tried on a bent tree."""
-PAPER = {**CATALOGUE, **DRESS_CATALOGUE, **PRESS_CATALOGUE}
+PAPER = {**CATALOGUE, **DRESS_CATALOGUE, **PRESS_CATALOGUE, **BLANK_CATALOGUE}
 
 
 @pytest.mark.parametrize("folder", list(REGISTRIES))

@@ -39,7 +39,8 @@ def size_of(plan: Plan, piece: str) -> tuple[float, float]:
 def test_1_blanks_are_loaded_by_themselves_and_only_slit_and_drawn() -> None:
     plan = make_plan(made.job_1_slit_cards())
     blank = next(layout for layout in plan.lay.layouts if layout.is_blank)
-    assert (blank.repeats, blank.sheet.width, blank.sheet.height) == pytest.approx((4, 8.5 * IN, 5.5 * IN))
+    assert (blank.repeats, blank.sheet.width, blank.sheet.height) == pytest.approx((1, 4.25 * IN, 5.5 * IN))
+    assert len(blank.placements) == 4
     assert {each.operation for mat in plan.run.mats if mat.layout is blank for each in mat.passes} == {"pen", "cut"}
     slits = [line for line in plan.whole.pieces[0].lines if line.role == "slit"]
     assert len(slits[0].paths) == 4

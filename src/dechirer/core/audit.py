@@ -74,7 +74,7 @@ def _lines(plan: Plan) -> Iterator[Fault]:
     """Every line is run inside its piece and inside what the machine reaches of its sheet, on every copy."""
     inside: dict[int, str] = {}
     for layout in plan.lay.layouts:
-        reach = _reach(plan, layout)
+        reach = _reach(layout)
         for placed in layout.placements:
             where = f"Mat {layout.number}, {placed.id.replace('-', ' ')}"
             if id(placed.piece) not in inside:
@@ -88,11 +88,16 @@ def _lines(plan: Plan) -> Iterator[Fault]:
                     yield Fault(where, words, f"{layout.id}/{placed.id}")
 
 
-def _reach(plan: Plan, layout: MatLayout) -> Box:
-    return layout.sheet.box.within(plan.job.brief.machine.reach)
+def _reach(layout: MatLayout) -> tuple[Box, ...]:
+    return layout.sheet.cut_areas
 
 
-def _beyond(path: tuple[tuple[float, float], ...], box: Box) -> float:
+def _beyond(path: tuple[tuple[float, float], ...], areas: tuple[Box, ...]) -> float:
+    """How far a path reaches out of the area it lies in most."""
+    return min(_out_of(path, box) for box in areas)
+
+
+def _out_of(path: tuple[tuple[float, float], ...], box: Box) -> float:
     return max((max(box.left - x, x - box.right, box.top - y, y - box.bottom) for x, y in path), default=0.0)
 
 

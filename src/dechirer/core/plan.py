@@ -17,11 +17,14 @@ from dechirer.core.card.stack import Stacked
 from dechirer.core.construct.station import CARD, CONSTRUCT
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.dressed import DressPlan
+from dechirer.core.dress.setting import in_set_papers
 from dechirer.core.dress.station import DRESS, STACK, stack_copy
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of
 from dechirer.core.job.model import Job
 from dechirer.core.lay.lay import LayPlan
+from dechirer.core.lay.mat import MatLayout
+from dechirer.core.lay.slots import SlotRow, slot_rows
 from dechirer.core.lay.station import LAY, find_whole
 from dechirer.core.memory import Memory, Same
 from dechirer.core.run.run import RunPlan
@@ -83,13 +86,17 @@ class Plan(Struct, frozen=True):
         dress = self.dress.as_copy(number)
         if dress is self.dress:
             return self
-        stacked = stack_copy(self.part(CARD), self.brief, dress)
+        stacked = in_set_papers(stack_copy(self.part(CARD), self.brief, dress), dress, self.job.brief, number)
         return structs.replace(self, made={**self.made, DRESS.id: dress, STACK.id: stacked})
 
     @property
     def lay(self) -> LayPlan:
         """The mats."""
         return self.part(LAY)
+
+    def slots_of(self, layout: MatLayout) -> tuple[SlotRow, ...]:
+        """What lies in which slot of a load of blanks; nothing for a sheet."""
+        return slot_rows(layout, self.dress.copies, self.construct.pieces, self.job.brief)
 
     @property
     def run(self) -> RunPlan:

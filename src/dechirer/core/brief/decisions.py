@@ -16,12 +16,21 @@ from dechirer.core.length import Length, LengthError
 from dechirer.core.paper.standards import find_size, parse_size
 from dechirer.core.paper.weight import parse_weight
 
+BOUGHT = {
+    "sheets": "sheets",
+    "folded": "folded blanks",
+    "slits": "folded blanks with corner slits",
+    "peel": "peel-away blanks",
+    "flat": "flat blanks",
+}
+
 
 class Paper(Decisions, frozen=True):
     """A paper the maker has: name, colour, stated weight, sheet size, and what is left of it.
 
     `holds` is the narrowest web of it that does not tear, when the maker has found it by trial. `back` is the colour of
-    its other side where that differs. A pattern runs up the sheet; one that stands `upright` is not turned on the mat.
+    its other side where that differs. One that is `bought` as blanks has the flat size of one as its sheet; an insert
+    and an envelope may come with them. A pattern runs up the sheet; one that stands `upright` is not turned on the mat.
     """
 
     id: Identifier
@@ -29,6 +38,16 @@ class Paper(Decisions, frozen=True):
     colour: Colour
     weight: Annotated[str, Field("Paper weight", takes="weight", hint="110 lb cover or 298 gsm")]
     sheet: Annotated[Size, Field("Sheet size", 20, 1000, hint="12 x 12 in")]
+    bought: Annotated[Literal["sheets", "folded", "slits", "peel", "flat"], Field("Bought as", choices=BOUGHT)] = (
+        "sheets"
+    )
+    insert: Annotated[
+        Size | None,
+        Field("Insert that comes with it", 10, 600, hint="none", shows=lambda own: own.bought in ("folded", "slits")),
+    ] = None
+    envelope: Annotated[
+        Size | None, Field("Envelope it comes with", 20, 600, hint="none", shows=lambda own: own.bought != "sheets")
+    ] = None
     thickness: Annotated[Length | None, Field("Measured thickness", 0.01, 5, hint="leave empty to estimate")] = None
     on_hand: Annotated[int | None, Field("Sheets on hand", 0, 100_000, hint="leave empty if unknown")] = None
     holds: Annotated[
@@ -64,6 +83,11 @@ class Paper(Decisions, frozen=True):
     def agree(self) -> None:
         parse_weight(self.weight)
 
+    @property
+    def is_blank(self) -> bool:
+        """Whether it is bought in the size of a card, and not in sheets."""
+        return self.bought != "sheets"
+
     def face(self, *, good: bool) -> str:
         """The colour of its good side, or of its back."""
         return self.colour if good or self.back is None else self.back
@@ -94,6 +118,14 @@ class Brief(Decisions, frozen=True):
         require_own_ids("papers", self.papers)
         ids = [paper.id for paper in self.papers]
         require(self.base_paper in ids, f"base_paper “{self.base_paper}” is not one of {', '.join(ids)}")
+
+    @property
+    def stated_blank(self) -> Size | None:
+        """The flat size of the blank the base is bought as, if it is: stated for the job, or that of its paper."""
+        if self.blank is not None:
+            return self.blank
+        paper = self.paper(self.base_paper)
+        return paper.sheet if paper.is_blank else None
 
     def typed(self, name: str, text: str, units: str) -> dict[str, Any]:
         """As for any decisions; width and height also take a whole size (`a6`, `5 x 7`), which sets both.

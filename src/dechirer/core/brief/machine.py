@@ -7,10 +7,12 @@ from typing import Annotated
 import msgspec
 from msgspec import Meta
 
+from dechirer.core.card.mat import Mat
 from dechirer.core.card.tools import TOOLS
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
-from dechirer.core.decide.refusal import require
+from dechirer.core.decide.refusal import require, require_own_ids
+from dechirer.core.decide.values import Identifier
 from dechirer.core.shape.outline import Box
 
 
@@ -69,8 +71,59 @@ class Reader(Decisions, frozen=True):
         return self.apart + self.ring + self.quiet
 
 
+class Slot(Decisions, frozen=True):
+    """Where the front of a blank lies on a mat with slots: the corner it is pushed to, and the largest front; mm."""
+
+    left: Annotated[float, Field("From the left", 0, 3000, takes="mm")]
+    top: Annotated[float, Field("From the top", 0, 3000, takes="mm")]
+    width: Annotated[float, Field("Widest front", 20, 1000, takes="mm")]
+    height: Annotated[float, Field("Highest front", 20, 1000, takes="mm")]
+
+
+class OtherMat(Decisions, frozen=True):
+    """A mat besides the machine's own: a longer or a smaller one, or one with slots for folded blanks. Lengths in mm,
+    as those of the machine; `under` is how far the back of a blank goes under it at least."""
+
+    id: Identifier
+    name: Annotated[str, Field("Name of the mat", 1, 80)]
+    width: Annotated[float, Field("Mat width", 20, 3000, takes="mm")]
+    height: Annotated[float, Field("Mat length", 20, 3000, takes="mm")]
+    cut_width: Annotated[float, Field("Cut width", 20, 3000, takes="mm")]
+    cut_height: Annotated[float, Field("Cut length", 20, 3000, takes="mm")]
+    cut_left: Annotated[float, Field("Cut area starts from the left", 0, 500, takes="mm")]
+    cut_top: Annotated[float, Field("Cut area starts from the top", 0, 500, takes="mm")]
+    slots: Annotated[tuple[Slot, ...], Meta(max_length=12)] = ()
+    under: Annotated[float, Field("Blanks go under by", 0, 300, takes="mm", shows=lambda own: bool(own.slots))] = 0.0
+
+    def agree(self) -> None:
+        require(self.cut_left + self.cut_width <= self.width + 1e-6, f"mat {self.name}: it is cut wider than it is")
+        require(self.cut_top + self.cut_height <= self.height + 1e-6, f"mat {self.name}: it is cut longer than it is")
+        for number, slot in enumerate(self.slots, start=1):
+            inside = slot.left + slot.width <= self.width + 1e-6 and slot.top + slot.height <= self.height + 1e-6
+            require(inside, f"mat {self.name}: slot {number} reaches past the mat")
+        boxes = [_slot_box(slot) for slot in self.slots]
+        for number, one in enumerate(boxes):
+            apart = all(not one.overlaps(other) for other in boxes[number + 1 :])
+            require(apart, f"mat {self.name}: two slots lie on each other")
+
+    @property
+    def as_mat(self) -> Mat:
+        """As the rooms know it."""
+        reach = Box(self.cut_left, self.cut_top, self.cut_left + self.cut_width, self.cut_top + self.cut_height)
+        slots = tuple(_slot_box(slot) for slot in self.slots)
+        return Mat(self.id, self.name, self.width, self.height, reach, slots, self.under)
+
+
+def _slot_box(slot: Slot) -> Box:
+    return Box(slot.left, slot.top, slot.left + slot.width, slot.top + slot.height)
+
+
+MAIN_MAT = "main"
+"""The id of the mat that a machine has of its own."""
+
+
 class Machine(Decisions, frozen=True):
-    """A machine profile. Lengths in mm.
+    """A machine profile. Lengths in mm; `mats` are those it takes besides its own.
 
     `mat_*` is the tacky mat; `cut_*` the area the carriage reaches, which starts `cut_left`, `cut_top` in
     from the mat's corner. The mat's top edge goes in first. `cuts_to` is how far its carriage is typically off,
@@ -89,15 +142,32 @@ class Machine(Decisions, frozen=True):
     reader: Annotated[Reader | None, Field("Mark reader")] = None
     cuts_to: Annotated[float, Field("Cuts to", 0, 5, takes="mm")] = 0.05
     laid_to: Annotated[float, Field("Sheets are laid to", 0, 20, takes="mm")] = 0.5
+    mats: Annotated[tuple[OtherMat, ...], Meta(max_length=12), Field("Other mats", hidden=True)] = ()
 
     def agree(self) -> None:
         require(self.cut_left + self.cut_width <= self.mat_width + 1e-6, "the cut area is wider than the mat")
         require(self.cut_top + self.cut_height <= self.mat_height + 1e-6, "the cut area is longer than the mat")
+        require_own_ids("mats", self.mats)
+        require(all(mat.id != MAIN_MAT for mat in self.mats), f"a mat cannot be called “{MAIN_MAT}”")
 
     @property
     def reach(self) -> Box:
         """What the carriage reaches, on the mat."""
         return Box(self.cut_left, self.cut_top, self.cut_left + self.cut_width, self.cut_top + self.cut_height)
+
+    @property
+    def main_mat(self) -> Mat:
+        """The mat that comes with it."""
+        return Mat(MAIN_MAT, "its own mat", self.mat_width, self.mat_height, self.reach)
+
+    @property
+    def all_mats(self) -> tuple[Mat, ...]:
+        """Every mat it takes, its own first."""
+        return (self.main_mat, *(mat.as_mat for mat in self.mats))
+
+    def mat(self, mat_id: str | None) -> Mat:
+        """The mat of that id; its own one where it has none of that id."""
+        return next((mat for mat in self.all_mats if mat.id == mat_id), self.main_mat)
 
 
 @lru_cache(maxsize=1)

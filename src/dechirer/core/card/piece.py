@@ -80,7 +80,8 @@ class Measure(Struct, frozen=True):
 class Piece(Struct, frozen=True):
     """A flat piece, seen outside up, with its top left corner at the origin. Lengths in mm.
 
-    A `blank` is bought cut and scored: its outline and its folds are there already, and only what is inside is run.
+    A `blank` is bought cut and scored: its outline and its folds are there already, and only what is inside is run,
+    less the lines that are `given` by their id. `slot` is the slot it is asked to go into, from 1.
     What is glued on `before` lines of a role are run elsewhere has to be cut on an earlier mat. What is printed on it
     is printed before anything is run.
     """
@@ -100,13 +101,19 @@ class Piece(Struct, frozen=True):
     measures: tuple[Measure, ...] = ()
     fold_field: str = ""
     blank: bool = False
+    given: tuple[str, ...] = ()
+    slot: int = 0
     before: str = ""
     prints: tuple[Print, ...] = ()
 
     @property
     def run_lines(self) -> tuple[Line, ...]:
         """The lines a machine runs, in running order."""
-        return tuple(line for line in self.lines if line.role not in GIVEN_ROLES) if self.blank else self.lines
+        return (
+            tuple(line for line in self.lines if line.role not in GIVEN_ROLES and line.id not in self.given)
+            if self.blank
+            else self.lines
+        )
 
     @property
     def wants_up(self) -> str:

@@ -85,7 +85,8 @@ def make_card(
 ) -> Card:
     """The card that a brief asks for; `margin_mm` is kept round each sheet."""
     rooms = {paper.id: find_room(brief, paper, margin_mm) for paper in brief.papers}
-    blank = None if brief.blank is None else (brief.blank.width.mm, brief.blank.height.mm)
+    stated = brief.stated_blank
+    blank = None if stated is None else (stated.width.mm, stated.height.mm)
     return Card(
         facts.width, facts.height, brief.count, brief.base_paper, fold, facts, units, blank, rooms, arts, recall
     )

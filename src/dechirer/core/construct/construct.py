@@ -7,20 +7,17 @@ from collections.abc import Iterable
 from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
-from dechirer.core.card.assembly import Made
 from dechirer.core.card.making import keep_on_paper, remark
 from dechirer.core.card.piece import Piece, fold_of
 from dechirer.core.card.stack import Matter, Stacked, measure_closed
 from dechirer.core.construct.attached import Attached
+from dechirer.core.construct.bought import as_bought
 from dechirer.core.construct.card import Card
 from dechirer.core.construct.decisions import Construct
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.construct.whole import CardPlan, ConstructPlan
 from dechirer.core.figure import Figure
 from dechirer.core.paper.envelopes import find_bought_envelope
-
-SAME_AS_BLANK_MM = 0.05
-"""Two sizes closer than this are the same to a maker with a rule."""
 
 
 def make_bare(construction: str, construct: Construct, card: Card) -> CardPlan:
@@ -33,13 +30,13 @@ def make_bare(construction: str, construct: Construct, card: Card) -> CardPlan:
         UnknownIdError: no such construction.
     """
     kind = CONSTRUCTIONS[construction]
-    made = take_blank(kind.make(construct, card), card)
+    made = kind.make(construct, card)
     attached = Attached(card, made, kind.liner)
     for spec, own in construct.attached():
         if not spec.late and (kind.liner or not spec.needs_liner):
             spec.run(attached, own)
     assembler = attached.assembler
-    pieces = mark_folds(attached.pieces, construct)
+    pieces = take_blanks(mark_folds(attached.pieces, construct), card)
     made = structs.replace(made, pieces=tuple(pieces[: len(made.pieces)]))
     return CardPlan(
         kind,
@@ -109,14 +106,13 @@ def make_construct(construct: Construct, card: Card, bare: CardPlan, stacked: St
     )
 
 
-def take_blank(made: Made, card: Card) -> Made:
-    """The card with its base bought instead of cut, where a stated blank is as large as the base is."""
-    if card.blank is None or not made.pieces:
-        return made
-    base, *others = made.pieces
-    if max(abs(base.width.value - card.blank[0]), abs(base.height.value - card.blank[1])) > SAME_AS_BLANK_MM:
-        return made
-    return structs.replace(made, pieces=(structs.replace(base, blank=True), *others))
+def take_blanks(pieces: list[Piece], card: Card) -> list[Piece]:
+    """The pieces, those bought in their size as blanks: the base where one was stated as large as it is, others by
+    their paper."""
+    return [
+        as_bought(piece, card.facts.paper(piece.paper).paper, None if place else card.blank)
+        for place, piece in enumerate(pieces)
+    ]
 
 
 def _count_pieces(pieces: list[Piece], copies: Figure) -> Figure:

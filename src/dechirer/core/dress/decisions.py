@@ -267,10 +267,20 @@ Entry = Annotated[str, Meta(max_length=300)]
 
 class Column(Decisions, frozen=True):
     """A column of the table of copies: words for the blank of its name, or what stands in the place of the item it
-    carries: an art or another item by its id, nothing for the item itself, `-` for a copy without it."""
+    carries: an art or another item by its id, nothing for the item itself, `-` for a copy without it.
+
+    One that `sets` something says for each copy: of which `paper` a `piece` of the card is (by its id), in which colour
+    its `pen` lines are drawn, which `slot` of a card mat it goes into, from 1."""
 
     name: Annotated[str, Meta(min_length=1, max_length=40)]
     carries: Identifier | None = None
+    sets: Literal["", "paper", "pen", "slot"] = ""
+    piece: Identifier | None = None
+
+    @property
+    def is_words(self) -> bool:
+        """Whether its entries are filled into words."""
+        return self.carries is None and not self.sets
 
 
 class Row(Decisions, frozen=True):
@@ -300,7 +310,7 @@ class Copies(Decisions, frozen=True):
     @property
     def words(self) -> tuple[str, ...]:
         """The names of the columns of words."""
-        return tuple(column.name for column in self.columns if column.carries is None)
+        return tuple(column.name for column in self.columns if column.is_words)
 
 
 def table_of(columns: tuple[str, ...], rows: tuple[tuple[str, ...], ...]) -> Copies:

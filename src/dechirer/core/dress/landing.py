@@ -10,11 +10,12 @@ from dechirer.core.card.making import letter_of
 from dechirer.core.card.piece import Line, Piece
 from dechirer.core.card.stack import AtHand
 from dechirer.core.construct.whole import ConstructPlan
-from dechirer.core.dress.decisions import AT_HAND
+from dechirer.core.dress.decisions import AT_HAND, WITHOUT
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.gathered import Gathered, Ground, lines_of, prints_of
 from dechirer.core.dress.mark import Mark, make_mark, path_of_line
 from dechirer.core.dress.own_pieces import give_at_hand, give_backer, give_own_pieces
+from dechirer.core.dress.setting import as_set, paper_of, pieces_set
 from dechirer.core.dress.spots import Spot
 from dechirer.core.dress.words.copies import Copy
 from dechirer.core.memory import Memory
@@ -84,18 +85,38 @@ def _share_out(
 ) -> list[Piece]:
     """The card's pieces with their lines, one for each kind of copy where lines differ, and the pieces of the items."""
     changed = {piece for out in varied.values() for kept in (out.lines, out.prints) for piece in kept if kept[piece]}
+    with_shared = tuple(_with(piece, [shared]) for piece in card.pieces)
+    set_apart = pieces_set(with_shared, copies)
     pieces: list[Piece] = []
-    for piece in card.pieces:
-        if piece.id not in changed:
-            pieces.append(_with(piece, [shared]))
+    for place, piece in enumerate(card.pieces):
+        per_card = piece.count // max(1, brief.count)
+        if piece.id not in changed | set_apart:
+            pieces.append(with_shared[place])
             continue
+        mine = []
         for copy in copies:
-            own = [varied[copy.number]] if copy.number in varied else []
-            pieces.append(_copy_of(_with(piece, [shared, *own]), copy, piece.count // max(1, brief.count)))
+            own = [varied[copy.number]] if piece.id in changed and copy.number in varied else []
+            mine.append((copy, as_set(_with(piece, [shared, *own]), copy, brief, is_base=not place)))
+        if piece.id not in changed:
+            mine = _same_ones_once(mine)
+        pieces += [_copy_of(each, copy, per_card, brief) for copy, each in mine]
     pieces += shared.own
     for copy in copies:
         pieces += varied[copy.number].own if copy.number in varied else []
     return pieces
+
+
+def _same_ones_once(mine: list[tuple[Copy, Piece]]) -> list[tuple[Copy, Piece]]:
+    """Copies that have a piece alike together, under the first of them."""
+    found: dict[tuple[str, int, tuple[Line, ...]], tuple[Copy, Piece]] = {}
+    for copy, piece in mine:
+        key = (piece.paper, piece.slot, piece.lines)
+        if key in found:
+            first, same = found[key]
+            found[key] = structs.replace(first, count=first.count + copy.count), same
+        else:
+            found[key] = copy, piece
+    return list(found.values())
 
 
 def _recall(dressed: Dressed, spot: Spot, ground: Ground, memory: Memory) -> Gathered:
@@ -137,13 +158,18 @@ def _with(piece: Piece, gathered: list[Gathered]) -> Piece:
     return structs.replace(piece, lines=(*piece.lines[:-1], *lines, piece.lines[-1]))
 
 
-def _copy_of(piece: Piece, copy: Copy, per_card: int) -> Piece:
-    words = "blank" if copy.is_blank else copy.name or f"row {copy.row + 1}"
+def _copy_of(piece: Piece, copy: Copy, per_card: int, brief: Brief) -> Piece:
+    own = [entry for _, entry in (*copy.entries, *copy.stands) if entry and entry != WITHOUT]
+    words = "blank" if copy.is_blank else own[0] if own else ""
+    if not words:
+        paper = paper_of(piece, copy, brief)
+        words = paper.name if paper is not None else f"row {copy.row + 1}"
     id = f"{piece.id}-{copy.number + 1}"
     lines = tuple(structs.replace(line, id=f"{id}{line.id.removeprefix(piece.id)}") for line in piece.lines)
     prints = tuple(structs.replace(part, id=f"{id}{part.id.removeprefix(piece.id)}") for part in piece.prints)
     name, count = f"{piece.name}, {words}"[:120], max(1, per_card) * copy.count
-    return structs.replace(piece, id=id, name=name, count=count, lines=lines, prints=prints)
+    given = tuple(f"{id}{each.removeprefix(piece.id)}" for each in piece.given)
+    return structs.replace(piece, id=id, name=name, count=count, lines=lines, prints=prints, given=given)
 
 
 def _letter(pieces: list[Piece], known: int) -> tuple[Piece, ...]:

@@ -60,7 +60,7 @@ STACK = Part(
 
 
 def _make(brief: Brief, dress: Dress, facts: BriefPlan, card: ConstructPlan, stacked: Stacked, work: Work) -> DressPlan:
-    if not dress.items:
+    if not dress.items and not any(column.sets for column in dress.copies.columns):
         return undressed(card, stacked)
     from dechirer.core.dress.dress import make_dress
 

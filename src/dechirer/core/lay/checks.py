@@ -15,13 +15,14 @@ from dechirer.core.construct.specs import ENVELOPES
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
+from dechirer.core.dress.decisions import Copies
 from dechirer.core.dress.dressed import DressPlan
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.lay.decisions import Lay, set_loading
 from dechirer.core.lay.lay import LayPlan, make_lay
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.pinning import name_of, unpin_layout
-from dechirer.core.lay.sheet import load_sheet, loading_of, sheet_set
+from dechirer.core.lay.sheet import load_sheet, loading_of, mat_of, sheet_set
 from dechirer.core.length import format_length, format_size, parse_length
 from dechirer.core.press.room import largest_size
 from dechirer.core.shape.outline import Box, bounds, outlines_overlap
@@ -37,6 +38,7 @@ class LaySeen(Struct, frozen=True):
     brief: Brief
     construct: Construct
     lay: Lay
+    copies: Copies
     units: str
     dressed: DressPlan
     whole: ConstructPlan
@@ -58,7 +60,7 @@ def find_piece_too_large(seen: LaySeen) -> Iterator[Finding]:
         if piece.blank:
             yield _blank_too_large(seen, piece)
             continue
-        sheet = load_sheet(sheet_set(seen.lay, paper), seen.lay, seen.brief.machine)
+        sheet = load_sheet(sheet_set(seen.lay, paper), seen.lay, mat_of(seen.lay, paper, seen.brief.machine))
         box = bounds(piece.outline)
         yield Finding(
             "lay.piece-too-large",
@@ -94,7 +96,14 @@ def _blank_too_large(seen: LaySeen, piece: Piece) -> Finding:
         f"{format_size(machine.mat_width, machine.mat_height, seen.units)}.",
         "Nothing can be cut in it.",
         piece.id,
-        (Mend("Cut the base instead", (Change("brief.blank", None),)),),
+        (
+            Mend("Cut the base instead", (Change("brief.blank", None),))
+            if seen.brief.blank is not None
+            else Mend(
+                f"{_paper(seen, piece.paper).name} comes in sheets",
+                (Change(f"brief.papers.{piece.paper}.bought", "sheets"),),
+            ),
+        ),
     )
 
 
@@ -161,7 +170,7 @@ def _mends_for_size(seen: LaySeen, piece: Piece, paper: Paper, sheet: LoadedShee
         for w, h in (("12 in", "12 in"), ("12 in", "24 in"), ("210 mm", "297 mm"))
     ]
     for size in offered:
-        room = load_sheet(size, seen.lay, seen.brief.machine).room
+        room = load_sheet(size, seen.lay, mat_of(seen.lay, paper, seen.brief.machine)).room
         if _fits(box.width, box.height, room) or (seen.lay.may_turn and _fits(box.height, box.width, room)):
             shown = format_size(size.width.mm, size.height.mm, seen.units)
             yield Mend(
@@ -334,10 +343,10 @@ def find_line_astray(seen: LaySeen) -> Iterator[Finding]:
     beyond: dict[int, bool] = {}
     lines: dict[tuple[int, Box], bool] = {}
     for layout in seen.plan.layouts:
-        whole = layout.sheet.box
-        for put in layout.placements:
+        whole, areas = layout.sheet.box, layout.sheet.cut_areas
+        for number, put in enumerate(layout.placements):
             piece = put.piece
-            sheet = layout.sheet.room if piece.blank else whole
+            sheet = areas[number % len(areas)] if piece.blank else whole
             if id(piece) not in beyond:
                 room = bounds(piece.outline)
                 # Copies share what does not differ: each line is looked at once for each room it has.
@@ -346,10 +355,8 @@ def find_line_astray(seen: LaySeen) -> Iterator[Finding]:
                     if key not in lines:
                         lines[key] = _overshoot(line, room) > OFF_MM
                 beyond[id(piece)] = any(lines[id(line.paths), room] for line in piece.run_lines)
-            if not (piece.blank or beyond[id(piece)]) or not whole.holds(
-                put.box
-            ):  # a piece that lies off the sheet is told as such
-                continue
+            if not piece.blank and (not beyond[id(piece)] or not whole.holds(put.box)):
+                continue  # a piece that lies off the sheet is told as such
             found = next(
                 filter(None, (_where_astray(line, put, layout, sheet, seen.units) for line in put.lines())), None
             )

@@ -64,7 +64,7 @@ def count_sheets(layouts: Sequence[MatLayout], papers: tuple[Paper, ...]) -> tup
     """The sheets of each paper; one that is larger than the mat gives as many mats as it can be cut down to."""
     found = []
     for paper in papers:
-        blanks = tuple(repeats_of(each) for each in layouts if each.paper == paper.id and each.is_blank)
+        blanks = [(each, _of_paper(each, paper)) for each in layouts if each.is_blank and _of_paper(each, paper)]
         if blanks:
             found.append(_count_blanks(paper, blanks))
         own = [layout for layout in layouts if layout.paper == paper.id and not layout.is_blank]
@@ -92,15 +92,25 @@ def count_sheets(layouts: Sequence[MatLayout], papers: tuple[Paper, ...]) -> tup
     return tuple(found)
 
 
-def _count_blanks(paper: Paper, mats: tuple[Figure, ...]) -> Figure:
+def _of_paper(layout: MatLayout, paper: Paper) -> int:
+    """How many pieces of a paper lie on a mat."""
+    return sum(placed.piece.paper == paper.id for placed in layout.placements)
+
+
+def _count_blanks(paper: Paper, loads: list[tuple[MatLayout, int]]) -> Figure:
+    mats = tuple(repeats_of(layout) for layout, _ in loads)
+    terms = [
+        f"{count} × {{{mat.name}}}" if count > 1 else f"{{{mat.name}}}"
+        for (_, count), mat in zip(loads, mats, strict=True)
+    ]
     return Figure(
         f"lay.blanks.{paper.id}",
         f"blanks of {paper.name}",
-        sum(each.value for each in mats),
+        sum(layout.repeats * count for layout, count in loads),
         "count",
-        formula=" + ".join("{" + each.name + "}" for each in mats),
+        formula=" + ".join(terms),
         inputs=mats,
-        note="Bought cut and scored; each is loaded by itself.",
+        note="Bought cut and scored.",
     )
 
 
@@ -119,7 +129,7 @@ def count_all_sheets(inputs: tuple[Figure, ...]) -> Figure:
 def share_of_all(layouts: Sequence[MatLayout]) -> Figure:
     """How much of all paper is used."""
     pieces = sum(each.repeats * each.share.inputs[0].value for each in layouts)
-    sheets = sum(each.repeats * each.sheet.width * each.sheet.height for each in layouts)
+    sheets = sum(each.repeats * each.share.inputs[1].value for each in layouts)
     used = Figure("lay.area.pieces", "area of all pieces", pieces, "area", source="outlines of the pieces")
     whole = Figure("lay.area.sheets", "area of all sheets", sheets, "area", source="the sheets set")
     return Figure(

@@ -11,6 +11,7 @@ from dechirer.core.decide.field import Field
 from dechirer.core.decide.refusal import require
 from dechirer.core.decide.values import Identifier, Size, given
 from dechirer.core.length import Length
+from dechirer.core.press.records import CornerTrial
 
 FaceUp = Literal["as-drawn", "outside-up", "inside-up"]
 FACES = {"as-drawn": "as it is drawn on", "outside-up": "outside up", "inside-up": "inside up"}
@@ -25,7 +26,8 @@ LIES = {
 
 
 class Loading(Decisions, frozen=True):
-    """How a paper is loaded: the sheet size set at the machine when it differs, the face up, and where the sheet lies.
+    """How a paper is loaded: the sheet size set at the machine when it differs, the face up, where the sheet lies, and
+    on which of the machine's mats (None: its own, or for folded blanks one whose slots take them).
 
     `as-drawn` loads each mat with the side up that its pieces are drawn, foiled or kiss-cut on.
     """
@@ -34,6 +36,7 @@ class Loading(Decisions, frozen=True):
     sheet: Annotated[Size | None, Field("Sheet set at the machine", 20, 1000, hint="as on hand")] = None
     face: Annotated[FaceUp, Field("Face up", choices=FACES)] = "as-drawn"
     lies: Annotated[Lies, Field("Sheet lies", choices=LIES)] = "fewest"
+    mat: Annotated[Identifier | None, Field("Mat", hidden=True)] = None
 
 
 class Pin(Decisions, frozen=True):
@@ -92,6 +95,7 @@ class Lay(Decisions, frozen=True):
     loadings: Annotated[tuple[Loading, ...], Field("How each paper is loaded", hidden=True, entry=Loading)] = ()
     pins: Annotated[tuple[Pin, ...], Meta(max_length=2000)] = ()
     recut: Annotated[tuple[Recut, ...], Meta(max_length=400), Field("Cut again", hidden=True)] = ()
+    trials: Annotated[tuple[CornerTrial, ...], Meta(max_length=24), Field("Trial cuts", hidden=True)] = ()
     closer: Annotated[tuple[Closer, ...], Meta(max_length=120), Field("Closer layouts", hidden=True)] = ()
 
     def agree(self) -> None:
@@ -104,3 +108,9 @@ def set_loading(lay: Lay, paper: str, **fields: Any) -> Change:
     existing = next((entry for entry in lay.loadings if entry.paper == paper), Loading(paper))
     others = tuple(entry for entry in lay.loadings if entry.paper != paper)
     return Change("lay.loadings", (*others, msgspec.structs.replace(existing, **fields)))
+
+
+def keep_trial(lay: Lay, trial: CornerTrial) -> Change:
+    """The change that puts a trial cut into the job, in the place of an older one of its machine and mat."""
+    others = tuple(each for each in lay.trials if (each.machine, each.mat) != (trial.machine, trial.mat))
+    return Change("lay.trials", (*others, trial)[-24:])

@@ -16,15 +16,15 @@ from dechirer.core.card.piece import Piece, turn_over, turn_piece
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import Figure
+from dechirer.core.lay.blanks import Blank, blank_of, lay_blanks, share_of_blanks
 from dechirer.core.lay.closer import Ask, Face, lay_closer, make_ask
 from dechirer.core.lay.counting import count_all_sheets, count_mats, count_sheets, share_of, share_of_all
 from dechirer.core.lay.decisions import Lay, Pin
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import EPS, Demand, Spot, fill_sheet
 from dechirer.core.lay.printed import Loaded, Printing, load_printed
-from dechirer.core.lay.sheet import load_blank, loading_of, ways_to_lie
+from dechirer.core.lay.sheet import loading_of, ways_to_lie
 from dechirer.core.memory import Memory
-from dechirer.core.press.room import printed_area
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.outline import Box, area, bounds
 from dechirer.core.stations import Work
@@ -72,6 +72,7 @@ def make_lay(
     layouts: list[MatLayout] = []
     unplaced: list[tuple[str, int]] = []
     turned: list[tuple[str, float]] = []
+    loose: list[Blank] = []
     for paper in papers:
         own = [piece for piece in pieces if piece.paper == paper.id]
         rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
@@ -97,9 +98,9 @@ def make_lay(
                 turned += best.turned
                 unplaced += [(piece, count) for piece, count in best.left.items() if count]
                 first = sum(1 for layout in layouts if layout.paper == paper.id)
-            for piece in blanks:
-                unplaced += _lay_blank(piece, paper, up, machine, layouts, printing)
+            loose += [blank_of(piece, paper, up, printing and printing.printer) for piece in blanks]
             first = sum(1 for layout in layouts if layout.paper == paper.id)
+    unplaced += lay_blanks(loose, lay, machine, layouts)
     sheets = count_sheets(layouts, papers)
     return LayPlan(
         tuple(layouts),
@@ -213,7 +214,12 @@ def numbered(layouts: Sequence[MatLayout]) -> list[MatLayout]:
     found = []
     for number, layout in enumerate(layouts, start=1):
         if layout.number != number:
-            share = share_of(f"mat-{number}.share", f"paper used on mat {number}", layout.placements, layout.sheet)
+            key, name = f"mat-{number}.share", f"paper used on mat {number}"
+            share = (
+                share_of_blanks(number, layout.placements)
+                if layout.is_blank
+                else share_of(key, name, layout.placements, layout.sheet)
+            )
             layout = structs.replace(layout, id=f"mat-{number}", number=number, share=share)
         found.append(layout)
     return found
@@ -266,28 +272,6 @@ def _lay_paper(
         layouts.append(MatLayout(f"mat-{number}", number, paper.id, index, sheet, face, repeats, placements, share))
         index += 1
     return left
-
-
-def _lay_blank(
-    piece: Piece, paper: Paper, face: str, machine: Machine, layouts: list[MatLayout], printing: Printing | None
-) -> list[tuple[str, int]]:
-    """Add the mat of a bought blank: it is loaded by itself, once for each. What is not placed, with how many.
-
-    A blank on which nothing is run needs no mat.
-    """
-    if not piece.run_lines:
-        return []
-    box = bounds(piece.outline)
-    sheet = load_blank(box.width, box.height, machine)
-    if sheet is None:
-        return [(piece.id, piece.count)]
-    if piece.prints and printing is not None:
-        sheet = structs.replace(sheet, printable=printed_area(sheet.width, sheet.height, printing.printer))
-    placements = (make_placement(f"{piece.id}-1", piece, 0.0, 0.0, turned=sheet.turned, pinned=False),)
-    number, index = len(layouts) + 1, sum(layout.paper == paper.id for layout in layouts)
-    share = share_of(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet)
-    layouts.append(MatLayout(f"mat-{number}", number, paper.id, index, sheet, face, piece.count, placements, share))
-    return []
 
 
 def find_needed_turn(piece: Piece, sheet: LoadedSheet) -> Turn | None:

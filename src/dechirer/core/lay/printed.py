@@ -11,7 +11,7 @@ from dechirer.core.brief.printer import Printer
 from dechirer.core.card.piece import Piece
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.lay.decisions import Lay
-from dechirer.core.lay.sheet import sheet_set
+from dechirer.core.lay.sheet import mat_of, sheet_set
 from dechirer.core.length import parse_length
 from dechirer.core.press.decisions import Press
 from dechirer.core.press.press import PressPlan
@@ -67,6 +67,8 @@ def load_printed(
     paper: Paper, pieces: dict[str, Piece], face: str, lay: Lay, machine: Machine, printing: Printing
 ) -> Loaded:
     """A sheet of a paper as it is printed and loaded for some pieces."""
-    sheet = load_page(sheet_set(lay, paper), machine, printing.printer, by_marks=printing.by_marks)
+    sheet = load_page(
+        sheet_set(lay, paper), machine, printing.printer, by_marks=printing.by_marks, mat=mat_of(lay, paper, machine)
+    )
     bleed = max((by for piece, by in printing.bleeds if piece in pieces), default=0.0)
     return Loaded(sheet, face, bleed, printing.most)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dechirer.core.brief.decisions import Paper
 from dechirer.core.brief.machine import Machine
+from dechirer.core.card.mat import Mat
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.decide.values import Size
 from dechirer.core.lay.decisions import Lay, Loading
@@ -22,54 +23,60 @@ def sheet_set(lay: Lay, paper: Paper) -> Size:
     return loading_of(lay, paper.id).sheet or paper.sheet
 
 
-def load_sheet(size: Size, lay: Lay, machine: Machine) -> LoadedSheet:
+def mat_of(lay: Lay, paper: Paper, machine: Machine) -> Mat:
+    """The mat that sheets of a paper are loaded on: the machine's own unless the job says otherwise."""
+    return machine.mat(loading_of(lay, paper.id).mat)
+
+
+def load_sheet(size: Size, lay: Lay, mat: Mat) -> LoadedSheet:
     """Lay a sheet on the mat: upright when it fits so, else the way that leaves the larger room."""
-    choices = [_load(size.width.mm, size.height.mm, False, lay.margin.mm, machine)]
+    choices = [_load(size.width.mm, size.height.mm, False, lay.margin.mm, mat)]
     if size.width.mm != size.height.mm:
-        choices.append(_load(size.height.mm, size.width.mm, True, lay.margin.mm, machine))
+        choices.append(_load(size.height.mm, size.width.mm, True, lay.margin.mm, mat))
     return min(choices, key=lambda sheet: (sheet.trimmed, -_open_area(sheet.room), sheet.turned))
 
 
-def load_further_in(size: Size, lay: Lay, machine: Machine) -> LoadedSheet | None:
+def load_further_in(size: Size, lay: Lay, mat: Mat) -> LoadedSheet | None:
     """The same sheet moved away from the mat's corner until its own margin begins where the machine's reach does: both
     are lost only once. None where that gains nothing, or where it would not lie on the mat."""
     choices = []
     for width, height, turned in ((size.width.mm, size.height.mm, False), (size.height.mm, size.width.mm, True)):
-        left, top = max(0.0, machine.cut_left - lay.margin.mm), max(0.0, machine.cut_top - lay.margin.mm)
-        left, top = min(left, machine.mat_width - width), min(top, machine.mat_height - height)
+        left, top = max(0.0, mat.reach.left - lay.margin.mm), max(0.0, mat.reach.top - lay.margin.mm)
+        left, top = min(left, mat.width - width), min(top, mat.height - height)
         if min(left, top) < 0 or max(left, top) < LEAST_SHIFT_MM:
             continue
-        choices.append(_load(width, height, turned, lay.margin.mm, machine, left, top))
+        choices.append(_load(width, height, turned, lay.margin.mm, mat, left, top))
     best = min(choices, key=lambda sheet: (-_open_area(sheet.room), sheet.turned), default=None)
-    corner = load_sheet(size, lay, machine)
+    corner = load_sheet(size, lay, mat)
     return best if best is not None and _open_area(best.room) > _open_area(corner.room) + 1.0 else None
 
 
 def ways_to_lie(lay: Lay, paper: Paper, machine: Machine) -> list[LoadedSheet]:
     """Where a sheet may lie on the mat, as the maker wants it: the corner first, the larger room last."""
     size, lies = sheet_set(lay, paper), loading_of(lay, paper.id).lies
-    corner, further = load_sheet(size, lay, machine), load_further_in(size, lay, machine)
+    mat = mat_of(lay, paper, machine)
+    corner, further = load_sheet(size, lay, mat), load_further_in(size, lay, mat)
     if further is None or lies == "corner":
         return [corner]
     return [further] if lies == "further-in" else [corner, further]
 
 
-def load_blank(width: float, height: float, machine: Machine) -> LoadedSheet | None:
+def load_blank(width: float, height: float, mat: Mat) -> LoadedSheet | None:
     """Lay a bought blank of that size (mm) in the mat's corner, the way the machine reaches most of it; None when it
     does not go on the mat."""
-    choices = [_load(width, height, False, 0.0, machine), _load(height, width, True, 0.0, machine)]
+    choices = [_load(width, height, False, 0.0, mat), _load(height, width, True, 0.0, mat)]
     whole = [sheet for sheet in choices if not sheet.trimmed]
     return min(whole, key=lambda sheet: (-_open_area(sheet.room), sheet.turned), default=None)
 
 
 def _load(
-    width: float, height: float, turned: bool, margin: float, machine: Machine, left: float = 0.0, top: float = 0.0
+    width: float, height: float, turned: bool, margin: float, mat: Mat, left: float = 0.0, top: float = 0.0
 ) -> LoadedSheet:
-    trimmed = width > machine.mat_width + 0.01 or height > machine.mat_height + 0.01
-    across, down = max(1, int(width / machine.mat_width + 1e-9)), max(1, int(height / machine.mat_height + 1e-9))
-    width, height = min(width, machine.mat_width), min(height, machine.mat_height)
-    room = Box(left, top, left + width, top + height).grown(-margin).within(machine.reach)
-    return LoadedSheet(width, height, turned, trimmed, room, across * down, left=left, top=top)
+    trimmed = width > mat.width + 0.01 or height > mat.height + 0.01
+    across, down = max(1, int(width / mat.width + 1e-9)), max(1, int(height / mat.height + 1e-9))
+    width, height = min(width, mat.width), min(height, mat.height)
+    room = Box(left, top, left + width, top + height).grown(-margin).within(mat.reach)
+    return LoadedSheet(width, height, turned, trimmed, room, mat, across * down, left=left, top=top)
 
 
 def _open_area(room: Box) -> float:

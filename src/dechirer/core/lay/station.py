@@ -11,6 +11,7 @@ from dechirer.core.brief.decisions import Brief
 from dechirer.core.construct.decisions import Construct
 from dechirer.core.construct.station import CONSTRUCT
 from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.dress.decisions import Dress
 from dechirer.core.dress.station import DRESS
 from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.lay import ORDER, TITLE
@@ -39,13 +40,14 @@ def _reads(known: Known) -> tuple[Any, ...]:
 
 
 def _check(known: Known) -> Iterator[Finding]:
-    from dechirer.core.lay import checks_grain, checks_printed, recut  # noqa: F401 - they register their checks
+    from dechirer.core.lay import checks_blanks, checks_grain, checks_printed, recut  # noqa: F401 - they register their checks
     from dechirer.core.lay.checks import LaySeen
 
     seen = LaySeen(
         known.of(Brief),
         known.of(Construct),
         known.of(Lay),
+        known.of(Dress).copies,
         known.units,
         known.part(DRESS),
         find_whole(known),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable
 from functools import lru_cache
 from typing import Protocol, TypeVar
@@ -120,6 +121,14 @@ def name_colour(colour: str) -> str:
     """What a colour is called: the nearest of NAMES; with its number when it is far from all of them."""
     nearest = min(NAMES, key=lambda known: difference(known, colour))
     return NAMES[nearest] if difference(nearest, colour) < 25 else f"{NAMES[nearest]} ({colour})"
+
+
+def colour_called(words: str) -> str | None:
+    """The colour of a plain name, or of `#rrggbb`; None for what is neither."""
+    text = words.strip().lower()
+    if re.fullmatch(r"#[0-9a-f]{6}", text):
+        return text
+    return next((colour for colour, name in NAMES.items() if name == text), None)
 
 
 def luminance(colour: str) -> float:

@@ -10,6 +10,7 @@ from typing import Any
 from msgspec import Struct
 
 from dechirer.core.brief.printer import Printer
+from dechirer.core.card.mat import Mat
 from dechirer.core.card.piece import turn_over
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.card.print import Print
@@ -18,7 +19,7 @@ from dechirer.core.figure import Figure
 from dechirer.core.press.decisions import Press
 from dechirer.core.press.press import PressPlan
 from dechirer.core.press.room import printed_area
-from dechirer.core.shape.outline import bounds
+from dechirer.core.shape.outline import Box, bounds
 from dechirer.core.stations import Work
 
 
@@ -98,6 +99,10 @@ def make_pages(lay: Any, press: PressPlan, decided: Press, printer: Printer, wor
     return PagesPlan(pages, _count(pages, decided))
 
 
+NO_MAT = Mat("none", "no mat", 0.0, 0.0, Box(0.0, 0.0, 0.0, 0.0))
+"""What is printed and not cut comes onto none."""
+
+
 def _bare_blanks(press: PressPlan, mats: int, decided: Press, printer: Printer) -> Iterator[Page]:
     """Pages of bought blanks that are printed and not cut: they come onto no mat."""
     number = mats
@@ -112,7 +117,7 @@ def _bare_blanks(press: PressPlan, mats: int, decided: Press, printer: Printer) 
         turned = box.width > box.height
         wide, high = (box.height, box.width) if turned else (box.width, box.height)
         printable = printed_area(wide, high, printer)
-        sheet = LoadedSheet(wide, high, turned, False, printable, 1, None, printable)
+        sheet = LoadedSheet(wide, high, turned, False, printable, NO_MAT, 1, None, printable)
         placed = make_placement(f"{piece.id}-1", shown, 0.0, 0.0, turned=turned, pinned=False)
         yield Page(
             f"page-{number}",

@@ -67,7 +67,19 @@ class Ticket(Decisions, frozen=True):
         return (self.paper, self.printer) == (paper, printer)
 
 
-Record = Calibration | Ticket
+class CornerTrial(Decisions, frozen=True):
+    """How far off a blank that lies in the corner of a mat is cut, found by a trial cut on a machine: more than nought
+    to the right and down (mm). `mat` is the id of the mat."""
+
+    id: Identifier
+    made: Made
+    machine: Named
+    mat: Identifier
+    right: Annotated[float, Field("Cut to the right by", -50, 50, takes="mm")] = 0.0
+    down: Annotated[float, Field("Cut lower by", -50, 50, takes="mm")] = 0.0
+
+
+Record = Calibration | Ticket | CornerTrial
 
 
 def tag_of(kind: type) -> str:

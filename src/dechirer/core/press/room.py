@@ -5,8 +5,9 @@ from __future__ import annotations
 
 import math
 
-from dechirer.core.brief.machine import Machine
+from dechirer.core.brief.machine import Machine, Reader
 from dechirer.core.brief.printer import Printer
+from dechirer.core.card.mat import Mat
 from dechirer.core.card.registration import stand_round
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.decide.values import Size
@@ -15,38 +16,39 @@ from dechirer.core.length import Length, parse_length
 from dechirer.core.shape.outline import Box
 
 
-def load_page(size: Size, machine: Machine, printer: Printer, *, by_marks: bool) -> LoadedSheet:
+def load_page(size: Size, machine: Machine, printer: Printer, *, by_marks: bool, mat: Mat | None = None) -> LoadedSheet:
     """A sheet that is printed and then laid on the mat, the printed side up: its room is the room to print.
 
     It stands on the mat where it fits so. Its corner lies in the mat's, as any sheet's.
 
     Args:
         by_marks: whether it is cut by printed marks, so that these take their strips.
+        mat: the mat it is laid on; the machine's own without it.
     """
+    mat, reader = mat or machine.main_mat, machine.reader if by_marks else None
     sides = (size.width.mm, size.height.mm)
-    choices = [_load(*sides, False, machine, printer, by_marks)]
+    choices = [_load(*sides, False, mat, reader, printer)]
     if sides[0] != sides[1]:
-        choices.append(_load(sides[1], sides[0], True, machine, printer, by_marks))
+        choices.append(_load(sides[1], sides[0], True, mat, reader, printer))
     return min(
         choices, key=lambda sheet: (sheet.trimmed, -round(_open_area(sheet.room), 3), sheet.width > sheet.height)
     )
 
 
-def _load(width: float, height: float, turned: bool, machine: Machine, printer: Printer, by_marks: bool) -> LoadedSheet:
-    trimmed = width > machine.mat_width + 0.01 or height > machine.mat_height + 0.01
-    width, height = min(width, machine.mat_width), min(height, machine.mat_height)
+def _load(width: float, height: float, turned: bool, mat: Mat, reader: Reader | None, printer: Printer) -> LoadedSheet:
+    trimmed = width > mat.width + 0.01 or height > mat.height + 0.01
+    width, height = min(width, mat.width), min(height, mat.height)
     printable = printed_area(width, height, printer)
-    reach = machine.reach
-    reader = machine.reader if by_marks else None
+    reach = mat.reach
     if reader is None:
-        return LoadedSheet(width, height, turned, trimmed, printable.within(reach), 1, None, printable)
+        return LoadedSheet(width, height, turned, trimmed, printable.within(reach), mat, 1, None, printable)
     strip = reader.strip
     inner = printable.grown(-strip)
     room = _in_middle(inner, *_registered(inner, reader.width, reader.height)).within(reach)
     if room.width <= 0 or room.height <= 0:
-        return LoadedSheet(width, height, turned, trimmed, room, 1, None, printable)
+        return LoadedSheet(width, height, turned, trimmed, room, mat, 1, None, printable)
     marks = stand_round(room, reader.apart, reader.ring, reader.ring_inside, reader.ring + reader.quiet, reader.dot)
-    return LoadedSheet(width, height, turned, trimmed, room, 1, marks, printable)
+    return LoadedSheet(width, height, turned, trimmed, room, mat, 1, marks, printable)
 
 
 def printed_area(width: float, height: float, printer: Printer) -> Box:

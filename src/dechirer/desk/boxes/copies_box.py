@@ -13,9 +13,7 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QHeaderView,
-    QInputDialog,
     QLabel,
-    QMenu,
     QPushButton,
     QTableWidget,
     QTableWidgetItem,
@@ -29,10 +27,15 @@ from dechirer.core.dress.decisions import WITHOUT, Column, Copies, Row
 from dechirer.core.dress.words.copies import find_blanks
 from dechirer.core.job.model import Job
 from dechirer.core.words import plural
+from dechirer.desk.boxes.copies_columns import ColumnsMenu, heading_of
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.work.document import Document
 from dechirer.formats.copies_csv import ENCODINGS, TableError, read_copies
 
+SETS_HINTS = {
+    "pen": "The colour of the pen: a plain name such as navy, or #1f3a8a",
+    "slot": "The number of the slot on the card mat, from 1",
+}
 SPARE_ROWS = 1
 MOST_COLUMNS, MOST_ROWS = 20, 2000
 COUNT = "copies"
@@ -116,8 +119,7 @@ class CopiesBox(QDialog):
         line = QHBoxLayout()
         self.column = QPushButton("Column")
         self.column.setObjectName("copies-column")
-        self.columns = QMenu(self.column)
-        self.columns.aboutToShow.connect(self._fill_columns)
+        self.columns = ColumnsMenu(self.document, self._set, self._say, self.column)
         self.column.setMenu(self.columns)
         line.addWidget(self.column)
         for words, name, run in (
@@ -152,7 +154,9 @@ class CopiesBox(QDialog):
         self.table.blockSignals(True)
         self.table.setColumnCount(len(table.columns) + bool(table.columns))
         if table.columns:
-            self.table.setHorizontalHeaderLabels([COUNT, *(self._heading(column) for column in table.columns)])
+            self.table.setHorizontalHeaderLabels(
+                [COUNT, *(heading_of(column, self.document.job.dress) for column in table.columns)]
+            )
         self.table.setRowCount(len(table.rows) + (SPARE_ROWS if table.columns else 0))
         for number in range(self.table.rowCount()):
             row = table.rows[number] if number < len(table.rows) else None
@@ -168,27 +172,31 @@ class CopiesBox(QDialog):
         self.count.setText(f"Make {wanted} {plural(wanted, 'copy', 'copies')}" if table.rows else "As many copies")
         self.said.setText(_tell_state(self.document.job, table))
 
-    def _heading(self, column: Column) -> str:
-        if column.carries is None:
-            return f"{{{column.name}}}"
-        item = self.document.job.dress.item(column.carries)
-        return f"for {item.name}" if item is not None else f"for {column.name} (gone)"
+    def _say(self, words: str) -> None:
+        self.said.setText(words)
 
     def _show_entry(self, row: int, place: int, column: Column, entry: str) -> None:
-        if column.carries is None:
+        if column.is_words or column.sets in ("pen", "slot"):
             self.table.removeCellWidget(row, place)
-            self.table.setItem(row, place, QTableWidgetItem(entry))
+            cell = QTableWidgetItem(entry)
+            if column.sets:
+                cell.setToolTip(SETS_HINTS[column.sets])
+            self.table.setItem(row, place, cell)
             return
         box = QComboBox()
         box.setObjectName(f"copies-entry-{row}-{place}")
         box.setAccessibleName(f"What stands for {column.name} in row {row + 1}")
-        for words, value in self._stand_ins(column.carries):
+        for words, value in self._stand_ins(column.carries) if column.carries else self._papers():
             box.addItem(words, value)
         if box.findData(entry) < 0:
             box.addItem(f"{entry} (gone)", entry)
         box.setCurrentIndex(box.findData(entry))
         box.activated.connect(lambda _: self._keep())
         self.table.setCellWidget(row, place, box)
+
+    def _papers(self) -> list[tuple[str, str]]:
+        """The papers a piece may be of: (words, entry)."""
+        return [("as it is", ""), *((paper.name, paper.id) for paper in self.document.job.brief.papers)]
 
     def _stand_ins(self, carries: str) -> list[tuple[str, str]]:
         """What may stand in an item's place: (words, entry)."""
@@ -255,63 +263,6 @@ class CopiesBox(QDialog):
         why = self.document.try_edit("Copies", changes)
         if why:
             self.said.setText(why)
-
-    # --- columns ---------------------------------------------------------------------------------------------
-
-    def _fill_columns(self) -> None:
-        """What a column can be for, and which can go."""
-        self.columns.clear()
-        dress = self.document.job.dress
-        words = self.columns.addAction("Words…")
-        if words is not None:
-            words.triggered.connect(self._ask_column)
-        stands = self.columns.addMenu("What stands for")
-        carried = {column.carries for column in dress.copies.columns}
-        if stands is not None:
-            stands.setEnabled(bool(dress.items))
-            for item in dress.items:
-                action = stands.addAction(f"{item.name} (on {item.face})")
-                if action is not None:
-                    action.setEnabled(item.id not in carried)
-                    action.triggered.connect(lambda _=False, id=item.id, name=item.name: self.carry(id, name))
-        drop = self.columns.addMenu("Take off")
-        if drop is not None:
-            drop.setEnabled(bool(dress.copies.columns))
-            for place, column in enumerate(dress.copies.columns):
-                action = drop.addAction(self._heading(column))
-                if action is not None:
-                    action.triggered.connect(lambda _=False, place=place: self._take_off(place))
-
-    def _ask_column(self) -> None:
-        name, taken = QInputDialog.getText(self, "Column", "Name of the column")
-        name = name.strip()[:40]
-        if not taken or not name:
-            return
-        if name in self._names() or "{" in name or "}" in name:
-            self.said.setText(f"“{name}” cannot be added: it is there already, or has curly brackets.")
-            return
-        self._add(Column(name))
-
-    def carry(self, item: str, name: str) -> None:
-        """A column for what stands in an item's place."""
-        names, title = self._names(), name[:36]
-        while title in names:
-            title += "+"
-        self._add(Column(title, item))
-
-    def _names(self) -> set[str]:
-        return {column.name for column in self.document.job.dress.copies.columns}
-
-    def _add(self, column: Column) -> None:
-        table = self.document.job.dress.copies
-        rows = tuple(Row((*row.entries, ""), row.count) for row in table.rows)
-        self._set(Copies((*table.columns, column), rows))
-
-    def _take_off(self, place: int) -> None:
-        table = self.document.job.dress.copies
-        columns = (*table.columns[:place], *table.columns[place + 1 :])
-        rows = tuple(Row((*row.entries[:place], *row.entries[place + 1 :]), row.count) for row in table.rows)
-        self._set(Copies(columns, rows if columns else ()))
 
     # --- files -----------------------------------------------------------------------------------------------
 

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.decide.change import Change
 from dechirer.core.length import format_size
+from dechirer.core.paper.blanks import BoughtBlank, load_blanks
 from dechirer.core.paper.standards import StandardSize
 from dechirer.core.words import plural
 from dechirer.desk.panels.add_button import AddButton
@@ -178,6 +179,14 @@ class BriefStation(Station):
             action = menu.addAction(f"{number} to a sheet")
             if action is not None:
                 action.triggered.connect(lambda _=False, number=number: self._start_from_sheet(number))
+        menu.addSection("Bought blanks")
+        blanks = menu.addMenu("A folded or flat blank")
+        if blanks is not None:
+            blanks.setObjectName("start-blanks")
+            for blank in load_blanks():
+                action = blanks.addAction(blank.name)
+                if action is not None:
+                    action.triggered.connect(lambda _=False, blank=blank: self._start_from_blank(blank))
         menu.addSection("Something else")
         for words, name, run in (
             ("A note or voucher to give", "start-note", lambda: self._choose_kind("money-holder")),
@@ -197,6 +206,11 @@ class BriefStation(Station):
             self.refused.emit(str(error))
             return
         self.document.edit(f"Size for a {envelope.name}", changes)
+
+    def _start_from_blank(self, blank: BoughtBlank) -> None:
+        from dechirer.core.starting_blank import take_bought
+
+        self.document.edit(f"Blank {blank.name}", lambda job: take_bought(job, blank))
 
     def _start_from_sheet(self, number: int) -> None:
         from dechirer.core.starting import StartError, fit_sheet

@@ -6,19 +6,19 @@ from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from dechirer.core.card.placed import Placement
-from dechirer.core.lay.decisions import FACES, LIES, set_loading
+from dechirer.core.lay.decisions import FACES
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to, unpin_layout
-from dechirer.core.lay.sheet import loading_of
 from dechirer.core.lay.wanted import spoil
-from dechirer.core.length import format_length
+from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
+from dechirer.core.words import plural
 from dechirer.desk.panels.closer_panel import CloserPanel
-from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.panels.field_panel import FieldPanel
+from dechirer.desk.panels.loading_panel import LoadingPanel
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choice_column import ChoiceColumn, title_line
 from dechirer.desk.widgets.choices import heading, small
@@ -28,6 +28,7 @@ from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.mat import make_mat_scene
 
 SNAP_PX = 7
+BLANK_STAYS = "A blank lies where its slot or the mat’s corner is."
 
 
 class LayStation(Station):
@@ -53,21 +54,8 @@ class LayStation(Station):
         turn_key.setContext(Qt.ShortcutContext.WidgetShortcut)
         turn_key.activated.connect(self.turn_picked)
         self.all_mats = FieldPanel(document, "lay", shape="column")
-        self.sheet = self.take_field(FieldEdit("lay.loadings.?.sheet", "Sheet set at the machine"))
-        self.sheet.setObjectName("field-sheet-set")
-        self.sheet.line.setObjectName("line-sheet-set")
-        self.face = QComboBox()
-        self.face.setObjectName("face")
-        self.face.setAccessibleName("Which side of this paper lies up")
-        for face, title in FACES.items():
-            self.face.addItem(title, face)
-        self.face.activated.connect(self._choose_face)
-        self.lies = QComboBox()
-        self.lies.setObjectName("lies")
-        self.lies.setAccessibleName("Where sheets of this paper lie on the mat")
-        for lies, title in LIES.items():
-            self.lies.addItem(title, lies)
-        self.lies.activated.connect(self._choose_lies)
+        self.loading = LoadingPanel(document)
+        self.take_field(self.loading.sheet)
         self.closer = CloserPanel(document, lambda: self._moved is not None)
         self.turn = QPushButton("Turn the piece")
         self.turn.setObjectName("turn-piece")
@@ -103,12 +91,7 @@ class LayStation(Station):
         right = QVBoxLayout(column)
         right.setContentsMargins(0, 0, 6, 0)
         right.setSpacing(6)
-        right.addWidget(heading("This paper"))
-        right.addWidget(self.sheet)
-        right.addWidget(small("Which side lies up"))
-        right.addWidget(self.face)
-        right.addWidget(small("Where it lies on the mat"))
-        right.addWidget(self.lies)
+        right.addWidget(self.loading)
         right.addSpacing(10)
         right.addWidget(heading("All mats"))
         right.addWidget(self.all_mats)
@@ -142,23 +125,22 @@ class LayStation(Station):
         self.closer.show_plan(plan)
         self.choices.widen()
         layout = self.layout_shown
-        for widget in (self.face, self.lies, self.sheet, self.turn, self.unpin, self.spoiled):
+        self.loading.show_layout(plan, layout)
+        for widget in (self.turn, self.unpin, self.spoiled):
             widget.setEnabled(layout is not None)
         if layout is None:
             self.title.setText("Nothing lies on a mat")
             self.under.setText("see the findings")
             return
         paper = plan.brief.paper(layout.paper).paper
-        path = f"lay.loadings.{layout.paper}.sheet"
-        self.sheet.set_path(path)
-        self.sheet.line.setPlaceholderText(f"{paper.sheet.width} x {paper.sheet.height}")
-        self.sheet.show_text(self.document.field_text(path))
-        self.face.setCurrentIndex(self.face.findData(loading_of(plan.job.lay, layout.paper).face))
-        self.lies.setCurrentIndex(self.lies.findData(loading_of(plan.job.lay, layout.paper).lies))
-        self.lies.setEnabled(layout.sheet.printable is None and not layout.is_blank)
         times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
         self.title.setText(f"Mat {layout.number}")
-        if layout.is_blank:
+        if layout.sheet.slots:
+            count, sheet = len(layout.placements), layout.sheet
+            size = format_size(sheet.width, sheet.height, plan.job.units)
+            what = plural(count, "blank")
+            self.under.setText(f"{times} · {count} {what} of {size} in slots, outside up, backs under the mat")
+        elif layout.is_blank:
             self.under.setText(f"{times} · a bought blank of {paper.name}, opened flat, {FACES[layout.face]}")
         else:
             self.under.setText(
@@ -178,7 +160,8 @@ class LayStation(Station):
         self.turn.setEnabled(placed is not None)
         self.spoiled.setEnabled(placed is not None)
         if placed is None:
-            self.piece_words.setText("Click a piece, or drag it to pin it elsewhere. R turns it.")
+            words = "Click a piece, or drag it to pin it elsewhere. R turns it."
+            self.piece_words.setText(BLANK_STAYS if layout.is_blank else words)
             return
         units = plan.job.units
         turned = ", turned" if placed.turned else ""
@@ -222,6 +205,9 @@ class LayStation(Station):
         start = next((each for each in layout.placements if each.id == self._picked_piece), None)
         if start is None:
             return
+        if layout.is_blank:
+            self._say(BLANK_STAYS, refused=True)
+            return
         spacing = self.plan.job.lay.spacing.mm
         moved = move_placement(layout, start.id, start.box.left + dx, start.box.top + dy)
         x, y = snap_to(layout, moved, spacing, SNAP_PX / self.mat.viewport_now.scale)
@@ -246,6 +232,9 @@ class LayStation(Station):
     def _put(self, moved: Placement) -> None:
         """Pin a piece where it was put, or say why not."""
         layout = self.layout_shown
+        if layout is not None and layout.is_blank:
+            self._say(BLANK_STAYS, refused=True)
+            return
         if layout is None or self.plan is None or not self.document.is_current:
             self._say("Still working out the last edit; drop it once more.", refused=True)
             return
@@ -277,18 +266,6 @@ class LayStation(Station):
         if placed is not None:
             change = spoil(self.document.job.lay, placed.piece.id)
             self.document.edit(f"{placed.piece.name.capitalize()} cut again", [change])
-
-    def _choose_lies(self, row: int) -> None:
-        layout = self.layout_shown
-        if layout is not None:
-            change = set_loading(self.document.job.lay, layout.paper, lies=self.lies.itemData(row))
-            self.document.edit(f"Sheets {self.lies.itemText(row)}", [change])
-
-    def _choose_face(self, row: int) -> None:
-        layout = self.layout_shown
-        if layout is not None:
-            face: Any = self.face.itemData(row)
-            self.document.edit(f"Sheets {FACES[face]}", [set_loading(self.document.job.lay, layout.paper, face=face)])
 
     def _say(self, words: str, *, refused: bool = False) -> None:
         self.said.setProperty("role", "stop" if refused else "soft")

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from platformdirs import user_data_path
 
-from dechirer.core.press.records import Calibration, Record, Ticket
+from dechirer.core.press.records import Calibration, CornerTrial, Record, Ticket
 
 
 def records_folder() -> Path:
@@ -48,6 +48,11 @@ class Recording:
         """What was set last for a paper at a printer."""
         own = [each for each in self.records if isinstance(each, Ticket)]
         return next((each for each in reversed(own) if each.is_of(paper, printer)), None)
+
+    def trial(self, machine: str, mat: str) -> CornerTrial | None:
+        """The last trial cut in the corner of a machine's mat."""
+        own = [each for each in self.records if isinstance(each, CornerTrial)]
+        return next((each for each in reversed(own) if (each.machine, each.mat) == (machine, mat)), None)
 
     def keep(self, record: Record) -> None:
         """Keep one; it is written in a thread of its own, as disks may be slow."""

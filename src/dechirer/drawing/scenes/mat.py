@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 
-from dechirer.core.brief.machine import Machine
 from dechirer.core.card.panels import Side
 from dechirer.core.card.placed import Placement
 from dechirer.core.card.sheet import LoadedSheet
@@ -47,32 +46,30 @@ def make_mat_scene(
         bare: leave out dimensions and labels outside the mat.
         wordless: leave out every word (for small pictures).
     """
-    machine, units = plan.job.brief.machine, plan.job.units
-    items = _ground(plan, layout, machine)
+    mat, units = layout.sheet.mat, plan.job.units
+    items, fronts = _ground(plan, layout), _fronts(layout)
     for placed in layout.placements:
         if moved is None or moved.id != placed.id:
-            items += _draw_placement(plan, placed, lit=picked == placed.id, refused=False)
+            items += _draw_placement(plan, placed, lit=picked == placed.id, refused=False, front=fronts.get(placed.id))
     if moved is not None:  # on top of the others, so that it can be seen where it may not lie
         items += _draw_placement(plan, moved, lit=True, refused=refused)
+    items += _name_slots(layout)
     if not bare:
         sheet, on = layout.sheet, layout.sheet.box
-        what = "blank" if layout.is_blank else "sheet"
-        items.append(
-            Dimension((on.left, on.bottom), (on.right, on.bottom), 26.0, f"{what} {format_length(sheet.width, units)}")
-        )
-        items.append(Dimension((on.right, on.top), (on.right, on.bottom), -26.0, format_length(sheet.height, units)))
-        items += _measure_shift(sheet, units)
+        if not sheet.slots:
+            what = "blank" if layout.is_blank else "sheet"
+            wide, high = format_length(sheet.width, units), format_length(sheet.height, units)
+            items.append(Dimension((on.left, on.bottom), (on.right, on.bottom), 26.0, f"{what} {wide}"))
+            items.append(Dimension((on.right, on.top), (on.right, on.bottom), -26.0, high))
+            items += _measure_shift(sheet, units)
         items += _draw_offcut(plan, layout)
-        middle = machine.mat_width / 2
+        middle = mat.width / 2
         items.append(Arrow((middle, 0.0), -90.0, shift_px=(0.0, -14.0)))
-        items.append(
-            Label(
-                (middle, 0.0), f"this edge goes in first: {sheet.first_edge}", "small", "accent", shift_px=(0.0, -36.0)
-            )
-        )
+        first = "this edge goes in first" + ("" if sheet.slots else f": {sheet.first_edge}")
+        items.append(Label((middle, 0.0), first, "small", "accent", shift_px=(0.0, -36.0)))
     if wordless:
         items = [item for item in items if not isinstance(item, Label)]
-    box = Box(0.0, 0.0, machine.mat_width, machine.mat_height)
+    box = Box(0.0, 0.0, mat.width, mat.height)
     room = (8.0, 8.0, 8.0, 8.0) if bare else (28.0, 50.0, 62.0, 48.0)
     pieces = ", ".join(placed.piece.name for placed in layout.placements)
     return Display(tuple(items), box, room, f"Mat {layout.number}, cut {layout.repeats} times: {pieces}.")
@@ -80,11 +77,11 @@ def make_mat_scene(
 
 def make_run_scene(plan: Plan, mat: MatRun, step: int) -> Display:
     """The mat with the tool's path drawn up to and including a step (0: nothing done yet)."""
-    layout, machine = mat.layout, plan.job.brief.machine
+    layout, under = mat.layout, mat.layout.sheet.mat
     paper = _colour_up(plan, layout)
-    items = _ground(plan, layout, machine)
+    items, fronts = _ground(plan, layout), _fronts(layout)
     for placed in layout.placements:
-        items += _draw_placement(plan, placed, lit=False, refused=False)
+        items += _draw_placement(plan, placed, lit=False, refused=False, front=fronts.get(placed.id))
     for index, done in enumerate(mat.steps[:step]):
         last = index == step - 1
         if done.come_from != done.path[0]:
@@ -104,29 +101,31 @@ def make_run_scene(plan: Plan, mat: MatRun, step: int) -> Display:
     if step:
         tool = mat.steps[step - 1].path[-1]
         items.append(Shape((_ring(tool, 3.0),), fill="accent", form="edge", role="surface", on=paper))
-    middle = machine.mat_width / 2
+    middle = under.width / 2
     items.append(Arrow((middle, 0.0), -90.0, shift_px=(0.0, -14.0)))
     items.append(Label((middle, 0.0), "this edge goes in first", "small", "accent", shift_px=(0.0, -36.0)))
-    box = Box(0.0, 0.0, machine.mat_width, machine.mat_height)
+    box = Box(0.0, 0.0, under.width, under.height)
     return Display(tuple(items), box, (24.0, 50.0, 24.0, 20.0), f"Tool path of mat {layout.number}, step {step}.")
 
 
-def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
+def _ground(plan: Plan, layout: MatLayout) -> list[Item]:
+    mat = layout.sheet.mat
     stock, good = plan.brief.paper(layout.paper).paper, is_good_up(layout)
     paper = stock.face(good=good)
     room, on = layout.sheet.room, layout.sheet.box
     whole = rectangle(on.width, on.height, at=(on.left, on.top))
     items: list[Item] = [
         Shape(
-            (rectangle(machine.mat_width, machine.mat_height),),
+            (rectangle(mat.width, mat.height),),
             fill=MAT_COLOUR,
             form="hair",
             shadow=True,
             on=MAT_COLOUR,
         ),
-        Shape((whole,), fill=paper, form="hair", on=paper),
-        *draw_pattern(stock, (whole,), good=good),
     ]
+    if layout.sheet.slots:
+        return [*items, *_draw_slots(layout)]
+    items += [Shape((whole,), fill=paper, form="hair", on=paper), *draw_pattern(stock, (whole,), good=good)]
     if room.width > 0 and room.height > 0:
         ring = rectangle(room.width, room.height, at=(room.left, room.top))
         items.append(Shape((ring,), form="reach", role="soft", on=paper))
@@ -135,6 +134,30 @@ def _ground(plan: Plan, layout: MatLayout, machine: Machine) -> list[Item]:
         items += [Shape((_ring(at, marks.outer), _ring(at, marks.inner)), fill=MARK, on=paper) for at in marks.places]
         items.append(Shape((_ring(marks.places[0], marks.dot),), fill=MARK, on=paper))
     return items
+
+
+def _draw_slots(layout: MatLayout) -> list[Item]:
+    """The slots of a card mat with their numbers: the slit the back goes under, and the upper line it is pushed to."""
+    items: list[Item] = []
+    for slot in layout.sheet.mat.slots:
+        ring = rectangle(slot.width, slot.height, at=(slot.left, slot.top))
+        slit = ((slot.left, slot.top - 4.0), (slot.left, slot.bottom + 4.0))
+        line = ((slot.left - 4.0, slot.top), (slot.right, slot.top))
+        items += [
+            Shape((ring,), form="guide", role="ink", on=MAT_COLOUR),
+            Shape((slit,), closed=False, form="edge", role="ink", on=MAT_COLOUR, weight=2.4),
+            Shape((line,), closed=False, form="edge", role="ink", on=MAT_COLOUR, weight=1.0),
+        ]
+    return items
+
+
+def _name_slots(layout: MatLayout) -> list[Item]:
+    """The numbers of the slots, over what lies in them."""
+    slots = layout.sheet.mat.slots if layout.sheet.slots else ()
+    return [
+        Label((slot.right, slot.top), f"slot {number}", "small", "ink", MAT_COLOUR, "end", shift_px=(-6.0, 14.0))
+        for number, slot in enumerate(slots, start=1)
+    ]
 
 
 def _measure_shift(sheet: LoadedSheet, units: str) -> list[Item]:
@@ -177,35 +200,57 @@ def _colour_up(plan: Plan, layout: MatLayout) -> str:
     return plan.brief.paper(layout.paper).paper.face(good=is_good_up(layout))
 
 
-def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool) -> list[Item]:
+def _fronts(layout: MatLayout) -> dict[str, Box]:
+    """Where the fronts lie that are loaded in slots, by placement: their backs are under the mat."""
+    return (
+        {
+            placed.id: front
+            for placed, front in zip(layout.placements, layout.sheet.slots, strict=bool(layout.sheet.slots))
+        }
+        if layout.sheet.slots
+        else {}
+    )
+
+
+def _draw_placement(plan: Plan, placed: Placement, *, lit: bool, refused: bool, front: Box | None = None) -> list[Item]:
     stock = plan.brief.paper(placed.piece.paper).paper
     good = shows_good(placed.piece, "outside" if placed.piece.face == "outside-up" else "inside")
     paper = stock.face(good=good)
     fill = "stop-wash" if refused else "accent-wash" if lit else paper
-    items: list[Item] = [Shape((placed.outline,), fill=fill, on=paper, element=placed.id, shadow=True)]
+    shown = placed.outline if front is None else rectangle(front.width, front.height, at=(front.left, front.top))
+    items: list[Item] = [Shape((shown,), fill=fill, on=paper, element=placed.id, shadow=True)]
     if fill == paper:
-        items += draw_pattern(stock, (placed.outline,), good=good)
+        items += draw_pattern(stock, (shown,), good=good)
         items += draw_ink(placed.prints(), Affine(), paper)
     for line in placed.lines():
+        if front is not None and line.role in ("outline", "fold", "tick"):
+            continue
         role = "stop" if refused else line.colour or ("fold" if line.role in ("fold", "tick") else "ink")
         form = form_of_line(line.operation, line.role, line.sense)
         items.append(Shape(line.paths, closed=line.closed, form=form, role=role, on=paper))
-    if placed.piece.blank:  # its folds are there already, and tell which way it lies
+    if placed.piece.blank and front is None:  # its folds are there already, and tell which way it lies
         for mark in placed.piece.folds:
             ends = placed.to_sheet.all((mark.start, mark.end))
             items.append(Shape((ends,), closed=False, form="guide", role="fold", on=paper))
-    box = placed.box
-    items.append(_name_placement(placed, paper))
+    items.append(_name_placement(placed, paper, front or placed.box))
     if placed.pinned:
         items.append(
-            Label((box.right, box.top), "pinned", "small", "accent", paper, anchor="end", shift_px=(-8.0, 14.0))
+            Label(
+                (placed.box.right, placed.box.top),
+                "pinned",
+                "small",
+                "accent",
+                paper,
+                anchor="end",
+                shift_px=(-8.0, 14.0),
+            )
         )
     return items
 
 
-def _name_placement(placed: Placement, paper: str) -> Label:
+def _name_placement(placed: Placement, paper: str, box: Box) -> Label:
     """The piece's letter and name, off its folds and what is on it; the letter alone where the name would run over."""
-    box, piece = placed.box, placed.piece
+    piece = placed.piece
     points = [
         point
         for line in placed.lines()

@@ -25,8 +25,7 @@ def write_mat_svg(layout: MatLayout, plan: Plan) -> bytes:
     Sheets, margins and guides are not written: every line in the file is a line to be run.
     """
     title = f"{plan.job.name}: mat {layout.number}, cut {layout.repeats} times"
-    machine = plan.job.brief.machine
-    width, height = _number(machine.mat_width), _number(machine.mat_height)
+    width, height = _number(layout.sheet.mat.width), _number(layout.sheet.mat.height)
     parts = [
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" '

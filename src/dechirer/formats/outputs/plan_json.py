@@ -69,7 +69,7 @@ def make_plan_record(plan: Plan) -> dict[str, Any]:
             }
             for each in plan.dress.at_hand
         ],
-        "mats": [_mat_record(mat, plan.job.lay.spacing.mm) for mat in plan.run.mats],
+        "mats": [_mat_record(mat, plan) for mat in plan.run.mats],
         "pages": [_page_record(page, plan) for page in plan.part(PAGES).pages],
         "unplaced": [{"piece": piece, "count": count} for piece, count in plan.lay.unplaced],
         "findings": [make_finding_record(finding) for finding in plan.findings],
@@ -107,7 +107,7 @@ def _left_over(layout: MatLayout, gap: float) -> list[float]:
     return [] if left is None else [round(each, 4) for each in (left.left, left.top, left.width, left.height)]
 
 
-def _mat_record(mat: MatRun, gap: float) -> dict[str, Any]:
+def _mat_record(mat: MatRun, plan: Plan) -> dict[str, Any]:
     layout = mat.layout
     return {
         "file": f"mats/{layout.id}.svg",
@@ -116,7 +116,13 @@ def _mat_record(mat: MatRun, gap: float) -> dict[str, Any]:
         "face": layout.face,
         "sheet_mm": [round(layout.sheet.width, 4), round(layout.sheet.height, 4)],
         "sheet_at_mm": [round(layout.sheet.left, 4), round(layout.sheet.top, 4)],
-        "left_over_mm": _left_over(layout, gap),
+        "mat": layout.sheet.mat.name,
+        "mat_mm": [round(layout.sheet.mat.width, 4), round(layout.sheet.mat.height, 4)],
+        "left_over_mm": _left_over(layout, plan.job.lay.spacing.mm),
+        "slots": [
+            {"slot": row.slot, "piece": row.placement, "design": row.design, "blank": row.blank, "insert": row.insert}
+            for row in plan.slots_of(layout)
+        ],
         "pieces": [
             {
                 "id": placed.id,

@@ -9,6 +9,7 @@ from __future__ import annotations
 import io
 from typing import Any
 
+from dechirer.core.brief.machine import MAIN_MAT
 from dechirer.core.card.operations import OPERATION
 from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.figure import format_minutes
@@ -174,15 +175,37 @@ def _list_loading(page: _Page, plan: Plan, layout: MatLayout) -> None:
         if layout.sheet.trimmed
         else ""
     )
+    if layout.sheet.slots:
+        _list_slots(page, plan, layout)
+        return
     what = "a bought blank, opened flat" if layout.is_blank else f"{paper.name}, {paper.weight}"
     page.tick_box(
         f"{what}, {format_size(layout.sheet.width, layout.sheet.height, units)}: {_where(layout.sheet, units)}.{trim}"
     )
     page.tick_box(f"Goes in first: {layout.sheet.first_edge}; {face}; rolled down; size set is the sheet's.")
     tack = tack_for(plan.brief.paper(layout.paper).grammage.value, printed=layout.sheet.printable is not None)
+    if layout.sheet.mat.id != MAIN_MAT:
+        page.tick_box(f"On the {layout.sheet.mat.name}.")
     page.tick_box(
         f"On a mat of {tack.name} tack ({tack.why}), its film off; star rollers clear, room before and behind."
     )
+    page.y += 4
+
+
+def _list_slots(page: _Page, plan: Plan, layout: MatLayout) -> None:
+    """Which blank goes into which slot, and how."""
+    units, mat = plan.job.units, layout.sheet.mat
+    size = format_size(layout.sheet.width, layout.sheet.height, units)
+    page.tick_box(
+        f"The {mat.name}, set to blanks of {size} folded; its film off; star rollers clear, room before and behind."
+    )
+    page.tick_box(
+        f"Each back under the mat by {format_length(mat.under, units)} at least, the front over it: pushed hard "
+        "over to the fold’s side and up to the upper line, outside up, rubbed down."
+    )
+    for row in plan.slots_of(layout):
+        insert = f", insert {row.insert}" if row.insert else ""
+        page.tick_box(f"Slot {row.slot}: {row.design}, blank {row.blank}{insert}")
     page.y += 4
 
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from dechirer.core.construct.construct import SAME_AS_BLANK_MM, make_construct
+from dechirer.core.construct.bought import SAME_AS_BLANK_MM
+from dechirer.core.construct.construct import make_construct
 from dechirer.core.construct.seen import CardSeen
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
@@ -15,11 +16,16 @@ from dechirer.core.length import Length, format_size
 @CHECKS.add("brief.blank-disagrees", of=make_construct)
 def find_blank_that_disagrees(seen: CardSeen) -> Iterator[Finding]:
     """A stated flat blank must fold to the stated finished size, or be as large as the base."""
-    blank, brief, kind, units = seen.brief.blank, seen.brief, seen.plan.kind, seen.units
-    if blank is None:
-        return
+    blank, brief, kind, units = seen.brief.stated_blank, seen.brief, seen.plan.kind, seen.units
+    paper = brief.paper(brief.base_paper)
+    if blank is None or (brief.blank is None and paper.bought == "flat"):
+        return  # from a flat blank a smaller card is cut, as from a sheet
     flat = format_size(blank.width.mm, blank.height.mm, units)
-    cut = Mend("Cut the base instead", (Change("brief.blank", None),))
+    cut = (
+        Mend("Cut the base instead", (Change("brief.blank", None),))
+        if brief.blank is not None
+        else Mend(f"{paper.name} comes in sheets", (Change(f"brief.papers.{paper.id}.bought", "sheets"),))
+    )
     lost = "Pieces made for the stated size will not fit the blank."
     if kind.halves is None:
         base = seen.plan.made.pieces[0]
@@ -44,7 +50,7 @@ def find_blank_that_disagrees(seen: CardSeen) -> Iterator[Finding]:
         "brief.blank-disagrees",
         "stop",
         f"The blank {verb} {folded}, not {stated}",
-        f"You stated a blank of {flat} flat. As a {kind.title.lower()} it {verb} {folded}.",
+        f"The blank is {flat} opened flat. As a {kind.title.lower()} it {verb} {folded}.",
         lost,
         "brief.blank",
         (Mend(f"Make the card {folded}", (Change("brief.width", width), Change("brief.height", height))), cut),

@@ -17,6 +17,7 @@ class Copy(Struct, frozen=True):
     Attributes:
         row: the first row of the table that has them, from 0.
         stands: what stands in which item's place, by the item's id.
+        sets: what is set for it: (`paper`, `pen` or `slot`, the piece or nothing, the entry).
         is_blank: copies beyond the table, whose blanks stay empty.
     """
 
@@ -26,11 +27,13 @@ class Copy(Struct, frozen=True):
     is_blank: bool = False
     row: int = 0
     stands: tuple[tuple[str, str], ...] = ()
+    sets: tuple[tuple[str, str, str], ...] = ()
 
     @property
     def name(self) -> str:
         """Its first entry, or what stands for an item in it."""
-        told = [entry for _, entry in (*self.entries, *self.stands) if entry and entry != WITHOUT]
+        given = [(piece, entry) for kind, piece, entry in self.sets if kind == "paper"]
+        told = [entry for _, entry in (*self.entries, *self.stands, *given) if entry and entry != WITHOUT]
         return told[0] if told else ""
 
 
@@ -108,9 +111,10 @@ def list_copies(dress: Dress, count: int) -> tuple[Copy, ...]:
 
 def _make_copy(number: int, table: Copies, row: Row, count: int, place: int) -> Copy:
     pairs = list(zip(table.columns, row.entries, strict=True))
-    entries = tuple((column.name, entry) for column, entry in pairs if column.carries is None)
+    entries = tuple((column.name, entry) for column, entry in pairs if column.is_words)
+    sets = tuple((column.sets, column.piece or "", entry) for column, entry in pairs if column.sets and entry)
     stands = tuple((column.carries, entry) for column, entry in pairs if column.carries is not None and entry)
-    return Copy(number, entries, count, False, place, stands)
+    return Copy(number, entries, count, False, place, stands, sets)
 
 
 def makes_difference(dress: Dress) -> bool:
@@ -119,11 +123,18 @@ def makes_difference(dress: Dress) -> bool:
 
 
 def _used(table: Copies, dress: Dress) -> list[int]:
-    """The columns that make a difference: those whose blank some words have, or whose item is there."""
+    """The columns that make a difference: those whose blank some words have, whose item is there, or that set
+    anything."""
     names = {blank for item in dress.items if item.words is not None for blank in find_blanks(item.words.text)}
     ids = {item.id for item in dress.items}
     return [
         place
         for place, column in enumerate(table.columns)
-        if (column.name in names if column.carries is None else column.carries in ids)
+        if (
+            any(row.entries[place] for row in table.rows)
+            if column.sets
+            else column.carries in ids
+            if column.carries is not None
+            else column.name in names
+        )
     ]

@@ -1,0 +1,147 @@
+"""A trial cut: a cross on a spare blank in the mat's corner, and the two distances that were measured on it."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+
+from PyQt6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QFormLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dechirer.core.card.mat import Mat
+from dechirer.core.length import LengthError, format_length, format_size, parse_length
+from dechirer.core.press.records import CornerTrial
+from dechirer.desk.widgets.choices import heading, small
+from dechirer.formats.trial_cut import write_trial_cut
+
+MOST_OFF_MM = 50.0
+
+
+class TrialBox(QDialog):
+    """Calls `keep` with how far off the cross was cut."""
+
+    def __init__(
+        self,
+        machine: str,
+        mat: Mat,
+        front: tuple[float, float],
+        units: str,
+        keep: Callable[[CornerTrial], None],
+        parent: QWidget,
+        earlier: CornerTrial | None = None,
+    ) -> None:
+        """`front` is the size of the blank's front (mm); `earlier` what was found the last time."""
+        super().__init__(parent)
+        self._machine, self._mat, self._front, self._units, self._keep = machine, mat, front, units, keep
+        self.setObjectName("trial-box")
+        self.setWindowTitle("Trial cut")
+        self.setMinimumWidth(520)
+        column = QVBoxLayout(self)
+        column.setSpacing(8)
+        column.addWidget(heading(f"{machine}, {mat.name}: where the corner really is"))
+        middle = f"{format_length(front[0] / 2, units)} and {format_length(front[1] / 2, units)}"
+        told = small(
+            f"1. Save the cross, and lay a spare blank of {format_size(*front, units)} opened flat, outside up, its "
+            "front in the mat’s top left corner.\n"
+            "2. Cut the cross, the mat pushed against the same guide as always.\n"
+            "3. Measure from the blank’s left edge and from its upper edge, as it lies, to the cross. Just right would "
+            f"be {middle}."
+        )
+        told.setWordWrap(True)
+        column.addWidget(told)
+        save = QPushButton("Save the cross…")
+        save.setObjectName("trial-save")
+        save.clicked.connect(self._ask_file)
+        column.addWidget(save)
+        form = QFormLayout()
+        self.across, self.down = QLineEdit(), QLineEdit()
+        for line, name, words in (
+            (self.across, "trial-across", "Left edge to the cross"),
+            (self.down, "trial-down", "Upper edge to the cross"),
+        ):
+            line.setObjectName(name)
+            line.setAccessibleName(words)
+            line.setPlaceholderText(format_length(front[0 if line is self.across else 1] / 2, units))
+            line.textChanged.connect(lambda _: self._show())
+            form.addRow(words, line)
+        column.addLayout(form)
+        self.said = QLabel()
+        self.said.setObjectName("trial-said")
+        self.said.setWordWrap(True)
+        column.addWidget(self.said)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        self.take = QPushButton("Keep for this machine and mat")
+        self.take.setObjectName("trial-keep")
+        self.take.clicked.connect(self._take)
+        buttons.addButton(self.take, QDialogButtonBox.ButtonRole.ActionRole)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
+        for button in buttons.findChildren(QPushButton):
+            button.setAutoDefault(False)
+        self._earlier = earlier
+        self._show()
+
+    def measured(self) -> tuple[float, float] | str:
+        """How far off it was cut, to the right and down (mm), or why that cannot be told."""
+        found = []
+        for line, right in ((self.across, self._front[0] / 2), (self.down, self._front[1] / 2)):
+            try:
+                off = parse_length(line.text(), unit=self._units).mm - right
+            except LengthError as error:
+                return f"{line.accessibleName()}: {error}" if line.text().strip() else "Type in both distances."
+            if abs(off) > MOST_OFF_MM:
+                return f"{line.accessibleName()}: that is {abs(off):.0f} mm from where it should be; measure once more."
+            found.append(off)
+        return found[0], found[1]
+
+    def _show(self) -> None:
+        found = self.measured()
+        self.take.setEnabled(not isinstance(found, str))
+        if not isinstance(found, str):
+            self.said.setText(f"{_off(found)} All that is cut in this corner is moved by as much the other way.")
+        elif self._earlier is not None and not self.across.text() and not self.down.text():
+            last = self._earlier
+            self.said.setText(f"Measured on {last.made}: {_off((last.right, last.down))}")
+        else:
+            self.said.setText(found)
+
+    def _ask_file(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "The cross", "trial-cut.svg", "SVG (*.svg)")
+        if name:
+            self.save(Path(name))
+
+    def save(self, path: Path) -> None:
+        """Write the file of the cross."""
+        try:
+            path.write_bytes(write_trial_cut(self._mat, *self._front))
+        except OSError as error:
+            self.said.setText(f"{path.name} was not written: {error.strerror or error}.")
+        else:
+            self.said.setText(f"The cross is {path}.")
+
+    def _take(self) -> None:
+        found = self.measured()
+        if isinstance(found, str):
+            return
+        stem = f"{self._machine} {self._mat.id}"
+        id = f"corner-{zlib.crc32(stem.encode()):08x}"
+        right, down = (round(each, 3) for each in found)
+        self._keep(CornerTrial(id, date.today().isoformat(), self._machine, self._mat.id, right, down))
+        self.accept()
+
+
+def _off(off: tuple[float, float]) -> str:
+    across = f"{abs(off[0]):.2f} mm to the {'right' if off[0] >= 0 else 'left'}"
+    down = f"{abs(off[1]):.2f} mm {'lower' if off[1] >= 0 else 'higher'}"
+    return f"It is cut {across} and {down} than it should be."

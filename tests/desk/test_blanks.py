@@ -1,0 +1,107 @@
+"""Bought blanks in the window: begun from the catalogue, loaded in slots, told apart in the table, tried on a mat."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import svgelements
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu, QPushButton
+
+from dechirer.core.brief.machine import load_machines
+from dechirer.core.job.model import Job
+from dechirer.desk.boxes.copies_box import CopiesBox
+from dechirer.desk.boxes.trial_box import TrialBox
+from dechirer.desk.work.recording import Recording
+from tests.blanks import blank_job, in_words
+from tests.desk.conftest import Desk
+from tests.helpers import attached, changed, quick_job
+
+
+def act(menu: QMenu, *words: str) -> None:
+    """Choose what begins with some words, menu after menu."""
+    for word in words:
+        menu.aboutToShow.emit()
+        found = next(each for each in menu.actions() if each.text().startswith(word))
+        inner = found.menu()
+        if inner is None:
+            found.trigger()
+        else:
+            menu = inner
+
+
+def test_a_card_is_begun_from_a_blank_of_the_catalogue_and_loaded_in_slots(open_desk: Callable[[Job], Desk]) -> None:
+    job = changed(quick_job("6x6in", count=4), brief__machine=load_machines()["heron-12"])
+    desk = open_desk(attached(job, "window"))
+    act(desk.find("start-from").menu(), "A folded or flat blank", "4 1/4 x 5 1/2 in, side")  # type: ignore[attr-defined]
+    plan = desk.settle()
+    assert (str(plan.job.brief.width), str(plan.job.brief.height)) == ("4 1/4 in", "5 1/2 in")
+    assert plan.whole.pieces[0].blank
+    desk.station("lay")
+    lay = desk.room.stations["lay"]
+    row = next(row for row, layout in enumerate(plan.lay.layouts) if layout.is_blank)
+    lay._choose_mat(row)  # type: ignore[attr-defined]
+    assert len(desk.find("lay-slots", QLabel).text().splitlines()) == 4  # type: ignore[attr-defined]
+    assert not desk.find("trial-cut").isVisible()
+    mats = desk.find("mat-kind", QComboBox)
+    mats.setCurrentIndex(mats.findData("main"))  # type: ignore[attr-defined]
+    mats.activated.emit(mats.currentIndex())  # type: ignore[attr-defined]
+    plan = desk.settle()
+    assert {layout.sheet.mat.id for layout in plan.lay.layouts} == {"main"}
+    desk.room.do("undo")
+    assert any(layout.sheet.slots for layout in desk.settle().lay.layouts)
+
+
+def test_the_corner_is_tried_and_kept_for_the_machine(open_desk: Callable[[Job], Desk], tmp_path: Path) -> None:
+    desk = open_desk(in_words(blank_job()))
+    desk.station("lay")
+    mats = desk.find("mat-kind", QComboBox)
+    desk.room.stations["lay"]._choose_mat(len(desk.settle().lay.layouts) - 1)  # type: ignore[attr-defined]
+    mats.setCurrentIndex(mats.findData("main"))  # type: ignore[attr-defined]
+    mats.activated.emit(mats.currentIndex())  # type: ignore[attr-defined]
+    plan = desk.settle()
+    row = next(row for row, layout in enumerate(plan.lay.layouts) if layout.is_blank)
+    desk.room.stations["lay"]._choose_mat(row)  # type: ignore[attr-defined]
+    before = plan.lay.layouts[row].placements[0].box.left
+    desk.click("trial-cut")
+    box: TrialBox = desk.find("trial-box", TrialBox)  # type: ignore[assignment]
+    box.save(tmp_path / "cross.svg")
+    drawn = svgelements.SVG.parse(tmp_path / "cross.svg", ppi=25.4)
+    assert len(list(drawn.elements(lambda each: isinstance(each, svgelements.Path)))) == 2
+    across, down = desk.find("trial-across", QLineEdit), desk.find("trial-down", QLineEdit)
+    keep = desk.find("trial-keep", QPushButton)
+    desk.qtbot.keyClicks(across, "a hand")
+    desk.qtbot.keyClicks(down, "2 3/4")
+    assert not keep.isEnabled()
+    across.clear()  # type: ignore[attr-defined]
+    desk.qtbot.keyClicks(across, "2.165")
+    assert keep.isEnabled()
+    desk.click("trial-keep")
+    plan = desk.settle()
+    assert plan.lay.layouts[row].placements[0].box.left == before - round(0.04 * 25.4, 3)
+    assert "lay.corner-untried" not in [each.code for each in plan.findings]
+    machine = plan.job.brief.machine.name
+    desk.qtbot.waitUntil(lambda: Recording().trial(machine, "main") is not None, timeout=10_000)  # read anew
+
+
+def test_columns_set_papers_pens_and_slots(open_desk: Callable[[Job], Desk]) -> None:
+    desk = open_desk(in_words(blank_job()))
+    desk.station("dress")
+    desk.click("copies")
+    box: CopiesBox = desk.find("copies-box", CopiesBox)  # type: ignore[assignment]
+    menu = desk.find("copies-column", QPushButton).menu()  # type: ignore[attr-defined]
+    act(menu, "What is set", "Paper of the insert")
+    act(menu, "What is set", "Slot")
+    desk.settle()
+    chooser = box.table.cellWidget(0, 2)
+    assert isinstance(chooser, QComboBox)
+    chooser.setCurrentIndex(chooser.findData(desk.room.document.job.brief.base_paper))
+    chooser.activated.emit(chooser.currentIndex())
+    box.table.item(0, 3).setText("4")  # type: ignore[union-attr]
+    desk.settle()
+    (load,) = [each for each in desk.settle().lay.layouts if each.is_blank]
+    rows = desk.settle().slots_of(load)
+    assert [row.design for row in rows if row.slot == 4] == ["base, Wren"]
+    assert "hardly shows" in " ".join(each.title for each in desk.settle().findings)
+    desk.qtbot.keyClick(box, Qt.Key.Key_Escape)
