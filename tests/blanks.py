@@ -10,8 +10,9 @@ from dechirer.core.brief.machine import OtherMat, Slot, load_machines
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Column, Copies, Row
 from dechirer.core.job.edit import apply_changes
-from dechirer.core.job.model import Job
-from dechirer.core.lay.decisions import set_loading
+from dechirer.core.job.model import Job, write_job_compact
+from dechirer.core.lay.decisions import Pin, set_loading
+from dechirer.core.laying_together import invite, plan_other
 from dechirer.core.paper.blanks import load_blanks
 from dechirer.core.starting_blank import take_bought
 from tests.dressing import dressed, item, words
@@ -26,11 +27,11 @@ def blank_job(blank: str = "a2-side", *, count: int = 4, machine: str = "heron-1
     job = changed(quick_job("5x7in", count=count), brief__machine=load_machines()[machine])
     known = next(each for each in load_blanks() if each.id == blank)
     job = attached(apply_changes(job, take_bought(job, known)), "slits")
-    job = apply_changes(job, [Change("brief.papers.liner-paper.colour", "#22305c")])
     job = changed(job, construct__slits__lies="behind-front", construct__slits__paper="liner-paper")
     job = typed(job, "construct.slits.ease", "2 mm")
     hello = item("hello", made="pen", art=None, words=words("{name}", face="line-script", size="9 mm"))
-    return changed(dressed(hello, job=job), run__tools=("thin-card-blade", "creasing-point", "pen"))
+    job = changed(dressed(hello, job=job), run__tools=("thin-card-blade", "creasing-point", "pen"))
+    return apply_changes(job, [Change(f"brief.papers.{base_of(job)}.colour", "#f7f4ec")])
 
 
 def rows_of(job: Job, columns: tuple[Column, ...], *rows: tuple[str, ...]) -> Job:
@@ -66,6 +67,26 @@ def _other_size(job: Job) -> Job:
     return rows_of(job, (BASE,), ("Wren", ""), ("Gull", "large"), ("Dune", ""), ("Kite", ""))
 
 
+def _alike(job: Job) -> Job:
+    """Liner and card of papers of nearly one colour."""
+    colour, weight = job.brief.papers[0].colour, job.brief.papers[0].weight
+    other = replace(job.brief.papers[1], colour=colour, weight=weight)
+    return changed(job, brief__papers=(job.brief.papers[0], other))
+
+
+def _stopping_guest(job: Job) -> Job:
+    """A job laid with one that stops, as it was changed since in the file."""
+    good, bad = quick_job("4x4in"), typed(quick_job("4x4in"), "brief.width", "30 in")
+    job = apply_changes(job, invite(job, good, plan_other(good)))
+    guest = replace(job.lay.guests[0], job=write_job_compact(bad).decode())
+    return changed(job, lay__guests=(guest,))
+
+
+def _idle_pins(job: Job) -> Job:
+    """A piece put down by hand that is made no longer."""
+    return changed(job, lay__pins=(Pin("card", 0, "base", 10.0, 10.0), Pin("card", 0, "liner", 20.0, 20.0)))
+
+
 CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.copy-unset": lambda: rows_of(
         blank_job(), (PEN,), ("Wren", "no colour"), ("Gull", ""), ("Dune", "navy"), ("Kite", "")
@@ -79,5 +100,8 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "lay.slot-missing": lambda: rows_of(
         blank_job(), (SLOT,), ("Wren", "9"), ("Gull", "2"), ("Dune", "1"), ("Kite", "")
     ),
+    "lay.papers-alike": lambda: _alike(quick_job("5x7in", liner="1/16")),
+    "lay.guest-stops": lambda: _stopping_guest(quick_job("5x7in")),
+    "lay.pins-idle": lambda: _idle_pins(quick_job("5x7in")),
     "lay.corner-untried": lambda: on_mat(in_words(blank_job()), "main"),
 }

@@ -134,14 +134,23 @@ def _take_card(job: Job, file: Path) -> Job:
 
 
 @command.command()
-@click.argument("job", type=click.Path(path_type=Path))
+@click.argument("jobs", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="JOB...")
+@click.option("--together", is_flag=True, help="Several jobs on common mats, in one run, under the first one's name.")
 @click.option("--closer", type=click.IntRange(0, 100_000), help="Look for a closer lay first, in so many rounds.")
 @picture_option
 @out_option
 @json_option
-def plan(job: Path, closer: int | None, picture: Path | None, out: Path, as_json: bool) -> None:
-    """Write every output file of a JOB."""
-    opened = _open(job)
+def plan(
+    jobs: tuple[Path, ...], together: bool, closer: int | None, picture: Path | None, out: Path, as_json: bool
+) -> None:
+    """Write every output file of a JOB, or of several that are laid together."""
+    if len(jobs) > 1 and not together:
+        raise BadInput("several jobs are planned one by one, or --together")
+    opened = _open(jobs[0])
+    if len(jobs) > 1:
+        from dechirer.cli.lay import lay_together
+
+        opened = lay_together(opened, [_open(path) for path in jobs[1:]])
     if closer is not None:
         from dechirer.cli.lay import lay_closer
 

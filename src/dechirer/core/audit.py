@@ -135,7 +135,7 @@ def _counts(plan: Plan) -> Iterator[Fault]:
         for placed in layout.placements:
             laid[placed.piece.id] += layout.repeats
     left = dict(plan.lay.unplaced)
-    asked = wanted_pieces(plan.whole.pieces, plan.job.lay)
+    asked = wanted_pieces((*plan.whole.pieces, *plan.lay.guest_pieces), plan.job.lay)
     wanted = {piece.id: piece.count if piece.run_lines else 0 for piece in asked}
     for id, count in wanted.items():
         if laid[id] + left.get(id, 0) != count:

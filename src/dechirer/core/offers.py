@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-import msgspec
 from msgspec import Struct
 
 from dechirer.core.brief.brief import make_brief
@@ -12,6 +11,7 @@ from dechirer.core.construct.card import make_card
 from dechirer.core.construct.construct import make_bare, make_construct, stack_bare
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.model import Job
+from dechirer.core.lay.decisions import laid_alone
 from dechirer.core.lay.lay import make_lay
 from dechirer.core.memory import Memory
 from dechirer.core.shape.affine import Point, Points
@@ -41,14 +41,14 @@ def make_offers(job: Job, cancelled: Callable[[], bool] = lambda: False) -> tupl
     facts = make_brief(job.brief)
     card = make_card(job.brief, job.construct.fold, facts, job.units, job.lay.margin.mm, job.dress.art)
     work = Work(Memory(), cancelled)
-    pins_off = msgspec.structs.replace(job.lay, pins=())
+    rules = laid_alone(job.lay)
     offers = []
     for kind in CONSTRUCTIONS:
         if cancelled():
             break
         bare = make_bare(kind.id, job.construct, card)
         construct = make_construct(job.construct, card, bare, stack_bare(bare, facts))
-        lay = make_lay(construct.pieces, job.brief.papers, pins_off, job.brief.machine, None, work)
+        lay = make_lay(construct.pieces, job.brief.papers, rules, job.brief.machine, None, work)
         box = bounds([point for panel in construct.tree.panels for point in panel.outline])
         offers.append(
             Offer(

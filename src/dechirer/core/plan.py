@@ -21,12 +21,14 @@ from dechirer.core.dress.setting import in_set_papers
 from dechirer.core.dress.station import DRESS, STACK, stack_copy
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of
-from dechirer.core.job.model import Job
+from dechirer.core.job.model import Job, JobError, read_job_json
+from dechirer.core.lay.guests import Other
 from dechirer.core.lay.lay import LayPlan
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.slots import SlotRow, slot_rows
 from dechirer.core.lay.station import LAY, find_whole
 from dechirer.core.memory import Memory, Same
+from dechirer.core.press.station import PRESS
 from dechirer.core.run.run import RunPlan
 from dechirer.core.run.station import RUN
 from dechirer.core.stations import STATIONS, Cost, Known, Part, Work, figures_of
@@ -168,7 +170,20 @@ class Planner:
             latest = self._latest if coarse else None
             if latest is not None and dragged_from is not None and latest.job is not dragged_from:
                 latest = None
-            return self._plan(job, Work(self.memory, cancelled, coarse), progress, latest)
+            return self._plan(job, Work(self.memory, cancelled, coarse, self._plan_other), progress, latest)
+
+    def _plan_other(self, text: str) -> Other:
+        """What a job given as text brings; remembered by its text."""
+
+        def make() -> Other:
+            try:
+                job = read_job_json(text.encode())
+            except JobError as error:
+                return Other(why=str(error))
+            lay = structs.replace(job.lay, guests=())  # a guest brings no guests of its own
+            return other_of(make_plan(structs.replace(job, lay=lay)))
+
+        return self.memory.recall(("other job", text), make)
 
     def _plan(self, job: Job, work: Work, progress: Callable[[str], None], latest: Plan | None) -> Plan:
         """Make it; a sketch takes from the latest plan what is skipped while something is dragged."""
@@ -220,6 +235,11 @@ def find_findings(known: Known) -> tuple[Finding, ...]:
     """The findings of every part, worst first, otherwise in the order of the stations."""
     checks = [part.check for spec in STATIONS for part in spec.parts if part.check is not None]
     return sort_findings(finding for check in checks for finding in check(known))
+
+
+def other_of(plan: Plan) -> Other:
+    """What a planned job brings when it is laid with another."""
+    return Other(plan.part(PRESS).pieces, plan.stops)
 
 
 def make_plan(job: Job) -> Plan:

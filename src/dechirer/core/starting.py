@@ -18,6 +18,7 @@ from dechirer.core.construct.whole import CardPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
+from dechirer.core.lay.decisions import laid_alone
 from dechirer.core.lay.lay import make_lay
 from dechirer.core.length import Length, make_length, parse_length
 from dechirer.core.memory import Memory
@@ -93,12 +94,11 @@ def _fits(job: Job, width: float, height: float, per_sheet: int) -> bool:
         [
             *_size(_exact(width), _exact(height)),
             Change("brief.count", per_sheet),
-            Change("lay.pins", ()),
             *(Change(spec.path, () if spec.many else None) for spec in ATTACHMENTS),
         ],
     )
     pieces = _make(scaled).pieces
-    lay = make_lay(pieces, scaled.brief.papers, scaled.lay, scaled.brief.machine, None, Work(Memory()))
+    lay = make_lay(pieces, scaled.brief.papers, laid_alone(scaled.lay), scaled.brief.machine, None, Work(Memory()))
     return not lay.unplaced and lay.sheet_count.value == 1
 
 

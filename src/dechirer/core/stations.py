@@ -28,12 +28,18 @@ def _never() -> bool:
     return False
 
 
+def _no_other(text: str) -> Any:
+    raise LookupError("no other job can be planned here")
+
+
 class Work(Struct, frozen=True):
-    """How a part is worked out: asked to stop by `cancelled`, roughly when `coarse`, with what is remembered."""
+    """How a part is worked out: asked to stop by `cancelled`, roughly when `coarse`, with what is remembered; and what
+    plans another job that is given as text."""
 
     memory: Memory
     cancelled: Callable[[], bool] = _never
     coarse: bool = False
+    other: Callable[[str], Any] = _no_other
 
 
 class Handle(Struct, Generic[Result], frozen=True):

@@ -15,7 +15,7 @@ from dechirer.core.construct.specs import ENVELOPES
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
-from dechirer.core.dress.decisions import Copies
+from dechirer.core.dress.decisions import Dress
 from dechirer.core.dress.dressed import DressPlan
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.lay.decisions import Lay, set_loading
@@ -38,11 +38,20 @@ class LaySeen(Struct, frozen=True):
     brief: Brief
     construct: Construct
     lay: Lay
-    copies: Copies
+    dress: Dress
     units: str
     dressed: DressPlan
     whole: ConstructPlan
     plan: LayPlan
+
+    @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """Every piece that is laid, those of other jobs among them."""
+        return (*self.whole.pieces, *self.plan.guest_pieces)
+
+    def piece(self, piece_id: str) -> Piece | None:
+        """The piece of that id, or None."""
+        return next((piece for piece in self.pieces if piece.id == piece_id), None)
 
 
 def _paper(seen: LaySeen, paper_id: str) -> Paper:
@@ -53,7 +62,7 @@ def _paper(seen: LaySeen, paper_id: str) -> Paper:
 def find_piece_too_large(seen: LaySeen) -> Iterator[Finding]:
     """A flat piece larger than what the machine reaches on its sheet."""
     for piece_id, _count in seen.plan.unplaced:
-        piece = seen.whole.piece(piece_id)
+        piece = seen.piece(piece_id)
         if piece is None or piece.prints:
             continue  # what is printed has less room, which Press tells of
         paper = _paper(seen, piece.paper)
@@ -143,7 +152,7 @@ def _mends_for_envelope(seen: LaySeen, piece: Piece) -> Iterator[Mend]:
 def find_piece_turned_askew(seen: LaySeen) -> Iterator[Finding]:
     """A piece that fits only askew: said, because its grain and its pattern turn with it."""
     for piece_id, angle in seen.plan.turned:
-        piece = seen.whole.piece(piece_id)
+        piece = seen.piece(piece_id)
         if piece is not None:
             yield Finding(
                 "lay.turned-to-fit",
@@ -196,7 +205,7 @@ def _fits(width: float, height: float, room: Box) -> bool:
 def find_sheet_that_differs(seen: LaySeen) -> Iterator[Finding]:
     """The sheet size set at the machine must be the size of the sheets there are."""
     for paper in seen.brief.papers:
-        if not any(piece.paper == paper.id for piece in seen.whole.pieces):
+        if not any(piece.paper == paper.id for piece in seen.pieces):
             continue
         size = sheet_set(seen.lay, paper)
         if _same(size, paper.sheet):

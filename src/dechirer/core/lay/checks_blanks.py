@@ -37,7 +37,7 @@ def find_mat_that_is_missing(seen: LaySeen) -> Iterator[Finding]:
         if loading.mat is None or loading.mat in known:
             continue
         paper = next((each for each in seen.brief.papers if each.id == loading.paper), None)
-        if paper is None or not any(piece.paper == paper.id for piece in seen.whole.pieces):
+        if paper is None or not any(piece.paper == paper.id for piece in seen.pieces):
             continue
         yield Finding(
             "lay.mat-missing",
@@ -100,7 +100,7 @@ def find_slots_that_are_not_there(seen: LaySeen) -> Iterator[Finding]:
 
 
 def _forget_slots(seen: LaySeen) -> Iterator[Mend]:
-    table = seen.copies
+    table = seen.dress.copies
     for place, column in enumerate(table.columns):
         if column.sets == "slot":
             yield Mend("Let the slots be chosen", (Change("dress.copies.rows", without_entries(table, place, None)),))

@@ -9,6 +9,7 @@ from dechirer.core.card.sheet import LoadedSheet
 from dechirer.core.decide.change import Change
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.lay.checks import LaySeen
+from dechirer.core.lay.grain import is_across
 from dechirer.core.lay.lay import make_lay
 from dechirer.core.lay.pinning import name_of
 from dechirer.core.paper.weight import parse_weight
@@ -16,7 +17,6 @@ from dechirer.core.paper.weight import parse_weight
 HEAVY_GSM = 200.0
 """Lighter papers fold well either way (common practice)."""
 OTHER = {"long": "short", "short": "long"}
-SQUARE_MM = 1.0
 
 
 @CHECKS.add("lay.fold-across-grain", of=make_lay)
@@ -50,21 +50,19 @@ def find_folds_across_the_grain(seen: LaySeen) -> Iterator[Finding]:
                     f"Its grain runs along the {OTHER[paper.grain]} side",
                     (Change(f"brief.papers.{paper.id}.grain", OTHER[paper.grain]),),
                 ),
+                *(
+                    (Mend("Lay all folds along the grain", (Change("lay.along_grain", True),)),)
+                    if not seen.lay.along_grain and seen.lay.may_turn
+                    else ()
+                ),
                 *((Mend("Turn no pieces", (Change("lay.may_turn", False),)),) if _turns_help(across, seen) else ()),
             ),
         )
 
 
 def _folds_across(placed: Placement, sheet: LoadedSheet, grain: str) -> bool:
-    """Whether a fold of a piece runs across the grain; on a square sheet the grain runs up."""
-    is_high = sheet.height > sheet.width - SQUARE_MM
-    upright = is_high == (grain == "long")
-    for mark in placed.piece.folds:
-        (x1, y1), (x2, y2) = placed.to_sheet.all((mark.start, mark.end))
-        fold_upright = abs(y2 - y1) > abs(x2 - x1)
-        if fold_upright != upright:
-            return True
-    return False
+    """Whether a fold of a piece runs across the grain."""
+    return any(is_across(mark, sheet, grain, placed.to_sheet) for mark in placed.piece.folds)
 
 
 def _turns_help(across: Sequence[tuple[object, Placement]], seen: LaySeen) -> bool:

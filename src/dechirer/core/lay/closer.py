@@ -32,7 +32,8 @@ SLACK_MM = 0.01
 
 class Ask(Struct, frozen=True):
     """What is to be nested: a paper with the side up, its room, the distinct outlines with the turns they may lie in,
-    and for each the pieces that have it, each as often as it is wanted."""
+    and for each the pieces that have it, each as often as it is wanted; the outlines that are `held` lie upright or
+    turned by a half."""
 
     paper: str
     face: Face
@@ -41,11 +42,12 @@ class Ask(Struct, frozen=True):
     outlines: tuple[Points, ...]
     turns: tuple[int, ...]
     pieces: tuple[tuple[str, ...], ...]
+    held: tuple[int, ...] = ()
 
     @property
     def seal(self) -> str:
         """Tells whether something was found for this."""
-        return f"{zlib.crc32(repr(self).encode()):08x}"
+        return f"{zlib.crc32(repr(self).replace(', held=()', '').encode()):08x}"
 
     @property
     def count(self) -> int:
@@ -122,15 +124,20 @@ def sheets_now(layouts: Iterable[MatLayout], ask: Ask) -> int:
     )
 
 
-def make_ask(paper: str, face: Face, mine: dict[str, Piece], room: Box, lay: Lay) -> Ask:
+def make_ask(
+    paper: str, face: Face, mine: dict[str, Piece], room: Box, lay: Lay, held: frozenset[str] = frozenset()
+) -> Ask:
     """What would be asked for pieces of one paper."""
-    kinds: dict[Points, list[str]] = {}
+    kinds: dict[tuple[Points, bool], list[str]] = {}
     for piece in mine.values():
         box = bounds(piece.outline)
         outline = tuple((round(x - box.left, DECIMALS), round(y - box.top, DECIMALS)) for x, y in piece.outline)
-        kinds.setdefault(outline, []).extend([piece.id] * piece.count)
+        kinds.setdefault((outline, piece.id in held), []).extend([piece.id] * piece.count)
     turns = (0, 1, 2, 3) if lay.may_turn else (0,)
-    return Ask(paper, face, room, lay.spacing.mm, tuple(kinds), turns, tuple(tuple(each) for each in kinds.values()))
+    outlines = tuple(outline for outline, _ in kinds)
+    fixed = tuple(number for number, (_, is_held) in enumerate(kinds) if is_held)
+    pieces = tuple(tuple(each) for each in kinds.values())
+    return Ask(paper, face, room, lay.spacing.mm, outlines, turns, pieces, fixed)
 
 
 def as_closer(ask: Ask, sheets: tuple[tuple[tuple[int, int, float, float], ...], ...]) -> Closer:

@@ -8,8 +8,8 @@ from msgspec import Meta
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
-from dechirer.core.decide.refusal import require
-from dechirer.core.decide.values import Identifier, Size, given
+from dechirer.core.decide.refusal import require, require_own_ids
+from dechirer.core.decide.values import Identifier, Name, Size, given
 from dechirer.core.length import Length
 from dechirer.core.press.records import CornerTrial
 
@@ -56,6 +56,13 @@ class Pin(Decisions, frozen=True):
         require(abs(self.x) < 10_000 and abs(self.y) < 10_000, "a pin lies beyond ten metres")
 
 
+class Locked(Decisions, frozen=True):
+    """A layout of a paper (the `mat`-th, from 0) that holds what is pinned on it and nothing else."""
+
+    paper: Identifier
+    mat: Annotated[int, Meta(ge=0, le=9999)]
+
+
 class Lain(Decisions, frozen=True):
     """Where a piece lies on a sheet of a closer layout: in mm from the mat's top left corner, in quarter turns."""
 
@@ -85,22 +92,52 @@ class Recut(Decisions, frozen=True):
     count: Annotated[int, Field("Cut again", 1, 2000)] = 1
 
 
+MOST_GUESTS, MOST_JOB_LETTERS = 12, 12_000_000
+
+
+class PaperPair(Decisions, frozen=True):
+    """A paper of another job by its id there, and the paper of this one it is cut from."""
+
+    theirs: Identifier
+    ours: Annotated[Identifier, Field("Cut from", takes="paper")]
+
+
+class Guest(Decisions, frozen=True):
+    """Another job that is laid with this one: its name, the job itself as it was then, whole, which papers it shares,
+    and the letter that stands before those of its pieces."""
+
+    id: Identifier
+    name: Name
+    job: Annotated[str, Meta(min_length=2, max_length=MOST_JOB_LETTERS)]
+    papers: Annotated[tuple[PaperPair, ...], Meta(max_length=60)] = ()
+    letter: Annotated[str, Meta(pattern=r"^[a-z]$")] = "b"
+
+
 class Lay(Decisions, frozen=True):
     """How pieces are placed on sheets."""
 
     margin: Annotated[Length, Field("Margin round the sheet", 0, 100)] = given("1/8 in")
     spacing: Annotated[Length, Field("Space between pieces", 0, 100)] = given("1/8 in")
     may_turn: Annotated[bool, Field("Pieces may be turned")] = True
+    along_grain: Annotated[bool, Field("Folds along the grain")] = False
     # A paper has a loading of its own only once something about it was changed.
     loadings: Annotated[tuple[Loading, ...], Field("How each paper is loaded", hidden=True, entry=Loading)] = ()
     pins: Annotated[tuple[Pin, ...], Meta(max_length=2000)] = ()
+    locked: Annotated[tuple[Locked, ...], Meta(max_length=2000), Field("Mats kept as they are", hidden=True)] = ()
     recut: Annotated[tuple[Recut, ...], Meta(max_length=400), Field("Cut again", hidden=True)] = ()
+    guests: Annotated[tuple[Guest, ...], Meta(max_length=MOST_GUESTS), Field("Laid with", hidden=True)] = ()
     trials: Annotated[tuple[CornerTrial, ...], Meta(max_length=24), Field("Trial cuts", hidden=True)] = ()
     closer: Annotated[tuple[Closer, ...], Meta(max_length=120), Field("Closer layouts", hidden=True)] = ()
 
     def agree(self) -> None:
         loaded = [loading.paper for loading in self.loadings]
         require(len(set(loaded)) == len(loaded), "two loadings name the same paper")
+        require_own_ids("guests", self.guests)
+
+
+def laid_alone(lay: Lay) -> Lay:
+    """The rules of a lay without what was done by hand, looked for, or asked to be laid with it: for trying out."""
+    return msgspec.structs.replace(lay, pins=(), locked=(), recut=(), guests=(), closer=())
 
 
 def set_loading(lay: Lay, paper: str, **fields: Any) -> Change:

@@ -19,13 +19,16 @@ from dechirer.core.figure import Figure
 from dechirer.core.lay.blanks import Blank, blank_of, lay_blanks, share_of_blanks
 from dechirer.core.lay.closer import Ask, Face, lay_closer, make_ask
 from dechirer.core.lay.counting import count_all_sheets, count_mats, count_sheets, share_of, share_of_all
-from dechirer.core.lay.decisions import Lay, Pin
+from dechirer.core.lay.decisions import Lay, Locked, Pin
+from dechirer.core.lay.grain import is_across
+from dechirer.core.lay.guests import Invited, invited
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import EPS, Demand, Spot, fill_sheet
 from dechirer.core.lay.printed import Loaded, Printing, load_printed
 from dechirer.core.lay.sheet import loading_of, ways_to_lie
+from dechirer.core.lay.wanted import wanted
 from dechirer.core.memory import Memory
-from dechirer.core.shape.affine import Affine, Points
+from dechirer.core.shape.affine import Affine, Points, rotate_quarter
 from dechirer.core.shape.outline import Box, area, bounds
 from dechirer.core.stations import Work
 from dechirer.core.stopping import checkpoint
@@ -36,7 +39,7 @@ if TYPE_CHECKING:
 
 class LayPlan(Struct, frozen=True):
     """All mats of a job. `unplaced` names pieces that fit on no sheet, with how many; `turned` those that fit only
-    when turned askew, with the angle in degrees."""
+    when turned askew, with the angle in degrees; `guests` are other jobs laid with this one."""
 
     layouts: tuple[MatLayout, ...]
     unplaced: tuple[tuple[str, int], ...]
@@ -45,6 +48,12 @@ class LayPlan(Struct, frozen=True):
     sheet_count: Figure
     share: Figure
     turned: tuple[tuple[str, float], ...] = ()
+    guests: tuple[Invited, ...] = ()
+
+    @property
+    def guest_pieces(self) -> tuple[Piece, ...]:
+        """The pieces of the jobs that are laid with this one."""
+        return tuple(piece for each in self.guests for piece in each.pieces)
 
     def figures(self) -> tuple[Figure, ...]:
         """Every figure of the lay."""
@@ -69,6 +78,8 @@ def make_lay(
         printing: how pages are loaded; None where nothing is printed.
         work: asked between sheets whether to stop; then what is left counts as unplaced.
     """
+    guests = invited(lay.guests, work.other)
+    pieces = wanted((*pieces, *(piece for each in guests for piece in each.pieces)), lay)
     layouts: list[MatLayout] = []
     unplaced: list[tuple[str, int]] = []
     turned: list[tuple[str, float]] = []
@@ -79,13 +90,7 @@ def make_lay(
         face = loading_of(lay, paper.id).face
         first = 0
         for up in ("outside-up", "inside-up"):
-            # What is drawn on different sides lies on different mats, each loaded with that side up.
-            mine = {piece.id: piece for piece in own if up == (piece.wants_up if face == "as-drawn" else face)}
-            if up == "inside-up":
-                mirrored: dict[tuple[int, Affine], tuple[Points, ...]] = {}
-                mine = {id: turn_over(piece, mirrored) for id, piece in mine.items()}
-            blanks = [mine.pop(id) for id, piece in tuple(mine.items()) if piece.blank]
-            inked = {id: mine.pop(id) for id, piece in tuple(mine.items()) if piece.prints and printing is not None}
+            mine, inked, blanks = _on_side(own, up, face, printed=printing is not None)
             for some, load in ((mine, None), (inked, printing)):
                 if not some:
                     continue
@@ -110,7 +115,22 @@ def make_lay(
         count_all_sheets(sheets),
         share_of_all(layouts),
         tuple(turned),
+        guests,
     )
+
+
+def _on_side(
+    own: list[Piece], up: str, face: str, *, printed: bool
+) -> tuple[dict[str, Piece], dict[str, Piece], list[Piece]]:
+    """The pieces of a paper that are loaded with one side up, as they lie: those that are cut, those that are printed
+    first, and the blanks. What is drawn on different sides lies on different mats."""
+    mine = {piece.id: piece for piece in own if up == (piece.wants_up if face == "as-drawn" else face)}
+    if up == "inside-up":
+        mirrored: dict[tuple[int, Affine], tuple[Points, ...]] = {}
+        mine = {id: turn_over(piece, mirrored) for id, piece in mine.items()}
+    blanks = [mine.pop(id) for id, piece in tuple(mine.items()) if piece.blank]
+    inked = {id: mine.pop(id) for id, piece in tuple(mine.items()) if piece.prints and printed}
+    return mine, inked, blanks
 
 
 class _Laid(Struct, frozen=True):
@@ -139,6 +159,8 @@ def _lay_best(
     best: _Laid | None = None
     for loaded in ways:
         mine, spaced, own = dict(some), loaded.rules(rules), list(layouts)
+        if lay_along_grain(rules, paper):
+            loaded = structs.replace(loaded, held=_lie_along_grain(mine, loaded.sheet, paper.grain))
         turned = _turn_to_fit(mine, loaded.sheet) if spaced.may_turn else []
         left = _lay_paper(paper, mine, loaded, spaced, own, work, first)
         found = _Laid(tuple(own[len(layouts) :]), tuple(turned), left)
@@ -172,12 +194,13 @@ def asks_for(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
             mine = {piece.id: piece for piece in own if up == (piece.wants_up if face == "as-drawn" else face)}
             if up == "inside-up":
                 mine = {id: turn_over(piece) for id, piece in mine.items()}
+            held = _lie_along_grain(mine, sheet, paper.grain) if lay_along_grain(rules, paper) else frozenset()
             if rules.may_turn:
                 _turn_to_fit(mine, sheet)
             room = Loaded(sheet, up).room
             goes = all(_goes(piece, room, may_turn=rules.may_turn) for piece in mine.values())
             if goes and sum(piece.count for piece in mine.values()) > 1:
-                yield make_ask(paper.id, up, mine, room, rules)
+                yield make_ask(paper.id, up, mine, room, rules, held)
 
 
 def _goes(piece: Piece, room: Box, *, may_turn: bool) -> bool:
@@ -195,7 +218,7 @@ def _lay_closer(
     if not lay.closer or any(pin.paper == paper.id for pin in lay.pins):
         return None
     face: Face = "outside-up" if loaded.face == "outside-up" else "inside-up"
-    seal = make_ask(paper.id, face, mine, loaded.room, lay).seal
+    seal = make_ask(paper.id, face, mine, loaded.room, lay, loaded.held).seal
     closer = next((each for each in lay.closer if each.seal == seal), None)
     found = lay_closer(closer, mine, loaded.room, lay.spacing.mm) if closer is not None else []
     if not found:
@@ -233,6 +256,25 @@ def in_order(plan: LayPlan, layouts: Sequence[MatLayout]) -> LayPlan:
     return structs.replace(plan, layouts=tuple(own), mats=count_mats(own), share=share_of_all(own))
 
 
+def lay_along_grain(lay: Lay, paper: Paper) -> bool:
+    """Whether folds of a paper are laid along its grain."""
+    return lay.along_grain and paper.grain != "unknown"
+
+
+def _lie_along_grain(mine: dict[str, Piece], sheet: LoadedSheet, grain: str) -> frozenset[str]:
+    """Turn what would be folded across the grain by a quarter; which pieces are not to be turned further. A piece that
+    folds both ways lies as most of its folds want."""
+    held = set()
+    for id, piece in mine.items():
+        if not piece.folds:
+            continue
+        across = sum(is_across(mark, sheet, grain) for mark in piece.folds)
+        if 2 * across > len(piece.folds):
+            mine[id] = turn_piece(piece, rotate_quarter(bounds(piece.outline).height))
+        held.add(id)
+    return frozenset(held)
+
+
 def _turn_to_fit(mine: dict[str, Piece], sheet: LoadedSheet) -> list[tuple[str, float]]:
     """Turn what fits only askew; which pieces were, and by how many degrees."""
     turned = []
@@ -256,12 +298,16 @@ def _lay_paper(
     """Add the mats of one paper loaded in one way, from its `first` on; how many of each piece are left over."""
     sheet, face = loaded.sheet, loaded.face
     left = Counter({piece.id: piece.count for piece in mine.values()})
-    shapes = _group_by_size(mine)
+    shapes = _group_by_size(mine, loaded.held)
     index = first
     while left and left.total() and not work.cancelled():
         checkpoint(f"laying mat {len(layouts) + 1}", "")
         pins = [pin for pin in lay.pins if pin.paper == paper.id and pin.mat == index]
-        placements = _fill(mine, left, loaded, lay, pins, shapes, work.memory)
+        is_locked = Locked(paper.id, index) in lay.locked
+        placements = _fill(mine, left, loaded, lay, pins, shapes, work.memory, alone=is_locked)
+        if not placements and is_locked:
+            index += 1
+            continue
         if not placements:
             break
         used = Counter(placement.piece.id for placement in placements)
@@ -292,12 +338,12 @@ def find_needed_turn(piece: Piece, sheet: LoadedSheet) -> Turn | None:
     return turn if turn.width <= room.width + 1e-6 and turn.height <= room.height + 1e-6 else None
 
 
-def _group_by_size(mine: dict[str, Piece]) -> dict[tuple[float, float], list[str]]:
+def _group_by_size(mine: dict[str, Piece], held: frozenset[str]) -> dict[tuple[float, float, bool], list[str]]:
     """The pieces of each size: copies that differ in what is drawn on them stand for each other on a sheet."""
-    found: dict[tuple[float, float], list[str]] = {}
+    found: dict[tuple[float, float, bool], list[str]] = {}
     for piece in mine.values():
         box = bounds(piece.outline)
-        found.setdefault((box.width, box.height), []).append(piece.id)
+        found.setdefault((box.width, box.height, piece.id in held), []).append(piece.id)
     return found
 
 
@@ -307,13 +353,16 @@ def _fill(
     loaded: Loaded,
     lay: Lay,
     pins: list[Pin],
-    shapes: dict[tuple[float, float], list[str]],
+    shapes: dict[tuple[float, float, bool], list[str]],
     memory: Memory,
+    *,
+    alone: bool = False,
 ) -> tuple[Placement, ...]:
     """Pinned pieces first, then as much as fits round them.
 
     Args:
         shapes: the ids of the pieces by their size; those that are used up are dropped from it.
+        alone: whether nothing joins the pinned pieces.
         memory: of sheets that were filled before, by what was there to fill them with.
     """
     remaining = Counter(left)
@@ -330,19 +379,19 @@ def _fill(
         if remaining[pin.piece] > 0 and pin.piece in mine:
             put(pin.piece, pin.x, pin.y, pin.turned, True, pin.half)
     inner = loaded.room
-    if inner.width <= 0 or inner.height <= 0:
+    if inner.width <= 0 or inner.height <= 0 or alone:
         return tuple(placements)
     gap = lay.spacing.mm
     room = Box(inner.left, inner.top, inner.right + gap, inner.bottom + gap)
     taken = [Box(p.box.left - gap, p.box.top - gap, p.box.right + gap, p.box.bottom + gap) for p in placements]
     demands, ids = [], {}
-    for (width, height), pieces in shapes.items():
+    for (width, height, is_held), pieces in shapes.items():
         while pieces and not left[pieces[0]]:
             del pieces[0]
         if pieces:
             most = int(room.width * room.height / max((width + gap) * (height + gap), 1e-9)) + 1
             some = list(itertools.islice(_each(pieces, remaining), most))
-            demands.append(Demand(pieces[0], width + gap, height + gap, len(some)))
+            demands.append(Demand(pieces[0], width + gap, height + gap, len(some), not is_held))
             ids[pieces[0]] = iter(some)
     numbered = tuple(structs.replace(each, piece=str(place)) for place, each in enumerate(demands))
     spots: tuple[Spot, ...] = memory.recall(

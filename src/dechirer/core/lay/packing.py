@@ -20,12 +20,13 @@ EPS = 1e-6
 
 
 class Demand(Struct, frozen=True):
-    """A rectangle of a piece, in mm, and how many of it are wanted."""
+    """A rectangle of a piece, in mm, how many of it are wanted, and whether it may be turned by a quarter."""
 
     piece: str
     width: float
     height: float
     count: int
+    turns: bool = True
 
 
 class Spot(Struct, frozen=True):
@@ -49,6 +50,7 @@ def fill_sheet(demands: Sequence[Demand], room: Box, taken: Sequence[Box], *, ma
         The fullest arrangement found by area, then the one with the fewest turned pieces; empty when nothing fits.
     """
     wanted = [demand for demand in demands if demand.count > 0]
+    may_turn = may_turn and any(demand.turns for demand in wanted)
     if not wanted:
         return ()
     found: list[tuple[Spot, ...]] = []
@@ -143,7 +145,7 @@ def _fill_greedily(
 
 def _best_place(demand: Demand, frees: list[Box], turns: tuple[bool, ...], rule: Rule) -> Spot | None:
     best: tuple[tuple[float, float], Spot] | None = None
-    for turned in turns:
+    for turned in turns if demand.turns else (False,):
         width, height = (demand.height, demand.width) if turned else (demand.width, demand.height)
         for free in frees:
             if width <= free.width + EPS and height <= free.height + EPS:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from msgspec import structs
+
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.decide.change import Change
 from dechirer.core.lay.decisions import Lay, Pin
@@ -70,7 +72,14 @@ def snap_to(layout: MatLayout, moved: Placement, spacing: float, reach: float) -
 
 def pin_layout(lay: Lay, layout: MatLayout, moved: Placement) -> Change:
     """Pin every piece of a layout where it lies, with one of them moved, so that nothing else jumps."""
-    pins = [
+    placements = tuple(moved if old.id == moved.id else old for old in layout.placements)
+    pins = pins_of(structs.replace(layout, placements=placements))
+    return Change("lay.pins", (*other_pins(lay, layout), *pins))
+
+
+def pins_of(layout: MatLayout) -> tuple[Pin, ...]:
+    """Pins for all that lies on a layout, where it lies."""
+    return tuple(
         Pin(
             layout.paper,
             layout.index,
@@ -80,15 +89,15 @@ def pin_layout(lay: Lay, layout: MatLayout, moved: Placement) -> Change:
             each.turned,
             each.half,
         )
-        for each in (moved if old.id == moved.id else old for old in layout.placements)
-    ]
-    return Change("lay.pins", (*_other_pins(lay, layout), *pins))
+        for each in layout.placements
+    )
 
 
 def unpin_layout(lay: Lay, layout: MatLayout) -> Change:
     """Let the pieces of a layout be placed again."""
-    return Change("lay.pins", _other_pins(lay, layout))
+    return Change("lay.pins", other_pins(lay, layout))
 
 
-def _other_pins(lay: Lay, layout: MatLayout) -> tuple[Pin, ...]:
+def other_pins(lay: Lay, layout: MatLayout) -> tuple[Pin, ...]:
+    """The pins of all other layouts."""
     return tuple(pin for pin in lay.pins if (pin.paper, pin.mat) != (layout.paper, layout.index))

@@ -40,12 +40,14 @@ def how_printed(plan: PressPlan, press: Press, printer: Printer) -> Printing | N
 
 
 class Loaded(Struct, frozen=True):
-    """A sheet as it is loaded, the face up, and for printed ones what their bleed and their pages ask for."""
+    """A sheet as it is loaded, the face up, for printed ones what their bleed and their pages ask for, and the pieces
+    that are `held` from turning by a quarter, by their ids."""
 
     sheet: LoadedSheet
     face: str
     bleed: float = 0.0
     most: int = MOST_ON_ONE
+    held: frozenset[str] = frozenset()
 
     @property
     def room(self) -> Box:

@@ -13,10 +13,10 @@ from dechirer.core.lay.wanted import counts_of, whole_again
 @CHECKS.add("lay.recut", of=make_lay)
 def find_recut(seen: LaySeen) -> Iterator[Finding]:
     """What is laid is not the whole job: said on every screen, so that nobody takes it for that."""
-    counts = counts_of(seen.whole.pieces, seen.lay)
+    counts = counts_of(seen.pieces, seen.lay)
     if counts is None:
         return
-    names = {piece.id: piece.name for piece in seen.whole.pieces}
+    names = {piece.id: piece.name for piece in seen.pieces}
     told = ", ".join(f"{count} × {names[id]}" for id, count in counts.items())
     yield Finding(
         "lay.recut",

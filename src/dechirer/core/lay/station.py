@@ -18,7 +18,6 @@ from dechirer.core.lay import ORDER, TITLE
 from dechirer.core.lay.decisions import Lay
 from dechirer.core.lay.lay import make_lay
 from dechirer.core.lay.printed import how_printed
-from dechirer.core.lay.wanted import wanted
 from dechirer.core.press.decisions import Press
 from dechirer.core.press.station import PRESS
 from dechirer.core.stations import Cost, Known, Part, StationSpec
@@ -35,19 +34,18 @@ def _reads(known: Known) -> tuple[Any, ...]:
     brief = known.of(Brief)
     press = known.part(PRESS)
     lay = known.of(Lay)
-    pieces = wanted(press.pieces, lay) if lay.recut else press.pieces
-    return pieces, brief.papers, lay, brief.machine, how_printed(press, known.of(Press), brief.printer)
+    return press.pieces, brief.papers, lay, brief.machine, how_printed(press, known.of(Press), brief.printer)
 
 
 def _check(known: Known) -> Iterator[Finding]:
-    from dechirer.core.lay import checks_blanks, checks_grain, checks_printed, recut  # noqa: F401 - they register their checks
+    from dechirer.core.lay import checks_blanks, checks_grain, checks_papers, checks_printed, recut  # noqa: F401 - they register their checks
     from dechirer.core.lay.checks import LaySeen
 
     seen = LaySeen(
         known.of(Brief),
         known.of(Construct),
         known.of(Lay),
-        known.of(Dress).copies,
+        known.of(Dress),
         known.units,
         known.part(DRESS),
         find_whole(known),

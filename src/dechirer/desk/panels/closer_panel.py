@@ -67,7 +67,7 @@ class CloserPanel(QWidget):
 
     def _asks(self, plan: Plan) -> list[Ask]:
         job = plan.job
-        pieces = wanted(plan.part(PRESS).pieces, job.lay)
+        pieces = wanted((*plan.part(PRESS).pieces, *plan.lay.guest_pieces), job.lay)
         return list(asks_for(pieces, job.brief.papers, job.lay, job.brief.machine))
 
     def _near(self, plan: Plan) -> list[Near]:

@@ -6,19 +6,20 @@ from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from dechirer.core.card.placed import Placement
 from dechirer.core.lay.decisions import FACES
 from dechirer.core.lay.mat import MatLayout
-from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to, unpin_layout
-from dechirer.core.lay.wanted import spoil
-from dechirer.core.length import format_length, format_size
+from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to
+from dechirer.core.length import format_size
 from dechirer.core.plan import Plan
 from dechirer.core.words import plural
 from dechirer.desk.panels.closer_panel import CloserPanel
 from dechirer.desk.panels.field_panel import FieldPanel
+from dechirer.desk.panels.guests_panel import GuestsPanel
 from dechirer.desk.panels.loading_panel import LoadingPanel
+from dechirer.desk.panels.piece_panel import BLANK_STAYS, PiecePanel
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choice_column import ChoiceColumn, title_line
 from dechirer.desk.widgets.choices import heading, small
@@ -28,7 +29,6 @@ from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.mat import make_mat_scene
 
 SNAP_PX = 7
-BLANK_STAYS = "A blank lies where its slot or the mat’s corner is."
 
 
 class LayStation(Station):
@@ -56,17 +56,11 @@ class LayStation(Station):
         self.all_mats = FieldPanel(document, "lay", shape="column")
         self.loading = LoadingPanel(document)
         self.take_field(self.loading.sheet)
+        self.guests = GuestsPanel(document)
         self.closer = CloserPanel(document, lambda: self._moved is not None)
-        self.turn = QPushButton("Turn the piece")
-        self.turn.setObjectName("turn-piece")
-        self.turn.clicked.connect(self.turn_picked)
-        self.unpin = QPushButton("Place again")
-        self.unpin.setObjectName("unpin")
-        self.unpin.clicked.connect(self._unpin)
-        self.spoiled = QPushButton("Spoiled: cut it again")
-        self.spoiled.setObjectName("spoiled")
-        self.spoiled.setToolTip("Lay, print and run only what was spoiled")
-        self.spoiled.clicked.connect(self._spoil)
+        self.piece = PiecePanel(document)
+        self.piece.turn_wanted.connect(self.turn_picked)
+        self.piece.said.connect(lambda words, refused: self._say(words, refused=refused))
         self.said = QLabel()
         self.said.setObjectName("lay-said")
         self.said.setWordWrap(True)
@@ -97,12 +91,9 @@ class LayStation(Station):
         right.addWidget(self.all_mats)
         right.addWidget(self.closer)
         right.addSpacing(10)
-        right.addWidget(heading("The picked piece"))
-        self.piece_words = small()
-        right.addWidget(self.piece_words)
-        right.addWidget(self.turn)
-        right.addWidget(self.unpin)
-        right.addWidget(self.spoiled)
+        right.addWidget(self.guests)
+        right.addSpacing(10)
+        right.addWidget(self.piece)
         right.addStretch(1)
         self.choices = ChoiceColumn("lay-choices", column)
         line.addWidget(self.choices, 20)
@@ -123,11 +114,10 @@ class LayStation(Station):
         self.mats.show_mats(plan, [mat_lines(plan, layout) for layout in plan.lay.layouts], self._row)
         self.all_mats.show_job()
         self.closer.show_plan(plan)
+        self.guests.show_job(plan.job)
         self.choices.widen()
         layout = self.layout_shown
         self.loading.show_layout(plan, layout)
-        for widget in (self.turn, self.unpin, self.spoiled):
-            widget.setEnabled(layout is not None)
         if layout is None:
             self.title.setText("Nothing lies on a mat")
             self.under.setText("see the findings")
@@ -146,7 +136,6 @@ class LayStation(Station):
             self.under.setText(
                 f"cut {times} · {paper.name}, {FACES[layout.face]} · {layout.share.text()} of the sheet used"
             )
-        self.unpin.setEnabled(layout.is_pinned)
         self._draw()
 
     def _draw(self) -> None:
@@ -157,22 +146,12 @@ class LayStation(Station):
         scene = make_mat_scene(plan, layout, picked=self._picked_piece, moved=moved, refused=bool(self._obstacle))
         self.mat.set_display(scene, layout.id)
         placed = moved or next((each for each in layout.placements if each.id == self._picked_piece), None)
-        self.turn.setEnabled(placed is not None)
-        self.spoiled.setEnabled(placed is not None)
-        if placed is None:
-            words = "Click a piece, or drag it to pin it elsewhere. R turns it."
-            self.piece_words.setText(BLANK_STAYS if layout.is_blank else words)
-            return
-        units = plan.job.units
-        turned = ", turned" if placed.turned else ""
-        self.piece_words.setText(
-            f"{name_of(placed)}{turned}: {format_length(placed.box.left - layout.sheet.left, units)} from the sheet's "
-            f"left, {format_length(placed.box.top - layout.sheet.top, units)} from its top."
-        )
+        self.piece.show_piece(plan, layout, placed)
 
     def end(self) -> None:
         """The window closes: what is looked for is given up."""
         self.closer.end()
+        self.guests.end()
 
     def owns(self, element: str) -> bool:
         return self.plan is not None and any(layout.id == element for layout in self.plan.lay.layouts)
@@ -218,10 +197,22 @@ class LayStation(Station):
 
     def _drop(self) -> None:
         moved, self._moved = self._moved, None
-        if moved is not None:
+        row = self._row_under_pointer()
+        if row is not None and moved is not None:
+            self.piece.put_on(row)
+        elif moved is not None:
             self._put(moved)
         self._obstacle = ""
         self._draw()
+
+    def _row_under_pointer(self) -> int | None:
+        """The mat of the list that a piece is let go over."""
+        viewport = self.mats.viewport()
+        if viewport is None:
+            return None
+        at = viewport.mapFromGlobal(self.mat.mapToGlobal(self.mat.pointer.toPoint()))
+        index = self.mats.indexAt(at)
+        return index.row() if index.isValid() and viewport.rect().contains(at) else None
 
     def _take_back(self) -> None:
         """Escape: the piece lies where it lay."""
@@ -253,19 +244,6 @@ class LayStation(Station):
         start = next((each for each in layout.placements if each.id == self._picked_piece), None)
         if start is not None:
             self._put(move_placement(layout, start.id, start.box.left, start.box.top, turned=not start.turned))
-
-    def _unpin(self) -> None:
-        layout = self.layout_shown
-        if layout is not None:
-            self.document.edit(f"Mat {layout.number} placed again", [unpin_layout(self.document.job.lay, layout)])
-            self._say("")
-
-    def _spoil(self) -> None:
-        layout = self.layout_shown
-        placed = next((each for each in layout.placements if each.id == self._picked_piece), None) if layout else None
-        if placed is not None:
-            change = spoil(self.document.job.lay, placed.piece.id)
-            self.document.edit(f"{placed.piece.name.capitalize()} cut again", [change])
 
     def _say(self, words: str, *, refused: bool = False) -> None:
         self.said.setProperty("role", "stop" if refused else "soft")

@@ -67,6 +67,7 @@ class DrawingView(Picture):
         self._clicked: tuple[QPointF, str] | None = None
         self._panned: QPointF | None = None
         self._dragging = False
+        self.pointer = QPointF()
         self.adds = False
         self.take_double: Callable[[str, Point], bool] = lambda element, at: False
         self._editor = NumberEditor(self, name)
@@ -165,6 +166,7 @@ class DrawingView(Picture):
     def _drag_to(self, here: QPointF) -> None:
         assert self._pressed is not None
         start, element = self._pressed
+        self.pointer = here
         moved = here - start
         if self.turnable and not element:
             self._pressed = (here, "")

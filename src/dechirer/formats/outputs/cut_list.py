@@ -33,7 +33,7 @@ def write_cut_list(plan: Plan) -> bytes:
     rows = csv.writer(out)
     rows.writerow(HEADINGS)
     units = plan.job.units
-    for piece in plan.whole.pieces:
+    for piece in (*plan.whole.pieces, *plan.lay.guest_pieces):
         paper = plan.brief.paper(piece.paper).paper
         mats = [
             str(layout.number)

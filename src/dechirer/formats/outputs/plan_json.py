@@ -48,8 +48,9 @@ def make_plan_record(plan: Plan) -> dict[str, Any]:
                     for mark in piece.folds
                 ],
             }
-            for piece in plan.whole.pieces
+            for piece in (*plan.whole.pieces, *plan.lay.guest_pieces)
         ],
+        "laid_with": [each.guest.name for each in plan.lay.guests],
         "closed": {
             "width_mm": round(plan.construct.closed.width.value, 4),
             "height_mm": round(plan.construct.closed.height.value, 4),

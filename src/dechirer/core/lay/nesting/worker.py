@@ -16,9 +16,14 @@ from dechirer.core.lay.nesting.search import Nested, Nester
 SEED = 5
 
 
+def turns_of(turns: tuple[int, ...], held: bool) -> tuple[int, ...]:
+    """The turns of an outline, of which one that is held keeps the half ones."""
+    return tuple(turn for turn in turns if not held or turn % 2 == 0)
+
+
 def look_for(ask: Ask, rounds: int) -> Iterator[Nested]:
     """Layouts for what is asked, each better than those before; the same ones for the same rounds on any machine."""
-    kinds = [((outline,), ask.turns) for outline in ask.outlines]
+    kinds = [((outline,), turns_of(ask.turns, number in ask.held)) for number, outline in enumerate(ask.outlines)]
     counts = [len(each) for each in ask.pieces]
     yield from Nester(kinds, counts, ask.room.width, ask.room.height, ask.gap, SEED).run(rounds)
 
@@ -32,14 +37,24 @@ def write_ask(ask: Ask, rounds: int) -> str:
     """What is asked, as a line."""
     counts = [len(each) for each in ask.pieces]
     room = [ask.room.width, ask.room.height]
-    plain = {"outlines": ask.outlines, "counts": counts, "turns": ask.turns, "room": room, "gap": ask.gap}
+    plain = {
+        "outlines": ask.outlines,
+        "counts": counts,
+        "turns": ask.turns,
+        "held": ask.held,
+        "room": room,
+        "gap": ask.gap,
+    }
     return json.dumps({**plain, "rounds": rounds})
 
 
 def main() -> None:
     """Read one line, answer with many; a last line says that the search is over."""
     asked = json.loads(sys.stdin.readline())
-    kinds = [((tuple(map(tuple, outline)),), tuple(asked["turns"])) for outline in asked["outlines"]]
+    kinds = [
+        ((tuple(map(tuple, outline)),), turns_of(tuple(asked["turns"]), number in asked["held"]))
+        for number, outline in enumerate(asked["outlines"])
+    ]
     width, height = asked["room"]
     nester = Nester(kinds, asked["counts"], width, height, asked["gap"], SEED)
     for found in nester.run(asked["rounds"]):
