@@ -70,6 +70,7 @@ def open_desk(qtbot: QtBot, own_folders: None) -> Callable[[Job], Desk]:
     assert isinstance(app, QApplication)
     theme.load_fonts()
     theme.apply_theme(app, "light")
+    Settings().looks = False  # tests that want a closer lay ask for it
     windows: list[MainWindow] = []
 
     def open_job(job: Job) -> Desk:

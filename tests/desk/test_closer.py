@@ -71,3 +71,20 @@ def test_it_is_stopped_and_a_job_that_changes_ends_it(open_desk: Open) -> None:
     assert ask is not None
     station.closer._say_moved(msgspec.structs.replace(ask, paper="gone"), 3.2)
     assert "3.20 sheets" in station.closer.words.text()
+
+
+def test_a_closer_lay_is_looked_for_by_itself_once(open_desk: Open) -> None:
+    desk = open_desk(load_demo_job("stack"))
+    before = count(desk)
+    station = lay_of(desk)
+    station.closer.itself.click()
+    desk.qtbot.waitUntil(lambda: station.closer.looker.is_busy, timeout=20_000)
+    desk.qtbot.waitUntil(lambda: count(desk) < before, timeout=60_000)
+    if station.closer.looker.is_busy:
+        desk.click("closer-look")
+    while count(desk) < before:
+        desk.room.do("undo")
+    desk.qtbot.wait(2200)
+    assert not station.closer.looker.is_busy, "what was taken back is not looked for again"
+    station.closer.itself.click()
+    assert not station.closer.itself.isChecked()

@@ -26,7 +26,7 @@ BOUGHT = {
 
 
 class Paper(Decisions, frozen=True):
-    """A paper the maker has: name, colour, stated weight, sheet size, and what is left of it.
+    """A paper the maker has: name, colour, stated weight, sheet size, what is left of it, and the sizes of `offcuts`.
 
     `holds` is the narrowest web of it that does not tear, when the maker has found it by trial. `back` is the colour of
     its other side where that differs. One that is `bought` as blanks has the flat size of one as its sheet; an insert
@@ -50,6 +50,7 @@ class Paper(Decisions, frozen=True):
     ] = None
     thickness: Annotated[Length | None, Field("Measured thickness", 0.01, 5, hint="leave empty to estimate")] = None
     on_hand: Annotated[int | None, Field("Sheets on hand", 0, 100_000, hint="leave empty if unknown")] = None
+    offcuts: Annotated[tuple[Size, ...], Meta(max_length=24), Field("Offcuts at hand", hidden=True)] = ()
     holds: Annotated[
         Length | None, Field("Narrowest web it holds", 0.05, 20, hint="leave empty to go by its weight")
     ] = None

@@ -22,7 +22,7 @@ class Line(Struct, frozen=True):
     `role` says what it is for: `outline`, `fold`, `tick`, `hole` (a closed line whose middle falls out), `slit`, `flap`
     (an open line round what lifts), `peel` or `art`. A fold line carries its sense, a drawn one its ink's colour.
     `side` is the side that must lie up for it (`outside-up` or `inside-up`), where that matters; `times` how often it
-    is run, where that is not as the run says.
+    is run, where that is not as the run says. What falls out of a `kept` hole is of use.
     """
 
     id: str
@@ -35,6 +35,7 @@ class Line(Struct, frozen=True):
     colour: str = ""
     side: str = ""
     times: int = 0
+    kept: bool = False
 
 
 GIVEN_ROLES = ("outline", "fold", "tick")

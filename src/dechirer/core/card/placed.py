@@ -14,7 +14,7 @@ from dechirer.core.shape.outline import Box, bounds
 
 class Placement(Struct, frozen=True):
     """One piece on a sheet: where, whether turned by a quarter, by a `half` besides, and pinned. `to_sheet` maps the
-    piece, as it lies face up."""
+    piece, as it lies face up. It lies `within` so many windows of other pieces."""
 
     id: str
     piece: Piece
@@ -23,6 +23,7 @@ class Placement(Struct, frozen=True):
     pinned: bool
     to_sheet: Affine
     half: bool = False
+    within: int = 0
 
     @property
     def outline(self) -> Points:

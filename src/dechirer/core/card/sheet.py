@@ -17,7 +17,8 @@ class LoadedSheet(Struct, frozen=True):
     `trimmed` says that the sheet is larger than the mat and has to be cut down to it first; `per_sheet` is how many
     mats are loaded from one sheet then. One that is printed first has its room where it can be printed, `printable` is
     what the printer reaches of it, and its `registration` stands round the room where it is cut by marks. Where
-    blanks are loaded in slots, width and height are those of one front, and `slots` are where the fronts lie.
+    blanks are loaded in slots, width and height are those of one front, and `slots` are where the fronts lie. An
+    `offcut` is no whole sheet.
     """
 
     width: float
@@ -32,6 +33,7 @@ class LoadedSheet(Struct, frozen=True):
     left: float = 0.0
     top: float = 0.0
     slots: tuple[Box, ...] = ()
+    offcut: bool = False
 
     @property
     def box(self) -> Box:

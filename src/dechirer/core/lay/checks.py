@@ -19,13 +19,14 @@ from dechirer.core.dress.decisions import Dress
 from dechirer.core.dress.dressed import DressPlan
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.lay.decisions import Lay, set_loading
+from dechirer.core.lay.holes import are_too_close
 from dechirer.core.lay.lay import LayPlan, make_lay
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.pinning import name_of, unpin_layout
 from dechirer.core.lay.sheet import load_sheet, loading_of, mat_of, sheet_set
 from dechirer.core.length import format_length, format_size, parse_length
 from dechirer.core.press.room import largest_size
-from dechirer.core.shape.outline import Box, bounds, outlines_overlap
+from dechirer.core.shape.outline import Box, bounds
 from dechirer.core.words import plural
 
 OFF_MM = 0.05
@@ -290,7 +291,7 @@ def find_pinned_trouble(seen: LaySeen) -> Iterator[Finding]:
                     mend,
                 )
             for other in layout.placements[index + 1 :]:
-                if outlines_overlap(placed.outline, other.outline):
+                if are_too_close(placed, other, 0.0):
                     yield Finding(
                         "lay.pieces-overlap",
                         "stop",
@@ -300,7 +301,7 @@ def find_pinned_trouble(seen: LaySeen) -> Iterator[Finding]:
                         f"{layout.id}/{placed.id}",
                         mend,
                     )
-                elif outlines_overlap(placed.outline, other.outline, gap=max(0.0, spacing - 0.02)):
+                elif are_too_close(placed, other, max(0.0, spacing - 0.02)):
                     yield Finding(
                         "lay.pieces-too-close",
                         "look",

@@ -19,7 +19,9 @@ from dechirer.core.brief.decisions import Paper
 from dechirer.core.brief.machine import Machine
 from dechirer.core.card.piece import Piece
 from dechirer.core.card.placed import Placement, make_placement
+from dechirer.core.lay.bound import least_by_scales
 from dechirer.core.lay.decisions import Closer, Lain, Lay
+from dechirer.core.lay.holes import nested, waste_of, with_holes
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.sheet import ways_to_lie
 from dechirer.core.shape.affine import Points
@@ -33,7 +35,7 @@ SLACK_MM = 0.01
 class Ask(Struct, frozen=True):
     """What is to be nested: a paper with the side up, its room, the distinct outlines with the turns they may lie in,
     and for each the pieces that have it, each as often as it is wanted; the outlines that are `held` lie upright or
-    turned by a half."""
+    turned by a half. `holes` are the windows of each outline that take other pieces, where any has one."""
 
     paper: str
     face: Face
@@ -43,6 +45,7 @@ class Ask(Struct, frozen=True):
     turns: tuple[int, ...]
     pieces: tuple[tuple[str, ...], ...]
     held: tuple[int, ...] = ()
+    holes: tuple[tuple[Points, ...], ...] = ()
 
     @property
     def seal(self) -> str:
@@ -57,17 +60,35 @@ class Ask(Struct, frozen=True):
 
 def least_sheets(ask: Ask) -> int:
     """How many sheets are needed at least for what is asked."""
-    taken = sum(len(own) * _takes(one, ask.gap) for one, own in zip(ask.outlines, ask.pieces, strict=True))
-    return _least(taken, ask.room, ask.gap)
+    holes = ask.holes or ((),) * len(ask.outlines)
+    taken = sum(
+        len(own) * _takes(one, inner, ask.gap) for one, inner, own in zip(ask.outlines, holes, ask.pieces, strict=True)
+    )
+    counted = [(outline, len(own)) for outline, own in zip(ask.outlines, ask.pieces, strict=True)]
+    by_scales = 1 if any(holes) else _by_scales(counted, ask.room, ask.gap, may_turn=len(ask.turns) > 1)
+    return max(by_scales, _least(taken, ask.room, ask.gap))
 
 
-def _takes(outline: Points, gap: float) -> float:
-    """What a piece takes of a room for itself, in mm2: half a gap all round it too (of an outline that is no rectangle,
-    itself alone, so that what is told is a bound)."""
+def _by_scales(counted: Iterable[tuple[Points, int]], room: Box, gap: float, *, may_turn: bool) -> int:
+    """How many sheets outlines take at least by conservative scales; 1 where one of them is no rectangle."""
+    kinds: Counter[tuple[float, float]] = Counter()
+    for outline, count in counted:
+        if not is_rectangle(outline):
+            return 1
+        box = bounds(outline)
+        kinds[round(box.width + gap, 3), round(box.height + gap, 3)] += count
+    sizes = [(wide, high, count) for (wide, high), count in kinds.items()]
+    return least_by_scales(sizes, room.width + gap, room.height + gap, may_turn=may_turn)
+
+
+def _takes(outline: Points, holes: tuple[Points, ...], gap: float) -> float:
+    """What a piece takes of a room for itself, in mm2, its windows left out: half a gap all round it too (of an outline
+    that is no rectangle, itself alone, so that what is told is a bound)."""
+    open_to_others = sum(area(ring) for ring in holes)
     if not is_rectangle(outline):
-        return area(outline)
+        return area(outline) - open_to_others
     box = bounds(outline)
-    return (box.width + gap) * (box.height + gap)
+    return (box.width + gap) * (box.height + gap) - open_to_others
 
 
 def _least(taken: float, room: Box, gap: float) -> int:
@@ -103,13 +124,18 @@ def how_near(layouts: Iterable[MatLayout], papers: Iterable[Paper], lay: Lay, ma
             if of != paper.id:
                 continue
             total, gap = 0.0, lay.spacing.mm
+            counted: list[tuple[Points, int]] = []
             for layout in own:
                 for placed in layout.placements:
                     key = id(placed.piece)
                     if key not in taken:
-                        taken[key] = _takes(placed.piece.outline, gap)
+                        taken[key] = _takes(placed.piece.outline, waste_of(placed.piece), gap)
                     total += layout.repeats * taken[key]
-            found.append(Near(of, face, sum(layout.repeats for layout in own), _least(total, room, gap)))
+                    counted.append((placed.piece.outline, layout.repeats))
+            open_to_others = any(waste_of(placed.piece) for layout in own for placed in layout.placements)
+            scaled = 1 if open_to_others else _by_scales(counted, room, gap, may_turn=lay.may_turn)
+            sheets = sum(layout.repeats for layout in own)
+            found.append(Near(of, face, sheets, max(scaled, _least(total, room, gap))))
     return found
 
 
@@ -128,16 +154,21 @@ def make_ask(
     paper: str, face: Face, mine: dict[str, Piece], room: Box, lay: Lay, held: frozenset[str] = frozenset()
 ) -> Ask:
     """What would be asked for pieces of one paper."""
-    kinds: dict[tuple[Points, bool], list[str]] = {}
+    kinds: dict[tuple[Points, bool, tuple[Points, ...]], list[str]] = {}
     for piece in mine.values():
         box = bounds(piece.outline)
-        outline = tuple((round(x - box.left, DECIMALS), round(y - box.top, DECIMALS)) for x, y in piece.outline)
-        kinds.setdefault((outline, piece.id in held), []).extend([piece.id] * piece.count)
+
+        def from_corner(ring: Points, box: Box = box) -> Points:
+            return tuple((round(x - box.left, DECIMALS), round(y - box.top, DECIMALS)) for x, y in ring)
+
+        windows = tuple(from_corner(ring) for ring in waste_of(piece))
+        kinds.setdefault((from_corner(piece.outline), piece.id in held, windows), []).extend([piece.id] * piece.count)
     turns = (0, 1, 2, 3) if lay.may_turn else (0,)
-    outlines = tuple(outline for outline, _ in kinds)
-    fixed = tuple(number for number, (_, is_held) in enumerate(kinds) if is_held)
+    outlines = tuple(outline for outline, _, _ in kinds)
+    holes = tuple(own for _, _, own in kinds)
+    fixed = tuple(number for number, (_, is_held, _) in enumerate(kinds) if is_held)
     pieces = tuple(tuple(each) for each in kinds.values())
-    return Ask(paper, face, room, lay.spacing.mm, outlines, turns, pieces, fixed)
+    return Ask(paper, face, room, lay.spacing.mm, outlines, turns, pieces, fixed, holes if any(holes) else ())
 
 
 def as_closer(ask: Ask, sheets: tuple[tuple[tuple[int, int, float, float], ...], ...]) -> Closer:
@@ -188,16 +219,14 @@ def lay_closer(
             )
         if not _holds(placements, room, gap):
             return []
-        found[key] = [tuple(placements), 1]
+        found[key] = [nested(placements), 1]
     return [(placements, repeats) for placements, repeats in found.values()]  # type: ignore[misc]
 
 
 def _holds(placements: list[Placement], room: Box, gap: float) -> bool:
     """Whether pieces lie in their room, and as far apart as they should."""
-    import shapely
-
     from dechirer.core.lay.nesting.apart import are_apart
 
     if not all(room.holds(placed.box, slack=SLACK_MM) for placed in placements):
         return False
-    return are_apart([shapely.Polygon(placed.outline) for placed in placements], gap, SLACK_MM)
+    return are_apart([with_holes(placed) for placed in placements], gap, SLACK_MM)

@@ -67,7 +67,7 @@ def count_sheets(layouts: Sequence[MatLayout], papers: tuple[Paper, ...]) -> tup
         blanks = [(each, _of_paper(each, paper)) for each in layouts if each.is_blank and _of_paper(each, paper)]
         if blanks:
             found.append(_count_blanks(paper, blanks))
-        own = [layout for layout in layouts if layout.paper == paper.id and not layout.is_blank]
+        own = [each for each in layouts if each.paper == paper.id and not each.is_blank and not each.sheet.offcut]
         if not own:
             continue
         mine = tuple(repeats_of(layout) for layout in own)

@@ -27,7 +27,8 @@ LIES = {
 
 class Loading(Decisions, frozen=True):
     """How a paper is loaded: the sheet size set at the machine when it differs, the face up, where the sheet lies, and
-    on which of the machine's mats (None: its own, or for folded blanks one whose slots take them).
+    on which of the machine's mats (None: its own, or for folded blanks one whose slots take them), how many pieces go
+    on one at most.
 
     `as-drawn` loads each mat with the side up that its pieces are drawn, foiled or kiss-cut on.
     """
@@ -37,6 +38,7 @@ class Loading(Decisions, frozen=True):
     face: Annotated[FaceUp, Field("Face up", choices=FACES)] = "as-drawn"
     lies: Annotated[Lies, Field("Sheet lies", choices=LIES)] = "fewest"
     mat: Annotated[Identifier | None, Field("Mat", hidden=True)] = None
+    most: Annotated[int | None, Field("Pieces to a sheet, at most", 1, 2000, hint="as many as fit")] = None
 
 
 class Pin(Decisions, frozen=True):
@@ -98,7 +100,7 @@ MOST_GUESTS, MOST_JOB_LETTERS = 12, 12_000_000
 class PaperPair(Decisions, frozen=True):
     """A paper of another job by its id there, and the paper of this one it is cut from."""
 
-    theirs: Identifier
+    id: Identifier
     ours: Annotated[Identifier, Field("Cut from", takes="paper")]
 
 

@@ -42,7 +42,7 @@ def invited(guests: tuple[Guest, ...], plan: Callable[[str], Other]) -> tuple[In
     found = []
     for guest in guests:
         other = plan(guest.job)
-        papers = {pair.theirs: pair.ours for pair in guest.papers}
+        papers = {pair.id: pair.ours for pair in guest.papers}
         known = [piece for piece in other.pieces if piece.paper in papers] if not other.is_printed else []
         found.append(Invited(guest, other, tuple(_as_guest(piece, guest, papers[piece.paper]) for piece in known)))
     return tuple(found)

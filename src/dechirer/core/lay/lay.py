@@ -22,10 +22,12 @@ from dechirer.core.lay.counting import count_all_sheets, count_mats, count_sheet
 from dechirer.core.lay.decisions import Lay, Locked, Pin
 from dechirer.core.lay.grain import is_across
 from dechirer.core.lay.guests import Invited, invited
+from dechirer.core.lay.holes import nested
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import EPS, Demand, Spot, fill_sheet
-from dechirer.core.lay.printed import Loaded, Printing, load_printed
-from dechirer.core.lay.sheet import loading_of, ways_to_lie
+from dechirer.core.lay.printed import MOST_ON_ONE, Loaded, Printing, load_printed
+from dechirer.core.lay.sheet import loading_of, mat_of, ways_to_lie
+from dechirer.core.lay.stock import on_offcuts
 from dechirer.core.lay.wanted import wanted
 from dechirer.core.memory import Memory
 from dechirer.core.shape.affine import Affine, Points, rotate_quarter
@@ -94,11 +96,11 @@ def make_lay(
             for some, load in ((mine, None), (inked, printing)):
                 if not some:
                     continue
-                if load is None:
-                    ways = [Loaded(sheet, up) for sheet in ways_to_lie(lay, paper, machine)]
-                else:
-                    ways = [load_printed(paper, some, up, lay, machine, load)]
+                ways = _ways(paper, some, up, lay, machine, load)
                 best = _lay_best(paper, some, ways, rules, layouts, work, first)
+                if load is None and paper.offcuts:
+                    mat = mat_of(lay, paper, machine)
+                    best = structs.replace(best, layouts=on_offcuts(best.layouts, paper, rules, mat))
                 layouts += best.layouts
                 turned += best.turned
                 unplaced += [(piece, count) for piece, count in best.left.items() if count]
@@ -117,6 +119,16 @@ def make_lay(
         tuple(turned),
         guests,
     )
+
+
+def _ways(
+    paper: Paper, some: dict[str, Piece], up: str, lay: Lay, machine: Machine, printing: Printing | None
+) -> list[Loaded]:
+    """The ways in which sheets of a paper may be loaded for some pieces."""
+    if printing is not None:
+        return [load_printed(paper, some, up, lay, machine, printing)]
+    most = loading_of(lay, paper.id).most or MOST_ON_ONE
+    return [Loaded(sheet, up, most=most) for sheet in ways_to_lie(lay, paper, machine)]
 
 
 def _on_side(
@@ -183,7 +195,7 @@ def asks_for(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
         pieces: outside up, as `make_lay` takes them.
     """
     for paper in papers:
-        if any(pin.paper == paper.id for pin in lay.pins):
+        if any(pin.paper == paper.id for pin in lay.pins) or loading_of(lay, paper.id).most is not None:
             continue
         own = [piece for piece in pieces if piece.paper == paper.id and not piece.blank and not piece.prints]
         rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
@@ -215,7 +227,7 @@ def _lay_closer(
     paper: Paper, mine: dict[str, Piece], loaded: Loaded, lay: Lay, before: int, first: int
 ) -> _Laid | None:
     """A closer layout that was found for just this; None where there is none. What is put down by hand goes before."""
-    if not lay.closer or any(pin.paper == paper.id for pin in lay.pins):
+    if not lay.closer or any(pin.paper == paper.id for pin in lay.pins) or loaded.most != MOST_ON_ONE:
         return None
     face: Face = "outside-up" if loaded.face == "outside-up" else "inside-up"
     seal = make_ask(paper.id, face, mine, loaded.room, lay, loaded.held).seal
@@ -310,6 +322,8 @@ def _lay_paper(
             continue
         if not placements:
             break
+        if pins:
+            placements = nested(placements)
         used = Counter(placement.piece.id for placement in placements)
         repeats = min(left[piece] // number for piece, number in used.items())
         left -= Counter({piece: number * repeats for piece, number in used.items()})

@@ -9,9 +9,10 @@ from msgspec import structs
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.decide.change import Change
 from dechirer.core.lay.decisions import Lay, Pin
+from dechirer.core.lay.holes import are_too_close
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.length import format_length
-from dechirer.core.shape.outline import Box, outlines_overlap
+from dechirer.core.shape.outline import Box
 
 
 def explain_obstacle(layout: MatLayout, moved: Placement, spacing: float, units: str) -> str:
@@ -29,8 +30,8 @@ def explain_obstacle(layout: MatLayout, moved: Placement, spacing: float, units:
         )
         return f"The {moved.piece.name} would lie {format_length(beyond, units)} outside what the machine reaches."
     for other in layout.placements:
-        if other.id != moved.id and outlines_overlap(moved.outline, other.outline, gap=max(0.0, spacing - 0.01)):
-            if outlines_overlap(moved.outline, other.outline):
+        if other.id != moved.id and are_too_close(moved, other, max(0.0, spacing - 0.01)):
+            if are_too_close(moved, other, 0.0):
                 return f"The {moved.piece.name} would lie on {name_of(other)}."
             return f"The {moved.piece.name} would come closer than {format_length(spacing, units)} to {name_of(other)}."
     return ""

@@ -270,21 +270,23 @@ def _run_mat(
 
 
 class _Strokes:
-    """The strokes of one pass of a mat: inner lines, and outlines, which are cut after them."""
+    """The strokes of one pass of a mat: inner lines, and outlines, which are cut after them; first of what lies in a
+    window."""
 
     def __init__(self, layout: MatLayout, kind: Kind, returns: bool, speed: float, pace: Pace, stages: Stages) -> None:
         self._returns, self._speed, self._pace, self._stages = returns, speed, pace, stages
-        self._inner: list[tuple[Placement, Line]] = []
-        self._outer: list[tuple[Placement, Line]] = []
+        groups: dict[tuple[int, bool], list[tuple[Placement, Line]]] = {}
         for placed in layout.placements:
             for line in placed.piece.run_lines:
                 if (line.operation, line.colour) == kind:
-                    (self._outer if line.role == "outline" else self._inner).append((placed, line))
+                    # What lies in a window of another piece is cut out before the window is.
+                    groups.setdefault((-placed.within, line.role == "outline"), []).append((placed, line))
+        self._groups = [groups[key] for key in sorted(groups)]
 
     def in_order(self, here: Point, as_if: Point | None) -> list[Drawn]:
         """Every path as it is drawn, inner lines before any outline, beginning near a place; or as if from another."""
         found: list[Drawn] = []
-        for lines in (self._inner, self._outer):
+        for lines in self._groups:
             for number, paths, seconds in self._find_ways(lines, as_if or here):
                 placed, line = lines[number]
                 found += [(placed.id, line.id, path, time) for path, time in zip(paths, seconds, strict=True)]

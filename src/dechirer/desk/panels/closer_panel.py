@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QCheckBox, QPushButton, QVBoxLayout, QWidget
 
 from dechirer.core.decide.change import Change
 from dechirer.core.lay.closer import Ask, Near, how_near, keep_closer, least_sheets, sheets_now
@@ -17,6 +18,10 @@ from dechirer.core.words import plural
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.looking import Looker
+from dechirer.desk.work.settings import Settings
+
+SOON_MS = 1500
+"""So long after the last edit a closer lay is looked for."""
 
 
 class CloserPanel(QWidget):
@@ -41,11 +46,22 @@ class CloserPanel(QWidget):
         self.looker.better.connect(self._take)
         self.looker.moved.connect(self._say_moved)
         self.looker.ended.connect(self._end)
+        self.itself = QCheckBox("Look by itself")
+        self.itself.setObjectName("closer-itself")
+        self.itself.setToolTip("While Lay is open and nothing is touched, a lay with fewer sheets is looked for")
+        self.itself.setChecked(Settings().looks)
+        self.itself.clicked.connect(self._let_look)
+        self._tried: set[str] = set()
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(SOON_MS)
+        self._soon.timeout.connect(self._look_itself)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         column.addWidget(self.words)
         column.addWidget(self.button)
+        column.addWidget(self.itself)
 
     def show_plan(self, plan: Plan) -> None:
         """Show how near a plan is."""
@@ -64,6 +80,23 @@ class CloserPanel(QWidget):
         self.button.setText("Look for a closer lay")
         if not self._saved:
             self.words.setText(self._say(plan, near))
+        if near and self.itself.isChecked():
+            self._soon.start()
+
+    def _let_look(self, on: bool) -> None:
+        Settings().looks = on
+        if on and self._plan is not None:
+            self.show_plan(self._plan)
+
+    def _look_itself(self) -> None:
+        """Begin where it is seen, nothing is at work, and this was not looked for already."""
+        plan = self._plan
+        if plan is None or self.looker.is_busy or not self.isVisible() or not self.itself.isChecked():
+            return
+        if not self._document.is_current or self._is_held():
+            self._soon.start()
+        elif any(ask.seal not in self._tried for ask in self._open_asks(plan)):
+            self._press()
 
     def _asks(self, plan: Plan) -> list[Ask]:
         job = plan.job
@@ -99,7 +132,9 @@ class CloserPanel(QWidget):
             self._saved = 0
             self.button.setText("Stop")
             self.words.setText("Looking for a closer lay …")
-            self.looker.look(self._open_asks(self._plan))
+            asks = self._open_asks(self._plan)
+            self._tried |= {ask.seal for ask in asks}
+            self.looker.look(asks)
 
     def _say_moved(self, ask: Ask, needs: float) -> None:
         papers = self._document.job.brief.papers
@@ -139,4 +174,5 @@ class CloserPanel(QWidget):
 
     def end(self) -> None:
         """The window closes."""
+        self._soon.stop()
         self.looker.stop()

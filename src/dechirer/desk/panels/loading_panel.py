@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QInputDialog, QMenu, QPushButton, QVBoxLayout, QWidget
 
+from dechirer.core.decide.values import Size
 from dechirer.core.lay.blanks import front_of
 from dechirer.core.lay.decisions import FACES, LIES, keep_trial, set_loading
 from dechirer.core.lay.mat import MatLayout
+from dechirer.core.lay.offcuts import find_offcut
 from dechirer.core.lay.sheet import loading_of
+from dechirer.core.lay.stock import add_offcut, drop_offcut
+from dechirer.core.length import make_length
+from dechirer.core.paper.standards import parse_size
 from dechirer.core.plan import Plan
 from dechirer.core.press.records import CornerTrial
 from dechirer.desk.panels.field_edit import FieldEdit
@@ -45,6 +52,14 @@ class LoadingPanel(QWidget):
         self.trial.clicked.connect(self.open_trial)
         self.slots = small()
         self.slots.setObjectName("lay-slots")
+        self.most = FieldEdit("lay.loadings.?.most", "Pieces to a sheet, at most")
+        self.most.setObjectName("field-most")
+        self.most.line.setObjectName("line-most")
+        self.offcuts = QPushButton("Offcuts")
+        self.offcuts.setObjectName("offcuts")
+        menu = QMenu(self.offcuts)
+        menu.aboutToShow.connect(lambda: self._fill_offcuts(menu))
+        self.offcuts.setMenu(menu)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -58,11 +73,13 @@ class LoadingPanel(QWidget):
         column.addWidget(self.face)
         column.addWidget(small("Where it lies on the mat"))
         column.addWidget(self.lies)
+        column.addWidget(self.most)
+        column.addWidget(self.offcuts)
 
     def show_layout(self, plan: Plan, layout: MatLayout | None) -> None:
         """Show how the paper of a layout is loaded; nothing can be chosen without one."""
         self._plan, self._layout = plan, layout
-        for widget in (self.face, self.lies, self.sheet, self.mat_kind):
+        for widget in (self.face, self.lies, self.sheet, self.mat_kind, self.most, self.offcuts):
             widget.setEnabled(layout is not None)
         if layout is None:
             self.slots.hide()
@@ -73,6 +90,14 @@ class LoadingPanel(QWidget):
         self.sheet.set_path(path)
         self.sheet.line.setPlaceholderText(f"{paper.sheet.width} x {paper.sheet.height}")
         self.sheet.show_text(self.document.field_text(path))
+        most = f"lay.loadings.{layout.paper}.most"
+        self.most.set_path(most)
+        self.most.line.setPlaceholderText("as many as fit")
+        self.most.show_text(self.document.field_text(most))
+        self.most.setEnabled(layout.sheet.printable is None and not layout.is_blank)
+        count = len(paper.offcuts)
+        self.offcuts.setText(f"Offcuts at hand: {count}" if count else "Offcuts")
+        self.offcuts.setEnabled(not layout.is_blank)
         self.face.setCurrentIndex(self.face.findData(loading.face))
         self.lies.setCurrentIndex(self.lies.findData(loading.lies))
         self.lies.setEnabled(layout.sheet.printable is None and not layout.is_blank)
@@ -107,6 +132,40 @@ class LoadingPanel(QWidget):
             fields: dict[str, Any] = {name: box.itemData(row)}
             change = set_loading(self.document.job.lay, self._layout.paper, **fields)
             self.document.edit(f"{said} {box.itemText(row)}", [change])
+
+    def _fill_offcuts(self, menu: QMenu) -> None:
+        """What is left of the sheet to be kept, another to be typed, and those at hand to be taken off."""
+        menu.clear()
+        layout, plan = self._layout, self._plan
+        if layout is None or plan is None:
+            return
+        units, paper = plan.job.units, plan.brief.paper(layout.paper).paper
+        left = find_offcut(layout, plan.job.lay.spacing.mm)
+        if left is not None and not layout.sheet.offcut:
+            size = Size(make_length(left.width, units), make_length(left.height, units))
+            self._offer(menu, f"Keep what is left: {size.width} x {size.height}", partial(self._keep_offcut, size))
+        self._offer(menu, "Another, by its size…", self._ask_offcut)
+        for number, size in enumerate(paper.offcuts):
+            words = f"Used up: {size.width} x {size.height}"
+            self._offer(menu, words, partial(self.document.edit, words, [drop_offcut(paper, number)]))
+
+    def _offer(self, menu: QMenu, words: str, run: Callable[[], object]) -> None:
+        action = menu.addAction(words)
+        if action is not None:
+            action.triggered.connect(lambda _=False: run())
+
+    def _keep_offcut(self, size: Size) -> None:
+        if self._layout is not None:
+            paper = self.document.job.brief.paper(self._layout.paper)
+            self.document.edit(f"An offcut of {paper.name}", [add_offcut(paper, size)])
+
+    def _ask_offcut(self) -> None:
+        text, taken = QInputDialog.getText(self, "Offcut", "Its size, such as 6 x 4 in")
+        if taken and text.strip():
+            try:
+                self._keep_offcut(Size(*parse_size(text.strip(), unit=self.document.job.units)))
+            except ValueError as error:
+                self.document.refused.emit(str(error))
 
     def open_trial(self) -> TrialBox | None:
         """Open the box of the trial cut for the blank that is shown; None where none is."""

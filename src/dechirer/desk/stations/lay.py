@@ -56,6 +56,7 @@ class LayStation(Station):
         self.all_mats = FieldPanel(document, "lay", shape="column")
         self.loading = LoadingPanel(document)
         self.take_field(self.loading.sheet)
+        self.take_field(self.loading.most)
         self.guests = GuestsPanel(document)
         self.closer = CloserPanel(document, lambda: self._moved is not None)
         self.piece = PiecePanel(document)
@@ -125,6 +126,7 @@ class LayStation(Station):
         paper = plan.brief.paper(layout.paper).paper
         times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
         self.title.setText(f"Mat {layout.number}")
+        what = f"an offcut of {paper.name}" if layout.sheet.offcut else paper.name
         if layout.sheet.slots:
             count, sheet = len(layout.placements), layout.sheet
             size = format_size(sheet.width, sheet.height, plan.job.units)
@@ -133,9 +135,7 @@ class LayStation(Station):
         elif layout.is_blank:
             self.under.setText(f"{times} · a bought blank of {paper.name}, opened flat, {FACES[layout.face]}")
         else:
-            self.under.setText(
-                f"cut {times} · {paper.name}, {FACES[layout.face]} · {layout.share.text()} of the sheet used"
-            )
+            self.under.setText(f"cut {times} · {what}, {FACES[layout.face]} · {layout.share.text()} of the sheet used")
         self._draw()
 
     def _draw(self) -> None:

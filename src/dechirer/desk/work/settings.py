@@ -65,6 +65,15 @@ class Settings:
         self._keep("start_page", value)
 
     @property
+    def looks(self) -> bool:
+        """Whether Lay looks for a closer lay by itself."""
+        return self._values.get("looks") is not False
+
+    @looks.setter
+    def looks(self, value: bool) -> None:
+        self._keep("looks", value)
+
+    @property
     def recent(self) -> list[Path]:
         """The job files opened or saved last, the newest first, as far as they are still there."""
         kept = self._values.get("recent")

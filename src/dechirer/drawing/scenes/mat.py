@@ -48,7 +48,7 @@ def make_mat_scene(
     """
     mat, units = layout.sheet.mat, plan.job.units
     items, fronts = _ground(plan, layout), _fronts(layout)
-    for placed in layout.placements:
+    for placed in sorted(layout.placements, key=lambda each: each.within):
         if moved is None or moved.id != placed.id:
             items += _draw_placement(plan, placed, lit=picked == placed.id, refused=False, front=fronts.get(placed.id))
     if moved is not None:  # on top of the others, so that it can be seen where it may not lie
@@ -57,7 +57,7 @@ def make_mat_scene(
     if not bare:
         sheet, on = layout.sheet, layout.sheet.box
         if not sheet.slots:
-            what = "blank" if layout.is_blank else "sheet"
+            what = "blank" if layout.is_blank else "offcut" if sheet.offcut else "sheet"
             wide, high = format_length(sheet.width, units), format_length(sheet.height, units)
             items.append(Dimension((on.left, on.bottom), (on.right, on.bottom), 26.0, f"{what} {wide}"))
             items.append(Dimension((on.right, on.top), (on.right, on.bottom), -26.0, high))
@@ -80,7 +80,7 @@ def make_run_scene(plan: Plan, mat: MatRun, step: int) -> Display:
     layout, under = mat.layout, mat.layout.sheet.mat
     paper = _colour_up(plan, layout)
     items, fronts = _ground(plan, layout), _fronts(layout)
-    for placed in layout.placements:
+    for placed in sorted(layout.placements, key=lambda each: each.within):
         items += _draw_placement(plan, placed, lit=False, refused=False, front=fronts.get(placed.id))
     for index, done in enumerate(mat.steps[:step]):
         last = index == step - 1

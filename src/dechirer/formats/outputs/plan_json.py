@@ -118,6 +118,7 @@ def _mat_record(mat: MatRun, plan: Plan) -> dict[str, Any]:
         "sheet_mm": [round(layout.sheet.width, 4), round(layout.sheet.height, 4)],
         "sheet_at_mm": [round(layout.sheet.left, 4), round(layout.sheet.top, 4)],
         "mat": layout.sheet.mat.name,
+        "offcut": layout.sheet.offcut,
         "mat_mm": [round(layout.sheet.mat.width, 4), round(layout.sheet.mat.height, 4)],
         "left_over_mm": _left_over(layout, plan.job.lay.spacing.mm),
         "slots": [

@@ -178,7 +178,8 @@ def _list_loading(page: _Page, plan: Plan, layout: MatLayout) -> None:
     if layout.sheet.slots:
         _list_slots(page, plan, layout)
         return
-    what = "a bought blank, opened flat" if layout.is_blank else f"{paper.name}, {paper.weight}"
+    offcut = "an offcut of " if layout.sheet.offcut else ""
+    what = "a bought blank, opened flat" if layout.is_blank else f"{offcut}{paper.name}, {paper.weight}"
     page.tick_box(
         f"{what}, {format_size(layout.sheet.width, layout.sheet.height, units)}: {_where(layout.sheet, units)}.{trim}"
     )

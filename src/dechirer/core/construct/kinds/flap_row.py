@@ -203,7 +203,9 @@ def _cut_motifs(row: FlapRow, placed: tuple[PlacedMotif, ...]) -> _Cuts:
     for each in placed:
         motif = each.motif
         if motif.cut == "whole":
-            lines.append(Line(f"base-{motif.id}", motif.id, "cut", (each.outline,), closed=True, role="hole"))
+            lines.append(
+                Line(f"base-{motif.id}", motif.id, "cut", (each.outline,), closed=True, role="hole", kept=True)
+            )
             holes.append(each.outline)
             continue
         for side, ring in split_flaps(each, row.strip.mm):

@@ -9,9 +9,11 @@ from __future__ import annotations
 import json
 import sys
 from collections.abc import Iterator
+from typing import Any
 
 from dechirer.core.lay.closer import Ask
 from dechirer.core.lay.nesting.search import Nested, Nester
+from dechirer.core.shape.affine import Points
 
 SEED = 5
 
@@ -21,9 +23,17 @@ def turns_of(turns: tuple[int, ...], held: bool) -> tuple[int, ...]:
     return tuple(turn for turn in turns if not held or turn % 2 == 0)
 
 
+def _kinds(
+    outlines: Any, holes: Any, turns: tuple[int, ...], held: Any
+) -> list[tuple[tuple[Points, ...], tuple[int, ...]]]:
+    """The rings of each kind, the outer one first, with the turns it may lie in."""
+    own = holes or [()] * len(outlines)
+    return [((outline, *own[number]), turns_of(turns, number in held)) for number, outline in enumerate(outlines)]
+
+
 def look_for(ask: Ask, rounds: int) -> Iterator[Nested]:
     """Layouts for what is asked, each better than those before; the same ones for the same rounds on any machine."""
-    kinds = [((outline,), turns_of(ask.turns, number in ask.held)) for number, outline in enumerate(ask.outlines)]
+    kinds = _kinds(ask.outlines, ask.holes, ask.turns, ask.held)
     counts = [len(each) for each in ask.pieces]
     yield from Nester(kinds, counts, ask.room.width, ask.room.height, ask.gap, SEED).run(rounds)
 
@@ -42,6 +52,7 @@ def write_ask(ask: Ask, rounds: int) -> str:
         "counts": counts,
         "turns": ask.turns,
         "held": ask.held,
+        "holes": ask.holes,
         "room": room,
         "gap": ask.gap,
     }
@@ -51,10 +62,9 @@ def write_ask(ask: Ask, rounds: int) -> str:
 def main() -> None:
     """Read one line, answer with many; a last line says that the search is over."""
     asked = json.loads(sys.stdin.readline())
-    kinds = [
-        ((tuple(map(tuple, outline)),), turns_of(tuple(asked["turns"]), number in asked["held"]))
-        for number, outline in enumerate(asked["outlines"])
-    ]
+    outlines = [tuple(map(tuple, outline)) for outline in asked["outlines"]]
+    holes = [[tuple(map(tuple, ring)) for ring in own] for own in asked["holes"]]
+    kinds = _kinds(outlines, holes, tuple(asked["turns"]), asked["held"])
     width, height = asked["room"]
     nester = Nester(kinds, asked["counts"], width, height, asked["gap"], SEED)
     for found in nester.run(asked["rounds"]):
