@@ -6,15 +6,18 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from dechirer.core.brief.decisions import Paper
+from dechirer.core.brief.machine import load_machines
 from dechirer.core.brought import Art, ArtGroup
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.apart import take_apart
-from dechirer.core.dress.decisions import Dress, Item, table_of
+from dechirer.core.dress.decisions import Column, Copies, Dress, Item, Row, table_of
 from dechirer.core.dress.edits import correct_scale
 from dechirer.core.dress.shapes import make_shape
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
+from dechirer.core.lay.decisions import set_loading
+from dechirer.core.laying_together import invite, plan_other
 from dechirer.core.length import parse_length
 from dechirer.core.plan import make_plan
 from dechirer.core.starting import take_card
@@ -79,6 +82,21 @@ def job_1_slit_cards(size: str = "4.25 x 5.5 in", count: int = 4) -> Job:
     return dress(job, greeting)
 
 
+def job_1_both_sizes() -> Job:
+    """Four small and four large cards of four designs, two of each, on common mats: two loads, one size a load."""
+
+    def designs(size: str, names: tuple[str, ...]) -> Job:
+        job = job_1_slit_cards(size, len(names))
+        items = (replace(job.dress.items[0], words=replace(job.dress.items[0].words, text="{design}")),)
+        columns = (Column("design"), Column("insert", sets="paper", piece="insert"), Column("pen", sets="pen"))
+        rows = tuple(Row((name, "navy" if place % 2 else "foil", "black")) for place, name in enumerate(names))
+        return changed(job, dress__items=items, dress__copies=Copies(columns, rows), name=size)
+
+    small = designs("4.25 x 5.5 in", ("Wren", "Gull", "Wren", "Dune"))
+    large = designs("5 x 7 in", ("Kite", "Gull", "Dune", "Kite"))
+    return apply_changes(small, invite(small, large, plan_other(large)))
+
+
 def job_2_window_with_foil_behind(reveal: str = "1/16") -> Job:
     """5 x 7 side fold, liner of the same paper, a ring-shaped window whose middle is set back, foil at hand behind it,
     words on the front and in the liner."""
@@ -136,9 +154,12 @@ def job_4_figure_cut_as_a_frame(width: str = "3 3/4 in") -> Job:
     )
 
 
-def job_5_peel_away() -> Job:
-    """A kiss cut shape over an adhesive backer, and pen lines, on a bought blank."""
+def job_5_peel_away(machine: str = "heron-12", mat: str = "") -> Job:
+    """A kiss cut shape over an adhesive backer, and pen lines, on a bought blank, in slots or in a corner."""
     job = types(start("4.25x5.5in", "side-fold", count=4), brief__blank="8.5 x 5.5 in")
+    job = changed(job, brief__machine=load_machines()[machine])
+    if mat:
+        job = apply_changes(job, [set_loading(job.lay, "card", mat=mat)])
     job = changed(attached(job, "peel"), construct__peel__paper="foil")
     return dress(
         job, item("open", made="pen", words=words("Peel me", face="line-plain", size="6 mm"), down="bottom", y="10 mm")
@@ -311,10 +332,13 @@ def job_17_concertina_from_a_file(envelope: str = "9 in") -> Job:
 GOOD = {
     "1 small": job_1_slit_cards,
     "1 large": lambda: job_1_slit_cards("5 x 7 in"),
+    "1 both sizes": job_1_both_sizes,
     "2": job_2_window_with_foil_behind,
     "3": job_3_disc_hinged_at_its_top,
     "4": job_4_figure_cut_as_a_frame,
     "5": job_5_peel_away,
+    "5 on the small machine": lambda: job_5_peel_away("wren-card"),
+    "5 without slots": lambda: job_5_peel_away(mat="main"),
     "6": job_6_window_above,
     "7": job_7_foiled_card_and_envelope,
     "8": job_8_labels_on_borders,

@@ -46,6 +46,18 @@ def test_1_blanks_are_loaded_by_themselves_and_only_slit_and_drawn() -> None:
     assert len(slits[0].paths) == 4
 
 
+def test_1_two_sizes_are_two_loads_of_one_run() -> None:
+    plan = make_plan(made.job_1_both_sizes())
+    loads = [layout for layout in plan.lay.layouts if layout.is_blank]
+    assert [(each.sheet.mat.id, len(each.placements), each.repeats) for each in loads] == [("four-cards", 4, 1)] * 2
+    assert {round(each.sheet.width / IN, 2) for each in loads} == {4.25, 5.0}
+    assert plan.run.changes.value <= 1
+    assert plan.run.minutes.value / 8 < 8
+    rows = [row for layout in loads for row in plan.slots_of(layout)]
+    small = [row.design.split(", ")[-1] for row in rows if "5 x 7" not in row.design]
+    assert sorted(small) == ["Dune", "Gull", "Wren", "Wren"]
+
+
 def test_2_liner_and_foil() -> None:
     plan = make_plan(made.job_2_window_with_foil_behind())
     assert size_of(plan, "base") == pytest.approx((10, 7))
@@ -95,6 +107,17 @@ def test_5_backer_first_and_clear_of_the_fold() -> None:
     order = [{placed.piece.id for placed in mat.layout.placements} for mat in plan.run.mats]
     assert order.index({"peel-backer"}) < order.index({"base"})
     assert {each.operation for mat in plan.run.mats if mat.layout.is_blank for each in mat.passes} == {"pen", "kiss"}
+
+
+def test_5_in_the_corner_the_design_is_turned_by_half_round_the_middle_of_the_front() -> None:
+    plan = make_plan(made.job_5_peel_away(mat="main"))
+    placed = next(layout.placements[0] for layout in plan.lay.layouts if layout.is_blank)
+    front = plan.construct.tree.faces[0]
+    middle = placed.to_sheet(front.to_flat((front.width / 2, front.height / 2)))
+    assert middle == pytest.approx((2.125 * IN, 2.75 * IN))  # trade.md, plain geometry
+    assert placed.half
+    small = make_plan(made.job_5_peel_away("wren-card"))
+    assert {each.sheet.mat.id for each in small.lay.layouts if each.is_blank} == {"one-card"}
 
 
 def test_6_window_above_the_fold_is_mirrored_on_a_sheet_that_lies_inside_up() -> None:
