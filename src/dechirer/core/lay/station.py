@@ -87,8 +87,8 @@ STATION = StationSpec(
     (LAY,),
     _live,
     "See what goes on each mat and which way the sheet goes in. Drag a piece to pin it elsewhere, or to another mat in "
-    "the list; R turns the picked piece; the dotted frame is what the machine reaches. Blanks lie in the slots of a card "
-    "mat where they fit. Other jobs can be laid with this one.",
+    "the list; R turns the picked piece; the dotted frame is what the machine reaches. Blanks lie in the slots of a "
+    "card mat where they fit. Other jobs can be laid with this one.",
     _costs,
     _finds,
 )
