@@ -163,7 +163,10 @@ def test_the_calibration_page_is_written_and_numbers_can_be_typed(open_desk: Ope
     box = box_of(station, CalibrationBox)
     assert isinstance(box, CalibrationBox)
     box.write(tmp_path)
-    assert sorted(path.name for path in tmp_path.iterdir()) == ["calibration-card.pdf", "calibration-card.svg"]
+    assert sorted(path.name for path in tmp_path.glob("calibration*")) == [
+        "calibration-card.pdf",
+        "calibration-card.svg",
+    ]
     box.write(tmp_path / "calibration-card.pdf")
     assert "calibration-card.pdf" in box.said.text()
     box.typed["right"].setValue(0.4)

@@ -222,6 +222,25 @@ def press(job: Path, seed: int, calibration: bool, out: Path, as_json: bool) -> 
     run_press(_open(job), seed, out, calibration=calibration, as_json=as_json)
 
 
+@command.command("rehearse")
+@click.argument("job", type=click.Path(path_type=Path))
+@click.option("--seed", type=click.IntRange(0, 1_000_000), default=0, show_default=True, help="The first load.")
+@click.option(
+    "--runs", type=click.IntRange(0, 1000), default=8, show_default=True, help="Loads with the machine's own faults."
+)
+@click.option(
+    "--files",
+    type=click.Path(path_type=Path, file_okay=False),
+    help="An export to run, in place of files written anew.",
+)
+@json_option
+def rehearse_command(job: Path, seed: int, runs: int, files: Path | None, as_json: bool) -> None:
+    """Cut a JOB on the simulated machine and measure it against the plan; exit 1 when something would be wrong."""
+    from dechirer.cli.rehearse import run_rehearsal
+
+    sys.exit(run_rehearsal(_open(job), seed, runs, files, as_json=as_json))
+
+
 @command.command()
 @click.argument("scans", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="SCAN...")
 @click.option("--job", type=click.Path(path_type=Path), help="The job whose printer and machine it was made with.")

@@ -44,8 +44,8 @@ def export_plan(
         OSError: the folder cannot be made or written to; the files of before stay.
         ExportCancelledError: `cancelled` said yes; the files of before stay.
     """
-    wanted = [spec for spec in OUTPUTS if spec.id.startswith(only)]
-    files = [file for spec in wanted for file in spec.files(plan)]
+    known = [spec for spec in OUTPUTS if spec.id.startswith(only)]
+    files = [file for spec in known if spec.wanted(plan) for file in spec.files(plan)]
     ready: list[tuple[Path, Path]] = []
     folder.mkdir(parents=True, exist_ok=True)
     _remove_parts(folder)
@@ -68,7 +68,7 @@ def export_plan(
     written = [path for _, path in ready]
     for temporary, path in ready:
         put_in_place(temporary, path)
-    for spec in wanted:
+    for spec in known:
         if spec.each:
             _remove_stale(folder, spec.pattern(), written)
     for inner in {path.parent for path in written}:

@@ -22,6 +22,7 @@ class OutputSpec(Struct, frozen=True):
         about: what it is, in a few words.
         order: its place among the files.
         each: what there is one of it for: a key of `EACH`, or empty for one of the job.
+        wanted: whether a job has it written.
     """
 
     id: str
@@ -29,6 +30,7 @@ class OutputSpec(Struct, frozen=True):
     about: str
     order: int
     each: str = ""
+    wanted: Callable[[Plan], bool] = lambda plan: True
 
     def files(self, plan: Plan) -> Iterator[tuple[str, Callable[[], bytes]]]:
         """Its files: (path in the folder, a function that writes the content)."""
@@ -45,8 +47,18 @@ class OutputSpec(Struct, frozen=True):
 
 EACH: dict[str, Callable[[Plan], Iterator[tuple[str, Any]]]] = {
     "mat": lambda plan: ((layout.id, layout) for layout in plan.lay.layouts),
+    "pass": lambda plan: (
+        (f"pass-{mat.layout.number}-{number}", (mat, made))
+        for mat in plan.run.mats
+        for number, made in enumerate(mat.passes, start=1)
+    ),
     "page": lambda plan: ((id, (page, side)) for page in plan.part(PAGES).pages for id, side in walk_sides(page)),
 }
 """What there may be one output for: names of files, and what each is of."""
 
 OUTPUTS: Registry[OutputSpec] = Registry("output", OutputSpec, folders=("dechirer.formats.outputs",))
+
+
+def unless_skipped(kind: str) -> Callable[[Plan], bool]:
+    """Whether files of mats of a kind (`svg`, `dxf`, `plt`, `png`) are wanted."""
+    return lambda plan: kind not in plan.job.run.skip

@@ -128,6 +128,8 @@ class Machine(Decisions, frozen=True):
     `mat_*` is the tacky mat; `cut_*` the area the carriage reaches, which starts `cut_left`, `cut_top` in
     from the mat's corner. The mat's top edge goes in first. `cuts_to` is how far its carriage is typically off,
     `laid_to` how far a sheet that is laid in the corner by hand (one standard deviation, each way).
+    The blade's edge trails its holder by `blade_offset` and takes `kerf` away; most machines allow for that themselves,
+    for others the plotter file does.
     """
 
     name: Annotated[str, Field("Machine name", 1, 120)]
@@ -142,6 +144,10 @@ class Machine(Decisions, frozen=True):
     reader: Annotated[Reader | None, Field("Mark reader")] = None
     cuts_to: Annotated[float, Field("Cuts to", 0, 5, takes="mm")] = 0.05
     laid_to: Annotated[float, Field("Sheets are laid to", 0, 20, takes="mm")] = 0.5
+    blade_offset: Annotated[float, Field("Blade trails its holder by", 0, 2, takes="mm")] = 0.25
+    kerf: Annotated[float, Field("Blade takes away", 0, 1, takes="mm")] = 0.0
+    overcut: Annotated[float, Field("Closed cuts run on by", 0, 5, takes="mm")] = 0.0
+    files_for_holder: Annotated[bool, Field("Plotter files allow for the blade")] = False
     mats: Annotated[tuple[OtherMat, ...], Meta(max_length=12), Field("Other mats", hidden=True)] = ()
 
     def agree(self) -> None:

@@ -1,6 +1,6 @@
 """What the maker decides in Run: the tools owned, and how folds are scored."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from dechirer.core.card.operations import OPERATION
 from dechirer.core.card.tools import TOOLS
@@ -18,10 +18,12 @@ def _score_tools() -> Choices:
 
 
 class Run(Decisions, frozen=True):
-    """The tools the maker owns, and how folds are scored."""
+    """The tools the maker owns, how folds are scored, and which files of the mats are written."""
 
     tools: tuple[str, ...] = ("thin-card-blade", "creasing-point")
     score_with: Annotated[str, Field("Score with", choices=_score_tools)] = BEST
+    skip: Annotated[tuple[Literal["svg", "dxf", "plt", "png"], ...], Field("Files of mats left out", hidden=True)] = ()
+    split: Annotated[bool, Field("A file for each pass as well")] = False
     score_passes: Annotated[int, Field("Score passes over each fold", 1, 4)] = 1
 
     def agree(self) -> None:

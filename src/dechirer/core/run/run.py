@@ -269,18 +269,29 @@ def _run_mat(
     return MatRun(layout, tuple(passes), tuple(steps), clock)
 
 
+Piecewise = tuple[Placement, Line, int | None]
+"""A line on a placed piece; of a closed one the number of one of its paths."""
+
+
+def _paths_of(line: Line, part: int | None) -> tuple[Points, ...]:
+    return line.paths if part is None else (line.paths[part],)
+
+
 class _Strokes:
     """The strokes of one pass of a mat: inner lines, and outlines, which are cut after them; first of what lies in a
     window."""
 
     def __init__(self, layout: MatLayout, kind: Kind, returns: bool, speed: float, pace: Pace, stages: Stages) -> None:
         self._returns, self._speed, self._pace, self._stages = returns, speed, pace, stages
-        groups: dict[tuple[int, bool], list[tuple[Placement, Line]]] = {}
+        groups: dict[tuple[int, bool], list[Piecewise]] = {}
         for placed in layout.placements:
             for line in placed.piece.run_lines:
                 if (line.operation, line.colour) == kind:
                     # What lies in a window of another piece is cut out before the window is.
-                    groups.setdefault((-placed.within, line.role == "outline"), []).append((placed, line))
+                    group = groups.setdefault((-placed.within, line.role == "outline"), [])
+                    # Closed paths are begun anywhere, each by itself; open ones of a line are one stroke.
+                    parts = range(len(line.paths)) if line.closed else (None,)
+                    group += [(placed, line, part) for part in parts]
         self._groups = [groups[key] for key in sorted(groups)]
 
     def in_order(self, here: Point, as_if: Point | None) -> list[Drawn]:
@@ -288,27 +299,27 @@ class _Strokes:
         found: list[Drawn] = []
         for lines in self._groups:
             for number, paths, seconds in self._find_ways(lines, as_if or here):
-                placed, line = lines[number]
+                placed, line, _ = lines[number]
                 found += [(placed.id, line.id, path, time) for path, time in zip(paths, seconds, strict=True)]
                 here = paths[-1][0] if self._returns and not line.closed else paths[-1][-1]
         return found
 
     def _find_ways(
-        self, lines: list[tuple[Placement, Line]], start: Point
+        self, lines: list[Piecewise], start: Point
     ) -> tuple[tuple[int, tuple[Points, ...], tuple[float, ...]], ...]:
         # Paths are told apart by identity: copies that share some share the object, and it lives as long as the mats.
-        what = tuple((id(line.paths), line.closed, placed.to_sheet) for placed, line in lines)
+        what = tuple((id(line.paths), part, line.closed, placed.to_sheet) for placed, line, part in lines)
         key = (what, start, self._returns, self._speed)
         if key not in self._stages:
             strokes = [
                 Stroke(
                     line.id,
                     str(number),
-                    tuple(placed.to_sheet.all(path) for path in line.paths),
+                    tuple(placed.to_sheet.all(path) for path in _paths_of(line, part)),
                     line.closed,
                     self._returns and not line.closed,
                 )
-                for number, (placed, line) in enumerate(lines)
+                for number, (placed, line, part) in enumerate(lines)
             ]
             self._stages[key] = tuple(
                 (int(stroke.placement), paths, tuple(path_time(path, self._speed, self._pace) for path in paths))

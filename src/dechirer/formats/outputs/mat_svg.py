@@ -2,27 +2,34 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
 
 from dechirer.core.card.operations import OPERATION, OPERATIONS
 from dechirer.core.card.placed import Placement
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.plan import Plan
+from dechirer.core.run.run import MatRun, Pass
 from dechirer.core.shape.affine import Affine, Point, Points
-from dechirer.core.shape.fitting import Segment, fit_path
-from dechirer.formats.output import OUTPUTS
+from dechirer.formats.fitted import fitted
+from dechirer.formats.output import OUTPUTS, unless_skipped
 
 DECIMALS = 4
 """Coordinates are rounded once, here, to a ten-thousandth of a millimetre."""
 
 
-@OUTPUTS.add("mats/{mat}.svg", each="mat", order=10, about="a mat at true size, a group for each piece and operation")
-def write_mat_svg(layout: MatLayout, plan: Plan) -> bytes:
+@OUTPUTS.add(
+    "mats/{mat}.svg",
+    wanted=unless_skipped("svg"),
+    each="mat",
+    order=10,
+    about="a mat at true size, a group for each piece and operation",
+)
+def write_mat_svg(layout: MatLayout, plan: Plan, only: tuple[str, str] | None = None) -> bytes:
     """One mat as SVG.
 
     The root's `width` and `height` are the mat's in mm and the `viewBox` counts mm, so 1 user unit is 1 mm.
-    Sheets, margins and guides are not written: every line in the file is a line to be run.
+    Sheets, margins and guides are not written: every line in the file is a line to be run. With `only`, an
+    operation and a colour, one pass alone.
     """
     title = f"{plan.job.name}: mat {layout.number}, cut {layout.repeats} times"
     width, height = _number(layout.sheet.mat.width), _number(layout.sheet.mat.height)
@@ -33,16 +40,29 @@ def write_mat_svg(layout: MatLayout, plan: Plan) -> bytes:
         f"  <title>{escape(title)}</title>",
     ]
     for placed in layout.placements:
-        parts += _write_piece(placed)
+        parts += _write_piece(placed, only)
     parts.append("</svg>\n")
     return "\n".join(parts).encode()
 
 
-def _write_piece(placed: Placement) -> list[str]:
+@OUTPUTS.add(
+    "passes/{pass}.svg",
+    wanted=lambda plan: plan.job.run.split,
+    each="pass",
+    order=10,
+    about="one pass of a mat alone, for machines that take a tool at a time",
+)
+def write_pass_svg(what: tuple[MatRun, Pass], plan: Plan) -> bytes:
+    """One pass of a mat as SVG, in the frame of its mat."""
+    mat, made = what
+    return write_mat_svg(mat.layout, plan, (made.operation, made.tool.colour))
+
+
+def _write_piece(placed: Placement, only: tuple[str, str] | None) -> list[str]:
     """A piece's lines, refitted to curves as they lie on the piece, then mapped: each shape is fitted once."""
     parts = [f"  <g id={quoteattr(placed.id)} data-piece={quoteattr(placed.piece.name)}>"]
     lines = placed.piece.run_lines
-    kinds = {(each.operation, each.colour) for each in lines}
+    kinds = {(each.operation, each.colour) for each in lines if only in (None, (each.operation, each.colour))}
     for operation, colour in sorted(kinds, key=lambda kind: (OPERATIONS.index(kind[0]), kind[1])):
         # Inner cuts come before the outline, so that the piece stays put until the last.
         mine = sorted(
@@ -61,7 +81,7 @@ def _write_piece(placed: Placement) -> list[str]:
 
 
 def _path(path: Points, closed: bool, to_sheet: Affine) -> str:
-    start, segments = _fitted(path, closed)
+    start, segments = fitted(path, closed)
     if closed and segments and len(segments[-1]) == 1:
         segments = segments[:-1]  # Z draws the last straight line
     words = [f"M{_point(to_sheet(start))}"]
@@ -69,11 +89,6 @@ def _path(path: Points, closed: bool, to_sheet: Affine) -> str:
         letter = "L" if len(segment) == 1 else "C"
         words.append(f"{letter}{' '.join(_point(to_sheet(point)) for point in segment)}")
     return " ".join(words) + (" Z" if closed else "")
-
-
-@lru_cache(maxsize=4096)
-def _fitted(path: Points, closed: bool) -> tuple[Point, list[Segment]]:
-    return fit_path(path, closed=closed)
 
 
 def _point(point: Point) -> str:

@@ -1,0 +1,67 @@
+"""Mats in the published language of pen plotters (HP-GL: *HP 7475A Interfacing and Programming Manual*, 1983): a pen
+number for each tool, 40 units to the mm, the order of the run."""
+
+from __future__ import annotations
+
+import itertools
+
+from dechirer.core.brief.machine import Machine
+from dechirer.core.lay.mat import MatLayout
+from dechirer.core.plan import Plan
+from dechirer.core.run.run import MatRun, ToolStep
+from dechirer.core.shape.affine import Points
+from dechirer.formats.knife import for_holder, with_overcut
+from dechirer.formats.output import OUTPUTS, unless_skipped
+
+UNITS_PER_MM = 40
+BLADES = ("cut", "kiss", "perforate")
+
+
+@OUTPUTS.add(
+    "mats/{mat}.plt",
+    wanted=unless_skipped("plt"),
+    each="mat",
+    order=12,
+    about="the same mat for pen plotters, in the order of the run",
+)
+def write_mat_plt(layout: MatLayout, plan: Plan) -> bytes:
+    """One mat as HP-GL. The origin is the mat's lower left corner, y upwards; pens are numbered as the passes are.
+
+    Where the machine's profile says so, paths of blades are those of the holder, not of the blade's edge.
+    """
+    mat = plan.run.mat(layout.id)
+    assert mat is not None
+    return plot(mat, plan.job.brief.machine)
+
+
+def plot(mat: MatRun, machine: Machine) -> bytes:
+    """The run of a mat as HP-GL."""
+    high, words = mat.layout.sheet.mat.height, ["IN;"]
+    order = list(dict.fromkeys((each.operation, each.tool.colour) for each in mat.passes))
+    colours = {
+        line.id: line.colour for placed in mat.layout.placements for line in placed.piece.run_lines if line.colour
+    }
+    pen = 0
+    for step in mat.steps:
+        number = order.index((step.operation, colours.get(step.line, ""))) + 1
+        if number != pen:
+            words.append(f"PU;SP{number};")
+            pen = number
+        words.append(_stroke(_path_of(step, machine), high))
+    words.append("PU;SP0;")
+    return "\n".join([*words, ""]).encode("ascii")
+
+
+def _path_of(step: ToolStep, machine: Machine) -> Points:
+    """The path the holder takes for a step."""
+    if step.operation not in BLADES or not machine.files_for_holder:
+        return step.path
+    closed = len(step.path) > 3 and step.path[0] == step.path[-1]
+    path = with_overcut(step.path, closed, machine.overcut) if step.operation == "cut" else step.path
+    return for_holder(path, machine.blade_offset)
+
+
+def _stroke(path: Points, high: float) -> str:
+    places = [f"{round(x * UNITS_PER_MM)},{round((high - y) * UNITS_PER_MM)}" for x, y in path]
+    thinned = [places[0], *(b for a, b in itertools.pairwise(places) if a != b)]
+    return f"PU{thinned[0]};PD{','.join(thinned[1:] or thinned)};"
