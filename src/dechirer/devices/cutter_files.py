@@ -78,7 +78,7 @@ def read_cutter_file(path: Path, height: float = 0.0, operations: tuple[str, ...
 
 
 def read_svg(text: str, name: str) -> CutterFile:
-    """The strokes of an SVG in the order they stand in it."""
+    """The strokes of an SVG in the order they stand in it; raises as `read_cutter_file`."""
     try:
         root = fromstring(text)
     except (ET.ParseError, DefusedXmlException, ValueError) as error:
@@ -285,7 +285,7 @@ def _flatten(controls: list[Any], flat: float) -> list[tuple[float, float]]:
 
 
 def read_plotter(text: str, name: str, height: float, operations: tuple[str, ...]) -> CutterFile:
-    """The strokes of a plotter's file: IN, SP, PU, PD, PA and PR; what else it may hold is refused."""
+    """The strokes of a plotter's file: IN, SP, PU, PD, PA and PR; raises as `read_cutter_file` at anything else."""
     plotter = _Plotter(name, height, operations)
     for word in re.split(r"[;\s]+", text.strip()):
         if word:

@@ -13,6 +13,10 @@ from dechirer.core.press.station import PAGES
 from dechirer.core.registry import Registry
 
 
+class OutputError(OSError):
+    """A file was not written, as it would not say what the plan says: a fault of ours."""
+
+
 class OutputSpec(Struct, frozen=True):
     """An output.
 
@@ -23,6 +27,8 @@ class OutputSpec(Struct, frozen=True):
         order: its place among the files.
         each: what there is one of it for: a key of `EACH`, or empty for one of the job.
         wanted: whether a job has it written.
+        check: reads the content back and says why it is not what it should be, from the content, what it is written for
+            (None for the job) and the plan; empty where it is.
     """
 
     id: str
@@ -31,14 +37,22 @@ class OutputSpec(Struct, frozen=True):
     order: int
     each: str = ""
     wanted: Callable[[Plan], bool] = lambda plan: True
+    check: Callable[[bytes, Any, Plan], str] | None = None
 
     def files(self, plan: Plan) -> Iterator[tuple[str, Callable[[], bytes]]]:
         """Its files: (path in the folder, a function that writes the content)."""
         if not self.each:
-            yield self.id, lambda: self.run(plan)
+            yield self.id, lambda: self._checked(self.run(plan), None, plan)
             return
         for name, thing in EACH[self.each](plan):
-            yield self.id.format(**{self.each: name}), lambda thing=thing: self.run(thing, plan)  # type: ignore[misc]
+            path = self.id.format(**{self.each: name})
+            yield path, lambda thing=thing: self._checked(self.run(thing, plan), thing, plan)  # type: ignore[misc]
+
+    def _checked(self, content: bytes, thing: Any, plan: Plan) -> bytes:
+        why = self.check(content, thing, plan) if self.check is not None else ""
+        if why:
+            raise OutputError(0, f"what was to be written does not read back as it should: {why}", self.id)
+        return content
 
     def pattern(self) -> str:
         """A pattern that its files match, those of an earlier export included."""

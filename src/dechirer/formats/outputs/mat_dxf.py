@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from typing import Any
 
 from dechirer.core.card.operations import OPERATION, OPERATIONS
@@ -21,6 +22,7 @@ KNOTS = (0.0, 0.0, 0.0, 0.0, 1.0, 1.0, 1.0, 1.0)
 @OUTPUTS.add(
     "mats/{mat}.dxf",
     wanted=unless_skipped("dxf"),
+    check=lambda content, layout, plan: read_back(content, layout),
     each="mat",
     order=11,
     about="the same mat as DXF: mm, a layer for each operation",
@@ -46,6 +48,18 @@ def write_mat_dxf(layout: MatLayout, plan: Plan) -> bytes:
     out = io.StringIO()
     document.write(out)
     return out.getvalue().encode()
+
+
+def read_back(content: bytes, layout: MatLayout) -> str:
+    """Why a DXF does not hold the operations of a mat within its size; empty where it does."""
+    layers = set(re.findall(rb"\n  8\n([A-Z]+)", content))
+    wanted = {line.operation.upper().encode() for placed in layout.placements for line in placed.piece.run_lines}
+    missing = wanted - layers
+    if missing:
+        return f"it has no {', '.join(sorted(each.decode() for each in missing))}"
+    across = [float(x) for x in re.findall(rb"\n 10\n(-?[\d.]+)", content)]
+    far = max((abs(x) for x in across), default=0.0)
+    return f"a line of it lies {far:.0f} mm away" if far > 2 * layout.sheet.mat.width + 1000.0 else ""
 
 
 def _draw(space: Any, document: Any, line: Line, placed: Placement, high: float) -> None:

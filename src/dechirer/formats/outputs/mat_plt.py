@@ -4,6 +4,8 @@ number for each tool, 40 units to the mm, the order of the run."""
 from __future__ import annotations
 
 import itertools
+import math
+import re
 
 from dechirer.core.brief.machine import Machine
 from dechirer.core.lay.mat import MatLayout
@@ -20,6 +22,7 @@ BLADES = ("cut", "kiss", "perforate")
 @OUTPUTS.add(
     "mats/{mat}.plt",
     wanted=unless_skipped("plt"),
+    check=lambda content, layout, plan: read_back(content, layout, plan),
     each="mat",
     order=12,
     about="the same mat for pen plotters, in the order of the run",
@@ -32,6 +35,19 @@ def write_mat_plt(layout: MatLayout, plan: Plan) -> bytes:
     mat = plan.run.mat(layout.id)
     assert mat is not None
     return plot(mat, plan.job.brief.machine)
+
+
+def read_back(content: bytes, layout: MatLayout, plan: Plan) -> str:
+    """Why a plotter's file does not hold the run of a mat, stroke by stroke; empty where it does."""
+    mat = plan.run.mat(layout.id)
+    strokes = re.findall(rb"PU(-?\d+),(-?\d+);PD([-\d,]+);", content)
+    if mat is None or len(strokes) != len(mat.steps):
+        return f"it has {len(strokes)} strokes for {len(mat.steps) if mat else 0} steps"
+    for (x, y, _), step in zip(strokes, mat.steps, strict=True):
+        first = (int(x) / UNITS_PER_MM, layout.sheet.mat.height - int(y) / UNITS_PER_MM)
+        if math.dist(first, step.path[0]) > 2 * plan.job.brief.machine.blade_offset + 0.05:
+            return f"“{step.line}” begins {math.dist(first, step.path[0]):.2f} mm beside its place"
+    return ""
 
 
 def plot(mat: MatRun, machine: Machine) -> bytes:

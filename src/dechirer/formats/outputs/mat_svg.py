@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from xml.sax.saxutils import escape, quoteattr
+
+from defusedxml.ElementTree import fromstring
 
 from dechirer.core.card.operations import OPERATION, OPERATIONS
 from dechirer.core.card.placed import Placement
@@ -20,6 +23,7 @@ DECIMALS = 4
 @OUTPUTS.add(
     "mats/{mat}.svg",
     wanted=unless_skipped("svg"),
+    check=lambda content, layout, plan: read_back(content, layout),
     each="mat",
     order=10,
     about="a mat at true size, a group for each piece and operation",
@@ -43,6 +47,22 @@ def write_mat_svg(layout: MatLayout, plan: Plan, only: tuple[str, str] | None = 
         parts += _write_piece(placed, only)
     parts.append("</svg>\n")
     return "\n".join(parts).encode()
+
+
+def read_back(content: bytes, layout: MatLayout) -> str:
+    """Why an SVG does not hold what is run on a mat, each path once and in its place; empty where it does."""
+    root = fromstring(content)
+    if root.get("width") != f"{_number(layout.sheet.mat.width)}mm":
+        return f"its width is {root.get('width')}"
+    paths = [each for each in root.iter() if each.tag.endswith("path")]
+    wanted = sum(len(line.paths) for placed in layout.placements for line in placed.piece.run_lines)
+    if len(paths) != wanted or len({each.get("id") for each in paths}) != wanted:
+        return f"it has {len(paths)} paths for {wanted} lines"
+    far = max(
+        (abs(float(number)) for each in paths for number in re.findall(r"-?\d+\.?\d*", each.get("d") or "")), default=0
+    )
+    largest = 2 * max(layout.sheet.mat.width, layout.sheet.mat.height)
+    return f"a line of it lies {far:.0f} mm away" if far > largest else ""
 
 
 @OUTPUTS.add(
