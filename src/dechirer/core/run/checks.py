@@ -14,10 +14,13 @@ from dechirer.core.card.tools import EASILY_HELD, TOOLS
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.memory import Memory
 from dechirer.core.paper.weight import DOUBLE_SCORE_FROM_GSM
 from dechirer.core.run.decisions import BEST, Run
-from dechirer.core.run.run import RunPlan, make_run
+from dechirer.core.run.run import RunPlan, find_order, make_run
 from dechirer.core.run.tools import ToolChoice
+from dechirer.core.stations import Work
+from dechirer.core.words import plural
 
 
 class RunSeen(Struct, frozen=True):
@@ -98,4 +101,33 @@ def find_single_score_on_heavy_stock(seen: RunSeen) -> Iterator[Finding]:
             "The fold may crack or stand off its line. Try one on an offcut.",
             f"{piece.id}-fold",
             (Mend("Score twice", (Change("run.score_passes", 2),)),),
+        )
+
+
+@CHECKS.add("run.tool-would-spare", of=make_run)
+def find_tools_that_would_spare_changes(seen: RunSeen) -> Iterator[Finding]:
+    """A tool that is not owned, and with which tools would be changed less often."""
+    now = int(seen.plan.changes.value)
+    if not now or any(choice.trouble for choice in seen.plan.choices):
+        return
+    present = {choice.operation for choice in seen.plan.choices}
+    others = dict.fromkeys(tool for operation in present for tool in OPERATION[operation].tools)
+    work = Work(Memory())
+    for tool in others:
+        if tool in seen.run.tools or find_holder(seen.brief.machine, tool) is None:
+            continue
+        with_it = structs.replace(seen.run, tools=(*seen.run.tools, tool), score_with=BEST)
+        found, _ = find_order(seen.plan.lay, with_it, seen.brief.machine, work)
+        spared = now - found.changes
+        if spared <= 0:
+            continue
+        minutes = spared * seen.brief.machine.pace.change_tool_s / 60
+        yield Finding(
+            "run.tool-would-spare",
+            "note",
+            f"A {TOOLS[tool].lower()} would spare {spared} tool {plural(spared, 'change')}",
+            f"That is about {max(1.0, minutes):.0f} {plural(max(1.0, minutes), 'minute')} of this run.",
+            "",
+            tool,
+            (Mend("I have one", (Change("run.tools", with_it.tools), Change("run.score_with", BEST))),),
         )

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
 
 from msgspec import Struct
 
@@ -18,6 +17,7 @@ from dechirer.core.lay.mat import MatLayout
 from dechirer.core.memory import Same
 from dechirer.core.run.decisions import Run
 from dechirer.core.run.minutes import PrintTimes, total_minutes
+from dechirer.core.run.order import MatNeed, MatOrder, order_mats
 from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time
 from dechirer.core.run.tools import ToolChoice, tool_options
 from dechirer.core.shape.affine import Point, Points
@@ -30,8 +30,6 @@ HOME: Point = (0.0, 0.0)
 
 MANY_MATS = 40
 """From here on mats share the ways of what is alike on them: a pass after the first is ordered as if from HOME."""
-MOST_MATS_TO_PERMUTE = 6
-"""Up to this many layouts every order is tried; beyond it the nearest next one is taken."""
 
 
 class ToolStep(Struct, frozen=True):
@@ -99,25 +97,8 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, printing: PrintTimes | No
         printing: how long pages take; None where nothing is printed.
         work: asked between mats whether to stop; then the mats that follow are missing.
     """
-    present = _order_kinds({kind for layout in lay.layouts for kind in _kinds(layout)})
-    options = [tool_options(operation, run, machine, colour) for operation, colour in present]
-    best: tuple[int, tuple[ToolChoice, ...], tuple[int, ...]] | None = None
-    asks = [(layout.repeats, frozenset(_befores(layout)), frozenset(_roles(layout))) for layout in lay.layouts]
-    for combination in itertools.product(*options):
-        tools = {(choice.operation, choice.colour): choice for choice in combination}
-
-        def find(tools: dict[Kind, ToolChoice] = tools) -> tuple[tuple[int, ...], int]:
-            places = {id(layout): place for place, layout in enumerate(lay.layouts)}
-            order, changes = _order_mats(lay.layouts, tools)
-            return tuple(places[id(layout)] for layout in order), changes
-
-        # The order hangs on the tools of the mats and on what is glued on before what, not on where anything lies.
-        lines = tuple((*ask, *_tools_of(layout, tools)) for ask, layout in zip(asks, lay.layouts, strict=True))
-        places, changes = work.memory.recall(("order of mats", lines), find)
-        if best is None or changes < best[0]:
-            best = changes, combination, places
-    nothing: tuple[int, tuple[ToolChoice, ...], tuple[int, ...]] = (0, (), ())
-    changes, choices, places = best or nothing
+    found, choices = find_order(lay, run, machine, work)
+    changes, places = found.changes, found.places
     layouts = [lay.layouts[place] for place in places]
     lay = work.memory.recall(("mats in order", Same(lay), places), lambda: in_order(lay, numbered(layouts)))
     order = lay.layouts
@@ -135,9 +116,27 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, printing: PrintTimes | No
         lay,
         tuple(mats),
         choices,
-        _count_changes(changes, choices),
+        _count_changes(found, choices),
         total_minutes(mats, changes, machine.pace, printing),
     )
+
+
+def find_order(lay: LayPlan, run: Run, machine: Machine, work: Work) -> tuple[MatOrder, tuple[ToolChoice, ...]]:
+    """The order of mats and the tools with least changes, of all able tools."""
+    present = _order_kinds({kind for layout in lay.layouts for kind in _kinds(layout)})
+    options = [tool_options(operation, run, machine, colour) for operation, colour in present]
+    best: tuple[MatOrder, tuple[ToolChoice, ...]] | None = None
+    asks = [(layout.repeats, frozenset(_befores(layout)), frozenset(_roles(layout))) for layout in lay.layouts]
+    for combination in itertools.product(*options):
+        tools = {(choice.operation, choice.colour): choice for choice in combination}
+        # The order hangs on the tools of the mats and on what is glued on before what, not on where anything lies.
+        needs = tuple(
+            MatNeed(tuple(_tools_of(layout, tools)), *ask) for ask, layout in zip(asks, lay.layouts, strict=True)
+        )
+        order_found = work.memory.recall(("order of mats", needs), lambda needs=needs: order_mats(needs))  # type: ignore[misc]
+        if best is None or order_found.changes < best[0].changes:
+            best = order_found, combination
+    return best or (MatOrder((), 0, 0), ())
 
 
 Kind = tuple[Operation, str]
@@ -156,62 +155,6 @@ def _tools_of(layout: MatLayout, tools: dict[Kind, ToolChoice]) -> list[ToolChoi
     return [tools[kind] for kind in _order_kinds(_kinds(layout))]
 
 
-def count_changes(layouts: Sequence[MatLayout], tools: dict[str, list[ToolChoice]]) -> int:
-    """Tools fitted in place of another over all mats in this order; the first fit of a holder is set-up.
-
-    Args:
-        tools: for each layout by id, its tools in running order.
-    """
-    fitted: dict[str, tuple[str, str]] = {}
-    total = 0
-    for layout in layouts:
-        line = tools[layout.id]
-        # The state repeats from the second time on, so two rounds tell all of them.
-        rounds = []
-        for _ in range(min(2, layout.repeats)):
-            here = 0
-            for choice in line:
-                old = fitted.get(choice.holder)
-                here += old is not None and old != choice.fitted
-                fitted[choice.holder] = choice.fitted
-            rounds.append(here)
-        total += rounds[0] + (layout.repeats - 1) * rounds[-1] if rounds else 0
-    return total
-
-
-def _order_mats(layouts: Sequence[MatLayout], choices: dict[Kind, ToolChoice]) -> tuple[list[MatLayout], int]:
-    tools = {layout.id: _tools_of(layout, choices) for layout in layouts}
-    if len(layouts) <= MOST_MATS_TO_PERMUTE:
-        wrong = _find_wrong_pairs(layouts)
-        orders = [
-            order
-            for order in itertools.permutations(layouts)
-            if not wrong
-            or not any((earlier.id, later.id) in wrong for earlier, later in itertools.combinations(order, 2))
-        ] or [tuple(layouts)]
-        best = min(orders, key=lambda order: count_changes(order, tools), default=())
-        return list(best), count_changes(best, tools)
-    # Mats that want the same tools and come before and after the same others stand for each other.
-    groups: dict[object, list[int]] = {}
-    for place, layout in enumerate(layouts):
-        needs = frozenset(_befores(layout)), frozenset(_roles(layout))
-        groups.setdefault((*needs, tuple(tools[layout.id]), layout.repeats), []).append(place)
-    left = [(key[0], key[1], places[::-1]) for key, places in groups.items()]  # type: ignore[index]
-    order: list[MatLayout] = []
-    while left:
-        ready = [
-            (befores, roles, places)
-            for befores, roles, places in left
-            if not any(other[0] & roles for other in left if other[2] is not places or len(places) > 1)
-        ] or left
-        _, _, places = min(
-            ready, key=lambda each: (count_changes([*order[-1:], layouts[each[2][-1]]], tools), each[2][-1])
-        )
-        order.append(layouts[places.pop()])
-        left = [each for each in left if each[2]]
-    return order, count_changes(order, tools)
-
-
 def _befores(layout: MatLayout) -> set[str]:
     """The roles of lines before which something of a mat is glued on."""
     return {placed.piece.before for placed in layout.placements} - {""}
@@ -220,15 +163,6 @@ def _befores(layout: MatLayout) -> set[str]:
 def _roles(layout: MatLayout) -> set[str]:
     """The roles of the lines of a mat."""
     return {line.role for placed in layout.placements for line in placed.piece.run_lines}
-
-
-def _find_wrong_pairs(layouts: Sequence[MatLayout]) -> set[tuple[str, str]]:
-    """The mats that may not be cut one before the other: what is glued on before a later cut lies on an earlier mat."""
-    befores = {layout.id: _befores(layout) for layout in layouts}
-    roles = {layout.id: _roles(layout) for layout in layouts}
-    return {
-        (one.id, other.id) for one, other in itertools.permutations(layouts, 2) if befores[other.id] & roles[one.id]
-    }
 
 
 Drawn = tuple[str, str, Points, float]
@@ -328,18 +262,25 @@ class _Strokes:
         return self._stages[key]
 
 
-def _count_changes(changes: int, choices: tuple[ToolChoice, ...]) -> Figure:
+def _count_changes(found: MatOrder, choices: tuple[ToolChoice, ...]) -> Figure:
     fitted: dict[str, list[str]] = {}
     for choice in choices:
         names = fitted.setdefault(choice.holder, [])
         if choice.title not in names:
             names.append(choice.title)
     words = "; ".join(f"{holder}: {' then '.join(name.lower() for name in names)}" for holder, names in fitted.items())
+    proof = (
+        f"Proven least: every order of the {len(found.places)} mats was weighed."
+        if found.is_proven and len(found.places) > 1
+        else ""
+        if found.is_proven
+        else f"At least {found.least} are needed in any order."
+    )
     return Figure(
         "run.changes",
         "tool changes",
-        float(changes),
+        float(found.changes),
         "count",
         source=words or "no tool is needed",
-        note="Fitting the first tool of each holder is set-up and not counted.",
+        note=f"Fitting the first tool of each holder is set-up and not counted. {proof}",
     )

@@ -10,6 +10,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
+from typing import Any
 
 from msgspec import Struct
 
@@ -17,8 +18,10 @@ from dechirer.core.brief.machine import Pace
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.stopping import checkpoint
 
-MOST_LINES_TO_MEND = 160
-"""Beyond this many lines the 2-opt pass, which grows with the square, is left out."""
+FEW_TO_MEND = 24
+"""Up to this many lines are mended one move after the other, without NumPy."""
+MOST_LINES_TO_MEND = 1200
+"""Beyond this many lines the order is that of the nearest next one: mending grows with the square."""
 
 
 FEW_LINES = 60
@@ -77,7 +80,9 @@ def order_strokes(strokes: Sequence[Stroke], start: Point) -> list[tuple[Stroke,
     if not strokes:
         return []
     drawn = list(range(len(strokes)))
-    orders = [_mend(_nearest_first(strokes, start), strokes, start), _mend([*drawn], strokes, start), drawn]
+    orders = [_mend(_nearest_first(strokes, start), strokes, start), drawn]
+    if len(strokes) <= FEW_TO_MEND:
+        orders.append(_mend([*drawn], strokes, start))
     if len(strokes) <= MOST_LINES_TO_PERMUTE:
         orders = [list(order) for order in itertools.permutations(range(len(strokes)))]
     tried = []
@@ -129,8 +134,10 @@ def _mend(order: list[int], strokes: Sequence[Stroke], start: Point) -> list[int
     """2-opt on the strokes' own ends: turn a stretch round, each stroke in it too, while that shortens the way. Where
     closed lines are begun is chosen anew after each round."""
     count = len(order)
-    if count < 4 or count > MOST_LINES_TO_MEND:
+    if count < 4:
         return order
+    if count > FEW_TO_MEND:
+        return _mend_many(order, strokes, start)
     for _ in range(MOST_ROUNDS):
         ways = _choose_way_numbers([strokes[index] for index in order], start)
         ends = [strokes[index].entries()[way] for index, way in zip(order, ways, strict=True)]
@@ -138,6 +145,26 @@ def _mend(order: list[int], strokes: Sequence[Stroke], start: Point) -> list[int
         if not (_move_strokes(order, ends, start) or turned):
             break
     return order
+
+
+def _mend_many(order: list[int], strokes: Sequence[Stroke], start: Point) -> list[int]:
+    """The order of many lines, mended by NumPy."""
+    if len(order) > MOST_LINES_TO_MEND:
+        return order
+    import numpy as np
+
+    from dechirer.core.run.mending import mend_order
+
+    def choose(own: Sequence[int]) -> tuple[Any, Any]:
+        ways = _choose_way_numbers([strokes[index] for index in own], start)
+        ends = [strokes[index].entries()[way] for index, way in zip(own, ways, strict=True)]
+        return np.array([begin for begin, _ in ends]), np.array([end for _, end in ends])
+
+    def length(ends: tuple[Any, Any]) -> float:
+        before = np.vstack([start, ends[1][:-1]])
+        return float(np.hypot(*(before - ends[0]).T).sum())
+
+    return mend_order(order, start, choose, length)
 
 
 def _turn_stretches(order: list[int], ends: list[tuple[Point, Point]], start: Point) -> bool:

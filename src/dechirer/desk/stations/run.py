@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+import bisect
+from typing import Literal
+
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QCheckBox,
+    QComboBox,
+    QDialog,
     QHBoxLayout,
     QLabel,
+    QMenu,
     QPushButton,
     QSlider,
     QVBoxLayout,
@@ -27,10 +33,18 @@ from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.mat_list import MatList
 from dechirer.desk.widgets.pass_table import PassTable
+from dechirer.desk.widgets.time_bar import TimeBar
 from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.mat import make_run_scene
 
-PLAY_MS = 350
+PLAY_MS = 100
+SPEEDS = (("× 20", 20.0), ("true speed", 1.0))
+KINDS: tuple[tuple[Literal["svg", "dxf", "plt", "png"], str], ...] = (
+    ("svg", "SVG, at true size"),
+    ("dxf", "DXF, for other programs"),
+    ("plt", "Plotter files"),
+    ("png", "Pictures of mats"),
+)
 CARE = "Blades cut, foil tips burn: switch off, let them cool, and follow the machine's manual."
 
 
@@ -67,6 +81,22 @@ class RunStation(Station):
             self.tools[tool] = box
         self.scoring = FieldPanel(document, "run", shape="column")
         self.table = PassTable()
+        self.bar = TimeBar()
+        self.rehearsing = QPushButton("Rehearse the job…")
+        self.rehearsing.setObjectName("rehearse")
+        self.rehearsing.setToolTip("Write the files, run them on a simulated cutter, and measure what comes out")
+        self.rehearsing.clicked.connect(lambda: self.open_box("rehearse"))
+        self.files = QPushButton("Files")
+        self.files.setObjectName("run-files")
+        menu = QMenu(self.files)
+        menu.aboutToShow.connect(lambda: self._fill_files(menu))
+        self.files.setMenu(menu)
+        self.speed = QComboBox()
+        self.speed.setObjectName("play-speed")
+        self.speed.setAccessibleName("How fast it is played")
+        for words, times in SPEEDS:
+            self.speed.addItem(words, times)
+        self._clock = 0.0
         self.title, self.under = heading(""), small()
         self._arrange()
 
@@ -83,12 +113,13 @@ class RunStation(Station):
         left.addWidget(self.scoring)
         line.addLayout(left, 30)
         right = QVBoxLayout()
-        right.addLayout(title_line(self.title, self.under))
+        right.addLayout(title_line(self.title, self.under, self.files, self.rehearsing))
+        right.addWidget(self.bar)
         right.addWidget(self.table)
         right.addWidget(self.path, 1)
         right.addWidget(self.slider)
         steps = QHBoxLayout()
-        for button in (self.back, self.on, self.play):
+        for button in (self.back, self.on, self.play, self.speed):
             steps.addWidget(button)
         steps.addSpacing(8)
         steps.addWidget(self.words, 1)
@@ -114,6 +145,8 @@ class RunStation(Station):
             box.setChecked(tool in plan.job.run.tools)
             box.setText(TOOLS[tool] + ("" if holder else " (no holder takes it)"))
         self.scoring.show_job()
+        self.bar.show_minutes(plan.run.minutes)
+        self.rehearsing.setEnabled(bool(plan.run.mats))
         mat = self.mat_shown
         if mat is not self._shown_mat:
             self._shown_mat = mat
@@ -159,6 +192,8 @@ class RunStation(Station):
             return
         if self.slider.value() == self.slider.maximum():
             self.slider.setValue(0)
+        mat, step = self.mat_shown, self.slider.value()
+        self._clock = mat.steps[step - 1].ends_s if mat is not None and step else 0.0
         self.play.setText("Stop")
         self._timer.start()
 
@@ -167,10 +202,39 @@ class RunStation(Station):
         self.play.setText("Play")
 
     def _tick(self) -> None:
-        if self.slider.value() >= self.slider.maximum():
+        mat = self.mat_shown
+        if mat is None or self.slider.value() >= self.slider.maximum():
             self._stop()
-        else:
-            self.slider.setValue(self.slider.value() + 1)
+            return
+        self._clock += PLAY_MS / 1000 * float(self.speed.currentData())
+        step = bisect.bisect_right([each.ends_s for each in mat.steps], self._clock)
+        self.slider.setValue(max(self.slider.value(), step))
+
+    def open_box(self, what: str) -> QDialog | None:
+        """Open `rehearse`: the job cut on a simulated machine; None where there is nothing to cut."""
+        from dechirer.desk.boxes.cut_rehearsal_box import CutRehearsalBox
+
+        if self.plan is None or not self.plan.run.mats or what != "rehearse":
+            return None
+        box = CutRehearsalBox(self.plan, self)
+        box.show()
+        return box
+
+    def _fill_files(self, menu: QMenu) -> None:
+        """Which kinds of files of the mats are written."""
+        menu.clear()
+        skip = self.document.job.run.skip
+        for kind, words in KINDS:
+            action = menu.addAction(words)
+            if action is not None:
+                action.setCheckable(True)
+                action.setChecked(kind not in skip)
+                action.triggered.connect(lambda on, kind=kind, words=words: self._write_kind(kind, words, on))
+
+    def _write_kind(self, kind: Literal["svg", "dxf", "plt", "png"], words: str, on: bool) -> None:
+        skip = self.document.job.run.skip
+        left = tuple(each for each in skip if each != kind) if on else (*skip, kind)
+        self.document.edit(f"{words} {'written' if on else 'left out'}", [Change("run.skip", left)])
 
     def _own(self, tool: str, owned: bool) -> None:
         tools = self.document.job.run.tools

@@ -32,9 +32,12 @@ def write_mat_dxf(layout: MatLayout, plan: Plan) -> bytes:
 
     Layers are called as the operations, a pen's or foil's colour after them; entities come in running order.
     """
+    import ezdxf
     from ezdxf import units
     from ezdxf.document import Drawing
 
+    options: Any = vars(ezdxf)["options"]
+    options.write_fixed_meta_data_for_testing = True  # no time and no number of its own: equal plans, equal files
     document: Any = Drawing.new("R2010")
     document.units = units.MM
     document.header["$MEASUREMENT"] = 1
