@@ -11,6 +11,7 @@ import pytest
 import svgelements
 
 from dechirer.core.audit import audit
+from dechirer.core.brief.card_mats import make_card_mat, make_long_mat
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, JobError, from_plain, to_plain
 from dechirer.core.lay.decisions import keep_trial
@@ -216,3 +217,20 @@ def test_slots_that_cannot_be_are_refused(slots: list[list[float]], words: str) 
 def test_the_good_job_is_left_alone() -> None:
     job: Job = in_words(blank_job())
     assert not set(codes(make_plan(job))) & set(CATALOGUE)
+
+
+@pytest.mark.parametrize(
+    ("across", "down", "size"), [(1, 1, (127.0, 177.8)), (2, 2, (127.0, 177.8)), (2, 3, (108.0, 140.0))]
+)
+def test_a_card_mat_is_laid_out_from_a_few_numbers(across: int, down: int, size: tuple[float, float]) -> None:
+    machine = blank_job().brief.machine
+    mat = make_card_mat(machine, across, down, size).as_mat
+    assert len(mat.slots) == across * down
+    assert all(mat.reach.holds(slot) for slot in mat.slots)
+    job = changed(in_words(blank_job()), brief__machine__mats=(make_card_mat(machine, across, down, size),))
+    load = loads(make_plan(job))[0]
+    assert len(load.placements) == min(4, across * down)
+    with pytest.raises(ValueError, match="do not lie beside"):
+        make_card_mat(machine, 3, 1, (127.0, 177.8))
+    long = make_long_mat(machine)
+    assert long.id != machine.mats[0].id

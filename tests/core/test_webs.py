@@ -14,9 +14,11 @@ from hypothesis import strategies as st
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import connected_components
 
+from dechirer.core.plan import make_plan
 from dechirer.core.shape.curves import PathError, Run, areas_of, cut_into_dashes, flatten, outline_of_lines
 from dechirer.core.shape.webs import even_webs, find_narrow, grow, joining_offset, narrowest, opened, tie_islands
 from tests.helpers import examples
+from tests.jobs.made import GOOD
 
 coordinates = st.floats(-80, 80, allow_nan=False, allow_infinity=False)
 
@@ -298,3 +300,22 @@ def test_a_finger_of_paper_is_still_a_detail_and_a_web_a_web() -> None:
     both = shapely.union_all([body, shapely.box(19, 9, 32, 9.5), shapely.box(31, 0, 50, 20)])
     (found,) = find_narrow(both, 1.3)
     assert (found.kind, found.width) == ("web", pytest.approx(0.5, abs=0.01))
+
+
+@pytest.mark.parametrize("apart", [9.98, 9.9, 9.7])
+def test_a_neck_where_two_rounds_meet_is_as_narrow_as_its_chord(apart: float) -> None:
+    """Two discs of 5 mm that just overlap are joined by their common chord, 2 sqrt(25 - (d/2)^2) (plain geometry)."""
+    both = shapely.union(shapely.Point(0, 0).buffer(5, quad_segs=64), shapely.Point(apart, 0).buffer(5, quad_segs=64))
+    chord = 2 * math.sqrt(25 - apart**2 / 4)
+    found = find_narrow(both, chord + 0.3)
+    assert [each.kind for each in found] == ["web"]
+    assert found[0].width == pytest.approx(chord, abs=0.04)
+    assert found[0].at == pytest.approx((apart / 2, 0.0), abs=0.05)
+    assert find_narrow(both, chord - 0.1) == []
+
+
+def test_letters_that_hang_together_by_a_hair_are_told() -> None:
+    """Found by rehearsing: the words of two whole jobs tear, and nothing had said so."""
+    for name, item in (("14", "word"), ("17", "letters")):
+        plan = make_plan(GOOD[name]())
+        assert [each.element for each in plan.findings if each.code == "dress.web-narrow"] == [item]

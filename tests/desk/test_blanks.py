@@ -13,6 +13,7 @@ from dechirer.core.brief.machine import load_machines
 from dechirer.core.job.model import Job
 from dechirer.desk.boxes.copies_box import CopiesBox
 from dechirer.desk.boxes.trial_box import TrialBox
+from dechirer.desk.panels.mats_panel import MatsPanel
 from dechirer.desk.work.recording import Recording
 from tests.blanks import blank_job, in_words
 from tests.desk.conftest import Desk
@@ -105,3 +106,20 @@ def test_columns_set_papers_pens_and_slots(open_desk: Callable[[Job], Desk]) -> 
     assert [row.design for row in rows if row.slot == 4] == ["base, Wren"]
     assert "hardly shows" in " ".join(each.title for each in desk.settle().findings)
     desk.qtbot.keyClick(box, Qt.Key.Key_Escape)
+
+
+def test_mats_are_added_to_the_machine_and_taken_off(open_desk: Callable[[Job], Desk]) -> None:
+    desk = open_desk(changed(in_words(blank_job()), brief__machine__mats=()))
+    desk.room.do("machine")
+    panel: MatsPanel = desk.find("machine-box").mats  # type: ignore[attr-defined]
+    panel.add_for(3, 1, "5 x 7 in")
+    assert "do not lie beside" in panel.said.text()
+    panel.add_for(2, 2, "not a size")
+    assert panel.said.text()
+    panel.add_for(2, 2, "5 x 7 in")
+    plan = desk.settle()
+    assert [mat.name for mat in plan.job.brief.machine.mats] == ["mat for 4 cards"]
+    assert any(layout.sheet.slots for layout in plan.lay.layouts)
+    desk.click("mat-off-cards-4")
+    assert desk.settle().job.brief.machine.mats == ()
+    desk.find("machine-box").close()

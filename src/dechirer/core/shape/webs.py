@@ -75,7 +75,8 @@ def find_narrow(shape: Any, width: float) -> list[Narrow]:
     import shapely
 
     # Corners that move the outline by less than the slack only cost time.
-    wide = opened(shapely.simplify(shape, 2e-3), width / 2)
+    worn = grow(shapely.simplify(shape, 2e-3), -width / 2)
+    wide = grow(worn, width / 2)
     slack = 2e-3 + 0.01  # the flattening of curves and of round corners
     rest = shapely.difference(shape, grow(wide, slack))
     found: list[Narrow] = []
@@ -108,7 +109,67 @@ def find_narrow(shape: Any, width: float) -> list[Narrow]:
         spot = shapely.point_on_surface(part)
         ring = clockwise(tuple(map(tuple, shapely.get_coordinates(part.exterior)[:-1].tolist())))
         found.append(Narrow((spot.x, spot.y), measured, ring, kind))
+    found += _find_necks(shape, worn, width, slack, found)
     return sorted(found, key=lambda each: (each.kind == "tip", each.width))
+
+
+def _find_necks(shape: Any, worn: Any, width: float, slack: float, known: Sequence[Narrow]) -> list[Narrow]:
+    """Necks so short that discs on both sides of one meet in it, so that nothing is left between them: parts that fall
+    asunder when the shape is worn by half the width, and touch when they are grown again.
+
+    Args:
+        worn: the shape worn by half the width.
+        known: what was found already.
+    """
+    import shapely
+
+    parts = [part for part in shapely.get_parts(worn) if part.area > SPECK * width * width]
+    if len(parts) < 2:
+        return []
+    grown = [grow(part, width / 2) for part in parts]
+    near = shapely.STRtree(grown).query(grown, predicate="dwithin", distance=2 * slack)
+    found = []
+    for one, other in zip(*near.tolist(), strict=True):
+        if one >= other:
+            continue
+        checkpoint()
+        (x0, y0), (x1, y1) = shapely.get_coordinates(shapely.shortest_line(parts[one], parts[other])).tolist()
+        at = ((x0 + x1) / 2, (y0 + y1) / 2)
+        if any(each.kind == "web" and math.dist(each.at, at) < width for each in known):
+            continue
+        box = shapely.box(*shapely.Point(at).buffer(4 * width).bounds)
+        measured = _measure_neck(shapely.intersection(shape, box), parts[one], parts[other], width)
+        if 0 < measured < width - slack:
+            ring = shapely.Point(at).buffer(measured / 2 + slack, quad_segs=6).exterior
+            outline = clockwise(tuple(map(tuple, shapely.get_coordinates(ring)[:-1].tolist())))
+            found.append(Narrow(at, measured, outline, "web"))
+    return found
+
+
+def _measure_neck(near: Any, one: Any, other: Any, width: float) -> float:
+    """How broad a neck between two parts is: twice the least wear at which they come apart, to a 64th of the width."""
+    import shapely
+
+    low, high = 0.0, width / 2
+    if not _joins(near, one, other):
+        return 0.0
+    for _ in range(6):
+        middle = (low + high) / 2
+        if _joins(shapely.buffer(near, -middle), one, other):
+            low = middle
+        else:
+            high = middle
+    return low + high
+
+
+def _joins(shape: Any, one: Any, other: Any) -> bool:
+    """Whether some part of a shape reaches two others."""
+    import shapely
+
+    return any(
+        bool(shapely.intersects(part, one)) and bool(shapely.intersects(part, other))
+        for part in shapely.get_parts(shape)
+    )
 
 
 def _tip_angle(part: Polygon, contact: Any) -> float | None:

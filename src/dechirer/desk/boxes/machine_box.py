@@ -22,6 +22,7 @@ from dechirer.core.brief.machine import Reader
 from dechirer.core.card.tools import TOOLS
 from dechirer.core.decide.change import Change
 from dechirer.desk.panels.field_panel import FieldPanel
+from dechirer.desk.panels.mats_panel import MatsPanel
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.work.document import Document
@@ -91,9 +92,21 @@ class MachineBox(QDialog):
                 self.boxes[number, tool] = box
                 grid.addWidget(box, *divmod(place, 2))
             column.addLayout(grid)
+        self.mats = MatsPanel(self.document)
+        column.addWidget(self.mats)
+        self.panels.append(
+            FieldPanel(
+                self.document,
+                "brief.machine",
+                only=("blade_offset", "kerf", "overcut", "files_for_holder"),
+                shape="column",
+            )
+        )
+        column.addWidget(heading("The blade"))
+        column.addWidget(self.panels[1])
         column.addWidget(heading("Pace, for the time estimate"))
         self.panels.append(FieldPanel(self.document, "brief.machine.pace", shape="grid"))
-        column.addWidget(self.panels[1])
+        column.addWidget(self.panels[2])
         column.addStretch(1)
         area = QScrollArea()
         area.setWidget(page)
@@ -119,6 +132,7 @@ class MachineBox(QDialog):
     def _show(self) -> None:
         for panel in self.panels:
             panel.show_job()
+        self.mats.show_job()
         machine = self.document.job.brief.machine
         self.reads.setChecked(machine.reader is not None)
         self.view.set_display(make_machine_scene(machine, self.document.job.units), machine.name)
