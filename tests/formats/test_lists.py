@@ -20,8 +20,10 @@ from tests.helpers import changed, quick_job, typed
 
 def test_the_run_sheet_has_a_page_per_mat_with_what_the_maker_needs(demo_plan: Plan) -> None:
     pages = pypdf.PdfReader(io.BytesIO(write_run_sheet(demo_plan))).pages
-    assert len(pages) == 2
-    text = pages[0].extract_text()
+    assert len(pages) == 1 + 2
+    ready = pages[0].extract_text()
+    assert all(words in ready for words in ("get ready", "12 × sea grey", "film off", "Creasing point", "Mat 2, 12 ×"))
+    text = pages[1].extract_text()
     for words in (
         "mat 1",
         "cut 12 times",
@@ -42,7 +44,7 @@ def test_the_run_sheet_has_a_page_per_mat_with_what_the_maker_needs(demo_plan: P
 
 
 def test_the_run_sheet_draws_the_mat_on_the_page(demo_plan: Plan) -> None:
-    page = pypdfium2.PdfDocument(write_run_sheet(demo_plan))[0]
+    page = pypdfium2.PdfDocument(write_run_sheet(demo_plan))[1]
     picture = page.render(scale=1).to_pil().convert("RGB")
     paper = tuple(int("#CFE0E2"[place : place + 2], 16) for place in (1, 3, 5))
     count = sum(number for number, colour in picture.getcolors(1 << 20) if colour == paper)

@@ -31,6 +31,7 @@ from dechirer.core.memory import Memory, Same
 from dechirer.core.press.station import PRESS
 from dechirer.core.run.run import RunPlan
 from dechirer.core.run.station import RUN
+from dechirer.core.run.steps import MachineStep, Printing, walk_run
 from dechirer.core.stations import STATIONS, Cost, Known, Part, Work, figures_of
 from dechirer.core.stopping import Stopped, may_be_stopped
 from dechirer.core.words import plural
@@ -99,6 +100,17 @@ class Plan(Struct, frozen=True):
     def slots_of(self, layout: MatLayout) -> tuple[SlotRow, ...]:
         """What lies in which slot of a load of blanks; nothing for a sheet."""
         return slot_rows(layout, self.dress.copies, self.construct.pieces, self.job.brief)
+
+    def machine_steps(self) -> tuple[MachineStep, ...]:
+        """The run as steps at the machines."""
+        press = self.job.press
+        printing = {
+            layout.id: Printing(press.dry_minutes, press.film != "none")
+            for layout in self.lay.layouts
+            if layout.sheet.printable is not None
+        }
+        papers = {paper.id: paper.name for paper in self.job.brief.papers}
+        return walk_run(self.run.mats, self.job.brief.machine.name, papers, printing, self.job.units)
 
     @property
     def run(self) -> RunPlan:

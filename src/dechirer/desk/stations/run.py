@@ -86,6 +86,10 @@ class RunStation(Station):
         self.rehearsing.setObjectName("rehearse")
         self.rehearsing.setToolTip("Write the files, run them on a simulated cutter, and measure what comes out")
         self.rehearsing.clicked.connect(lambda: self.open_box("rehearse"))
+        self.working = QPushButton("At the machine…")
+        self.working.setObjectName("at-the-machine")
+        self.working.setToolTip("Work from it while cutting: one step at a time, kept where you are")
+        self.working.clicked.connect(lambda: self.open_box("machine-view"))
         self.files = QPushButton("Files")
         self.files.setObjectName("run-files")
         menu = QMenu(self.files)
@@ -113,7 +117,7 @@ class RunStation(Station):
         left.addWidget(self.scoring)
         line.addLayout(left, 30)
         right = QVBoxLayout()
-        right.addLayout(title_line(self.title, self.under, self.files, self.rehearsing))
+        right.addLayout(title_line(self.title, self.under, self.files, self.rehearsing, self.working))
         right.addWidget(self.bar)
         right.addWidget(self.table)
         right.addWidget(self.path, 1)
@@ -147,6 +151,7 @@ class RunStation(Station):
         self.scoring.show_job()
         self.bar.show_minutes(plan.run.minutes)
         self.rehearsing.setEnabled(bool(plan.run.mats))
+        self.working.setEnabled(bool(plan.run.mats))
         mat = self.mat_shown
         if mat is not self._shown_mat:
             self._shown_mat = mat
@@ -211,12 +216,14 @@ class RunStation(Station):
         self.slider.setValue(max(self.slider.value(), step))
 
     def open_box(self, what: str) -> QDialog | None:
-        """Open `rehearse`: the job cut on a simulated machine; None where there is nothing to cut."""
+        """Open `rehearse` (the job cut on a simulated machine) or `machine-view` (to work from); None where there is
+        nothing to cut."""
         from dechirer.desk.boxes.cut_rehearsal_box import CutRehearsalBox
+        from dechirer.desk.boxes.machine_view import MachineView
 
-        if self.plan is None or not self.plan.run.mats or what != "rehearse":
+        if self.plan is None or not self.plan.run.mats:
             return None
-        box = CutRehearsalBox(self.plan, self)
+        box = CutRehearsalBox(self.plan, self) if what == "rehearse" else MachineView(self.plan, self)
         box.show()
         return box
 

@@ -19,7 +19,8 @@ from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
 from dechirer.core.press.pages import Page
 from dechirer.core.press.station import PAGES
-from dechirer.core.run.run import MatRun
+from dechirer.core.run.run import MatRun, Pass
+from dechirer.core.run.steps import MachineStep
 from dechirer.drawing.scenes.mat import make_mat_scene
 from dechirer.formats.output import OUTPUTS
 from dechirer.formats.pdf_sink import PdfSink
@@ -55,9 +56,14 @@ def write_run_sheet(plan: Plan) -> bytes:
         page.heading(plan.job.name, nothing)
         _list_hand_work(page, plan)
         canvas.showPage()
+    steps = plan.machine_steps()
+    if plan.run.mats:
+        _list_preparation(_Page(canvas), plan, steps)
+        canvas.showPage()
     for number, mat in enumerate(plan.run.mats, start=1):
         page = _Page(canvas)
-        _draw_page(page, plan, mat, number)
+        own = [step for step in steps if (step.mat, step.time) == (mat.layout.id, 1)]
+        _draw_page(page, plan, mat, number, own)
         if number == len(plan.run.mats):
             _list_hand_work(page, plan)
         canvas.showPage()
@@ -210,7 +216,36 @@ def _list_slots(page: _Page, plan: Plan, layout: MatLayout) -> None:
     page.y += 4
 
 
-def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
+def _list_pass(page: _Page, each: Pass) -> None:
+    again = "" if each.times == 1 else f", {each.times} times over"
+    paths = "line" if each.lines == 1 else "lines"
+    verb = OPERATION[each.operation].verb.capitalize()
+    tool = f"{each.tool.title.lower()} in the {each.tool.holder}"
+    page.tick_box(f"{verb}: {tool}{again} ({each.lines} {paths}, {each.seconds:.0f} s)")
+
+
+def _list_preparation(page: _Page, plan: Plan, steps: tuple[MachineStep, ...]) -> None:
+    """What is got ready before the first mat, on a page of its own."""
+    minutes, changes = plan.run.minutes.value, plan.run.changes.value
+    under = f"about {format_minutes(minutes)}, {changes:.0f} tool changes, {plan.lay.mats.value:.0f} mats"
+    page.heading(f"{plan.job.name}: get ready", under)
+    for step in steps:
+        if step.kind == "prepare":
+            page.tick_box(f"{step.words}: {step.more}.")
+    page.y += 6
+    page.line("In this order", bold=True, size=11)
+    for mat in plan.run.mats:
+        page.tick_box(
+            f"Mat {mat.layout.number}, {mat.layout.repeats} ×: {', '.join(each.operation for each in mat.passes)}"
+        )
+        if page.y > PAGE[1] - 120:
+            page.line("… and so on, mat by mat", colour="#5f5a50")
+            break
+    page.y = PAGE[1] - 70
+    page.wrapped(CAUTION, size=8, colour="#5f5a50")
+
+
+def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int, steps: list[MachineStep]) -> None:
     layout, units = mat.layout, plan.job.units
     times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
     page.heading(
@@ -228,14 +263,14 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int) -> None:
     page.line("Tools and passes", bold=True, size=11)
     if layout.sheet.registration is not None:
         page.tick_box("Let the machine read the printed marks first; it asks again where it finds none.")
-    for each in mat.passes:
-        again = "" if each.times == 1 else f", {each.times} times over"
-        paths = "line" if each.lines == 1 else "lines"
-        page.tick_box(
-            f"{OPERATION[each.operation].verb.capitalize()}: {each.tool.title.lower()} in the {each.tool.holder}"
-            f"{again} "
-            f"({each.lines} {paths}, {each.seconds:.0f} s)"
-        )
+    passes = iter(mat.passes)
+    after_loading = [step.kind for step in steps].index("load") + 1
+    for step in steps[after_loading:]:
+        if step.kind == "pass":
+            _list_pass(page, next(passes))
+        elif step.kind == "hold":
+            waits = f", {step.seconds / 60:g} min" if step.seconds else ""
+            page.tick_box(f"{step.words}{waits}: {step.more}.")
     page.text("Do not unload between passes: the place is lost.", size=8.5, colour="#5f5a50")
     page.y += 18
     page.line("Check with a rule before the next mat", bold=True, size=11)

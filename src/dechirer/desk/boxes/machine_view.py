@@ -1,0 +1,212 @@
+"""To work from while cutting: one step at a time in large type, by keys or clicks, with a timer where one is held."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QFont, QKeyEvent
+from PyQt6.QtWidgets import (
+    QDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dechirer.core.figure import format_minutes
+from dechirer.core.plan import Plan
+from dechirer.desk.theme import theme
+from dechirer.desk.widgets.choices import small
+from dechirer.desk.work.at_machine import Progress, Spoiled, Watch, keep_progress, read_progress, seal_of
+
+TITLES = {
+    "prepare": "Get ready",
+    "load": "Load",
+    "fit": "Fit",
+    "read": "Read the marks",
+    "pass": "Run",
+    "hold": "Hold",
+    "look": "Look",
+    "unload": "Take off",
+}
+LARGE_PT, MORE_PT = 30, 15
+WHY = "What happened (a torn corner, a missed pass, …)"
+
+
+class MachineView(QDialog):
+    """Walks through the steps of a plan's run. Space, Enter or Right: done, the next one; Left or Backspace: back;
+    S: a sheet was spoiled."""
+
+    def __init__(self, plan: Plan, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.steps = plan.machine_steps()
+        self.setObjectName("machine-view")
+        self.setWindowTitle(f"{plan.job.name}: at the machine")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.resize(900, 560)
+        self._planned = plan.run.minutes.value
+        self.progress = read_progress(seal_of(plan.job.name, self.steps))
+        self._watch = Watch()
+        self.kind = QLabel()
+        self.kind.setObjectName("machine-kind")
+        self.words = _label("machine-words", LARGE_PT, bold=True)
+        self.more = _label("machine-more", MORE_PT)
+        self.next = _label("machine-next", MORE_PT)
+        self.next.setProperty("role", "soft")
+        self.bar = QProgressBar()
+        self.bar.setObjectName("machine-bar")
+        self.bar.setFormat("%v of %m")
+        self.timer_words = _label("machine-timer", 22, bold=True)
+        self.said = small()
+        self.said.setObjectName("machine-said")
+        self.back = _button("◂ Back", "machine-back", self.go_back)
+        self.done_ = _button("Done ▸", "machine-done", self.go_on)
+        self.spoil = _button("Spoiled a sheet…", "machine-spoil", self._ask_spoiled)
+        self.anew = _button("From the start", "machine-anew", self._begin_anew)
+        self._tick = QTimer(self)
+        self._tick.setInterval(500)
+        self._tick.timeout.connect(self._show_timer)
+        self._arrange()
+        if self.progress.step:
+            self.said.setText("Gone on where it was left.")
+        self._show()
+
+    def _arrange(self) -> None:
+        column = QVBoxLayout(self)
+        column.setContentsMargins(28, 22, 28, 18)
+        column.setSpacing(12)
+        top = QHBoxLayout()
+        top.addWidget(self.kind)
+        top.addStretch(1)
+        top.addWidget(self.anew)
+        top.addWidget(self.spoil)
+        column.addLayout(top)
+        column.addWidget(self.words)
+        column.addWidget(self.more)
+        column.addWidget(self.timer_words)
+        column.addStretch(1)
+        column.addWidget(self.next)
+        column.addWidget(self.bar)
+        foot = QHBoxLayout()
+        foot.addWidget(self.back)
+        foot.addWidget(self.said, 1)
+        foot.addWidget(self.done_)
+        column.addLayout(foot)
+        self.done_.setDefault(True)
+
+    @property
+    def is_over(self) -> bool:
+        """Whether all steps are done."""
+        return self.progress.step >= len(self.steps)
+
+    def go_on(self) -> None:
+        """The step in front is done."""
+        if not self.is_over:
+            self._keep(self.progress.step + 1)
+
+    def go_back(self) -> None:
+        """Back to the step before."""
+        if self.progress.step:
+            self._keep(self.progress.step - 1)
+
+    def spoiled(self, why: str) -> None:
+        """A sheet was spoiled at the step in front."""
+        found = Spoiled(min(self.progress.step, len(self.steps) - 1), why.strip()[:200])
+        self._keep(self.progress.step, (*self.progress.spoiled, found))
+
+    def _keep(self, step: int, spoiled: tuple[Spoiled, ...] | None = None) -> None:
+        now = self.progress
+        seconds = [*now.seconds, *[0.0] * (len(self.steps) + 1 - len(now.seconds))]
+        seconds[min(now.step, len(self.steps))] += self._watch.seconds
+        kept = now.spoiled if spoiled is None else spoiled
+        self.progress = Progress(now.seal, step, tuple(round(each, 1) for each in seconds), kept)
+        self._watch.begin()
+        why = keep_progress(self.progress)
+        self.said.setText(f"Where you are could not be kept: {why}." if why else "")
+        self._show()
+
+    def _begin_anew(self) -> None:
+        self.progress = Progress(self.progress.seal)
+        self._watch.begin()
+        keep_progress(self.progress)
+        self.said.setText("")
+        self._show()
+
+    def _ask_spoiled(self) -> None:
+        why, taken = QInputDialog.getText(self, "A sheet was spoiled", WHY)
+        if taken:
+            self.spoiled(why)
+
+    def _show(self) -> None:
+        step, count = self.progress.step, len(self.steps)
+        self.bar.setRange(0, max(1, count))
+        self.bar.setValue(min(step, count))
+        self.back.setEnabled(step > 0)
+        self.done_.setEnabled(not self.is_over)
+        self.spoil.setEnabled(count > 0)
+        spoilt = len(self.progress.spoiled)
+        told = f" · {spoilt} spoiled" if spoilt else ""
+        if self.is_over:
+            self.kind.setText(f"All done{told}")
+            self.words.setText("The run is over.")
+            took, planned = format_minutes(self.progress.minutes), format_minutes(self._planned)
+            why = "; ".join(each.why for each in self.progress.spoiled if each.why)
+            self.more.setText(f"It took {took}; {planned} were planned." + (f" Spoiled: {why}." if why else ""))
+            self.next.setText("")
+        else:
+            now = self.steps[step]
+            mat = now.mat.replace("-", " ")
+            self.kind.setText(TITLES[now.kind] + (f" · {mat}" if mat else "") + told)
+            self.words.setText(now.words)
+            self.more.setText(now.more)
+            after = self.steps[step + 1].words if step + 1 < count else "the end"
+            self.next.setText(f"then: {after}")
+        self._show_timer()
+        if not self.is_over and self.steps[step].seconds:
+            self._tick.start()
+        else:
+            self._tick.stop()
+
+    def _show_timer(self) -> None:
+        now = self.steps[self.progress.step] if not self.is_over else None
+        if now is None or not now.seconds:
+            self.timer_words.setText("")
+            return
+        left = now.seconds - self._watch.seconds
+        minutes, seconds = divmod(max(0, round(left)), 60)
+        self.timer_words.setText(f"{minutes}:{seconds:02d}" if left > 0 else "0:00 — that should do")
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Keys go through the steps."""
+        if event is None:
+            return
+        key = event.key()
+        if key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Right):
+            self.go_on()
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Backspace):
+            self.go_back()
+        elif key == Qt.Key.Key_S:
+            self._ask_spoiled()
+        else:
+            super().keyPressEvent(event)
+
+
+def _label(name: str, points: int, *, bold: bool = False) -> QLabel:
+    label = QLabel()
+    label.setObjectName(name)
+    label.setWordWrap(True)
+    font = QFont(theme.font("body"))
+    font.setPointSize(points)
+    font.setBold(bold)
+    label.setFont(font)
+    return label
+
+
+def _button(words: str, name: str, run: object) -> QPushButton:
+    button = QPushButton(words)
+    button.setObjectName(name)
+    button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+    button.clicked.connect(lambda: run())  # type: ignore[operator]
+    return button
