@@ -19,7 +19,9 @@ from dechirer.core.figure import format_minutes
 from dechirer.core.plan import Plan
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import small
+from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.work.at_machine import Progress, Spoiled, Watch, keep_progress, read_progress, seal_of
+from dechirer.drawing.scenes.mat import make_mat_scene
 
 TITLES = {
     "prepare": "Get ready",
@@ -45,7 +47,7 @@ class MachineView(QDialog):
         self.setObjectName("machine-view")
         self.setWindowTitle(f"{plan.job.name}: at the machine")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.resize(900, 560)
+        self.resize(960, 760)
         self._planned = plan.run.minutes.value
         self.progress = read_progress(seal_of(plan.job.name, self.steps))
         self._watch = Watch()
@@ -65,6 +67,11 @@ class MachineView(QDialog):
         self.done_ = _button("Done ▸", "machine-done", self.go_on)
         self.spoil = _button("Spoiled a sheet…", "machine-spoil", self._ask_spoiled)
         self.anew = _button("From the start", "machine-anew", self._begin_anew)
+        self.picture = DrawingView("machine-picture")
+        self.picture.setMinimumHeight(200)
+        self._plan, self._drawn = plan, ""
+        for button in (self.back, self.done_, self.spoil, self.anew):
+            button.setMinimumHeight(40)
         self._tick = QTimer(self)
         self._tick.setInterval(500)
         self._tick.timeout.connect(self._show_timer)
@@ -86,7 +93,7 @@ class MachineView(QDialog):
         column.addWidget(self.words)
         column.addWidget(self.more)
         column.addWidget(self.timer_words)
-        column.addStretch(1)
+        column.addWidget(self.picture, 1)
         column.addWidget(self.next)
         column.addWidget(self.bar)
         foot = QHBoxLayout()
@@ -94,6 +101,8 @@ class MachineView(QDialog):
         foot.addWidget(self.said, 1)
         foot.addWidget(self.done_)
         column.addLayout(foot)
+        self._empty = QWidget()
+        column.insertWidget(4, self._empty, 1)
         self.done_.setDefault(True)
 
     @property
@@ -163,11 +172,21 @@ class MachineView(QDialog):
             self.more.setText(now.more)
             after = self.steps[step + 1].words if step + 1 < count else "the end"
             self.next.setText(f"then: {after}")
+        self._draw(self.steps[step].mat if not self.is_over else "")
         self._show_timer()
         if not self.is_over and self.steps[step].seconds:
             self._tick.start()
         else:
             self._tick.stop()
+
+    def _draw(self, mat: str) -> None:
+        """The mat that the step is about; nothing where it is about none."""
+        layout = next((each for each in self._plan.lay.layouts if each.id == mat), None)
+        self.picture.setVisible(layout is not None)
+        self._empty.setVisible(layout is None)
+        if layout is not None and mat != self._drawn:
+            self._drawn = mat
+            self.picture.set_display(make_mat_scene(self._plan, layout, bare=True), mat)
 
     def _show_timer(self) -> None:
         now = self.steps[self.progress.step] if not self.is_over else None
