@@ -16,8 +16,9 @@ from dechirer.core.decide.change import Change
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.memory import Memory
 from dechirer.core.paper.weight import DOUBLE_SCORE_FROM_GSM
-from dechirer.core.run.decisions import BEST, Run
+from dechirer.core.run.decisions import BEST, Run, keep_setting
 from dechirer.core.run.run import RunPlan, find_order, make_run
+from dechirer.core.run.settings import Setting, setting_of
 from dechirer.core.run.tools import ToolChoice
 from dechirer.core.stations import Work
 from dechirer.core.words import plural
@@ -80,8 +81,7 @@ def _mends_for_tool(seen: RunSeen, choice: ToolChoice) -> Iterator[Mend]:
 @CHECKS.add("run.single-score", of=make_run)
 def find_single_score_on_heavy_stock(seen: RunSeen) -> Iterator[Finding]:
     """Heavy stock is scored twice, or it cracks along the fold."""
-    if seen.run.score_passes > 1:
-        return
+    tool = next((choice.tool for choice in seen.plan.choices if choice.operation == "score"), "")
     told: set[str] = set()
     for piece in seen.whole.pieces:
         facts = seen.facts.paper(piece.paper)
@@ -91,7 +91,11 @@ def find_single_score_on_heavy_stock(seen: RunSeen) -> Iterator[Finding]:
             line.operation == "score" for line in piece.run_lines
         ):
             continue
+        setting = setting_of(seen.run.settings, piece.paper, tool)
+        if (setting.passes if setting is not None else seen.run.score_passes) > 1:
+            continue
         told.add(piece.paper)
+        twice = structs.replace(setting or Setting(piece.paper, tool or "creasing-point"), passes=2)
         yield Finding(
             "run.single-score",
             "look",
@@ -100,7 +104,11 @@ def find_single_score_on_heavy_stock(seen: RunSeen) -> Iterator[Finding]:
             "twice (common practice).",
             "The fold may crack or stand off its line. Try one on an offcut.",
             f"{piece.id}-fold",
-            (Mend("Score twice", (Change("run.score_passes", 2),)),),
+            (
+                Mend("Score twice", (Change("run.score_passes", 2),))
+                if setting is None
+                else Mend("Score this paper twice", (keep_setting(seen.run, twice),)),
+            ),
         )
 
 

@@ -18,6 +18,7 @@ from dechirer.core.memory import Same
 from dechirer.core.run.decisions import Run
 from dechirer.core.run.minutes import PrintTimes, total_minutes
 from dechirer.core.run.order import MatNeed, MatOrder, order_mats
+from dechirer.core.run.settings import setting_of
 from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time
 from dechirer.core.run.tools import ToolChoice, tool_options
 from dechirer.core.shape.affine import Point, Points
@@ -107,7 +108,7 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, printing: PrintTimes | No
     stages: Stages | None = {} if len(order) > MANY_MATS else None
     for layout in order:
         checkpoint(f"finding the tool's way on mat {layout.number}", "")
-        args = (layout, tuple(tools.values()), run.score_passes, machine.pace)
+        args = (layout, tuple(tools.values()), _rules_for(layout, tools, run, machine.pace), machine.pace)
         if stages is None:
             mats.append(work.memory.recall(("mat", *args), lambda args=args: _run_mat(*args)))  # type: ignore[misc]
         else:
@@ -165,6 +166,24 @@ def _roles(layout: MatLayout) -> set[str]:
     return {line.role for placed in layout.placements for line in placed.piece.run_lines}
 
 
+Rules = tuple[tuple[int, float], ...]
+"""For each kind of pass in its order: how often it goes over its lines, and how fast (mm/s)."""
+
+
+def _rules_for(layout: MatLayout, tools: dict[Kind, ToolChoice], run: Run, pace: Pace) -> Rules:
+    """How the passes of a mat are run: as the maker has set the tool for the paper, else as the run says."""
+    found = []
+    for kind in _order_kinds(_kinds(layout)):
+        spec = OPERATION[kind[0]]
+        usual = pace.score_mm_s if spec.pace == "score" else pace.cut_mm_s
+        setting = setting_of(run.settings, layout.paper, tools[kind].tool)
+        if setting is None:
+            found.append((run.score_passes if spec.again else 1, usual))
+        else:
+            found.append((setting.passes, setting.speed or usual))
+    return tuple(found)
+
+
 Drawn = tuple[str, str, Points, float]
 """One path as it is drawn: its placement, its line, its points, and the seconds along it."""
 Stages = dict[object, tuple[tuple[int, tuple[Points, ...], tuple[float, ...]], ...]]
@@ -172,17 +191,16 @@ Stages = dict[object, tuple[tuple[int, tuple[Points, ...], tuple[float, ...]], .
 
 
 def _run_mat(
-    layout: MatLayout, tools: tuple[ToolChoice, ...], score_passes: int, pace: Pace, stages: Stages | None = None
+    layout: MatLayout, tools: tuple[ToolChoice, ...], rules: Rules, pace: Pace, stages: Stages | None = None
 ) -> MatRun:
     passes: list[Pass] = []
     steps: list[ToolStep] = []
     clock, here = 0.0, HOME
     by_kind = {(choice.operation, choice.colour): choice for choice in tools}
     own = {line.id: line.times for placed in layout.placements for line in placed.piece.lines if line.times}
-    for operation, colour in _order_kinds(_kinds(layout)):
+    for place, (operation, colour) in enumerate(_order_kinds(_kinds(layout))):
         spec = OPERATION[operation]
-        speed = pace.score_mm_s if spec.pace == "score" else pace.cut_mm_s
-        times = usual = score_passes if spec.again else 1
+        times, speed = rules[place]
         strokes = _Strokes(layout, (operation, colour), times % 2 == 0, speed, pace, {} if stages is None else stages)
         paths = strokes.in_order(here, HOME if stages is not None and passes else None)
         if not paths:
@@ -190,7 +208,7 @@ def _run_mat(
         began = clock
         length = 0.0
         for placement, line, path, seconds in paths:
-            for _ in range(own.get(line, usual) if spec.again else 1):
+            for _ in range(own.get(line, times) if spec.again else times):
                 travel = straight_time(math.dist(here, path[0]), pace.travel_mm_s, pace.acceleration_mm_s2)
                 start = clock + travel + 2 * pace.lift_s
                 clock = start + seconds

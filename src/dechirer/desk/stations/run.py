@@ -86,6 +86,10 @@ class RunStation(Station):
         self.rehearsing.setObjectName("rehearse")
         self.rehearsing.setToolTip("Write the files, run them on a simulated cutter, and measure what comes out")
         self.rehearsing.clicked.connect(lambda: self.open_box("rehearse"))
+        self.setting = QPushButton("Settings…")
+        self.setting.setObjectName("settings")
+        self.setting.setToolTip("How each tool is set for each paper, and test cuts")
+        self.setting.clicked.connect(lambda: self.open_box("settings"))
         self.working = QPushButton("At the machine…")
         self.working.setObjectName("at-the-machine")
         self.working.setToolTip("Work from it while cutting: one step at a time, kept where you are")
@@ -117,7 +121,7 @@ class RunStation(Station):
         left.addWidget(self.scoring)
         line.addLayout(left, 30)
         right = QVBoxLayout()
-        right.addLayout(title_line(self.title, self.under, self.files, self.rehearsing, self.working))
+        right.addLayout(title_line(self.title, self.under, self.setting, self.files, self.rehearsing, self.working))
         right.addWidget(self.bar)
         right.addWidget(self.table)
         right.addWidget(self.path, 1)
@@ -216,13 +220,20 @@ class RunStation(Station):
         self.slider.setValue(max(self.slider.value(), step))
 
     def open_box(self, what: str) -> QDialog | None:
-        """Open `rehearse` (the job cut on a simulated machine) or `machine-view` (to work from); None where there is
-        nothing to cut."""
+        """Open `rehearse` (the job cut on a simulated machine), `machine-view` (to work from) or `settings`; None where
+        there is nothing to cut."""
         from dechirer.desk.boxes.cut_rehearsal_box import CutRehearsalBox
         from dechirer.desk.boxes.machine_view import MachineView
+        from dechirer.desk.boxes.settings_box import SettingsBox
 
         if self.plan is None or not self.plan.run.mats:
             return None
+        box: QDialog
+        if what == "settings":
+            box = SettingsBox(self.document, self)
+            box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            box.show()
+            return box
         box = CutRehearsalBox(self.plan, self) if what == "rehearse" else MachineView(self.plan, self)
         box.show()
         return box
