@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QMenu,
     QPushButton,
+    QSizePolicy,
     QSlider,
     QVBoxLayout,
     QWidget,
@@ -31,6 +32,7 @@ from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choice_column import title_line
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
+from dechirer.desk.widgets.flow import FlowLayout
 from dechirer.desk.widgets.mat_list import MatList
 from dechirer.desk.widgets.pass_table import PassTable
 from dechirer.desk.widgets.time_bar import TimeBar
@@ -73,6 +75,8 @@ class RunStation(Station):
         self._timer.timeout.connect(self._tick)
         self.words = QLabel()
         self.words.setObjectName("step-words")
+        self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.words.setWordWrap(True)
         self.tools: dict[str, QCheckBox] = {}
         for tool, title in TOOLS.items():
             box = QCheckBox(title)
@@ -82,7 +86,7 @@ class RunStation(Station):
         self.scoring = FieldPanel(document, "run", shape="column")
         self.table = PassTable()
         self.bar = TimeBar()
-        self.rehearsing = QPushButton("Rehearse the job…")
+        self.rehearsing = QPushButton("Rehearse…")
         self.rehearsing.setObjectName("rehearse")
         self.rehearsing.setToolTip("Write the files, run them on a simulated cutter, and measure what comes out")
         self.rehearsing.clicked.connect(lambda: self.open_box("rehearse"))
@@ -121,8 +125,12 @@ class RunStation(Station):
         left.addWidget(self.scoring)
         line.addLayout(left, 30)
         right = QVBoxLayout()
-        right.addLayout(title_line(self.title, self.under, self.setting, self.files, self.rehearsing, self.working))
+        right.addLayout(title_line(self.title, self.under))
         right.addWidget(self.bar)
+        deeds = FlowLayout()
+        for deed in (self.working, self.setting, self.files, self.rehearsing):
+            deeds.addWidget(deed)
+        right.addLayout(deeds)
         right.addWidget(self.table)
         right.addWidget(self.path, 1)
         right.addWidget(self.slider)
