@@ -252,7 +252,7 @@ def test_files_and_run_sheet_say_where_the_sheet_lies(tmp_path: Path) -> None:
     export_plan(plan, tmp_path)
     mat = json.loads((tmp_path / "plan.json").read_text())["mats"][0]
     assert mat["sheet_at_mm"] == pytest.approx([3.175, 3.175])
-    words = pypdf.PdfReader(tmp_path / "run-sheet.pdf").pages[0].extract_text()
+    words = pypdf.PdfReader(tmp_path / "run-sheet.pdf").pages[1].extract_text()
     assert "1/8 in from the mat's left edge and 1/8 in from its top edge" in words
     # What is cut lies on the sheet, a margin inside it: read back by svgelements, in mm on the mat.
     svg = svgelements.SVG.parse(str(tmp_path / "mats/mat-1.svg"), ppi=25.4)

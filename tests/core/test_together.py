@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 
 import pytest
@@ -9,11 +10,14 @@ import shapely
 from msgspec.structs import replace
 
 from dechirer.core.audit import audit
+from dechirer.core.card.placed import Placement
 from dechirer.core.dress.decisions import Item
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, from_plain, to_plain
 from dechirer.core.lay.decisions import Locked
+from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.moving import is_locked, lock, move_across, swap, unlock
+from dechirer.core.lay.pinning import move_placement, pin_layout, turn_towards
 from dechirer.core.lay.wanted import spoil, whole_again
 from dechirer.core.laying_together import TogetherError, invite, plan_other, send_away
 from dechirer.core.plan import Plan, make_plan
@@ -210,3 +214,49 @@ def test_items_on_a_piece_turn_with_its_folds() -> None:
     job = typed(job, "brief.papers.card.sheet", "11 x 12 in")
     plan = make_plan(job)
     assert not audit(plan, again=True)
+
+
+# --- turned freely ----------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("angle", [-100.0, -30.0, 12.5, 45.0, 90.0])
+def test_a_piece_turned_to_an_angle_keeps_its_shape_and_its_place_in_the_job(angle: float) -> None:
+    job = quick_job("3x5in", fold="flat", count=2)
+    layout = make_plan(job).lay.layouts[0]
+    first = layout.placements[0]
+    turned = move_placement(layout, first.id, 90.0, 100.0, angle=angle)
+    ring = shapely.Polygon(turned.outline)
+    assert ring.area == pytest.approx(76.2 * 127.0)
+    assert (ring.bounds[0], ring.bounds[1]) == pytest.approx((90.0, 100.0))
+    box = (turned.box.width, turned.box.height)
+    assert box == pytest.approx((ring.bounds[2] - 90.0, ring.bounds[3] - 100.0))
+    # The box of a turned rectangle is w |cos| + h |sin| wide (plain geometry).
+    c, s = abs(math.cos(math.radians(angle))), abs(math.sin(math.radians(angle)))
+    sides = (127.0, 76.2) if first.turned else (76.2, 127.0)
+    assert box == pytest.approx((sides[0] * c + sides[1] * s, sides[0] * s + sides[1] * c))
+    pinned = apply_changes(job, [pin_layout(job.lay, structs_with(layout, (turned,)), turned)])
+    again = make_plan(pinned)
+    kept = next(placed for placed in again.lay.layouts[0].placements if placed.pinned)
+    assert kept.angle == pytest.approx(angle, abs=0.001)
+    assert shapely.Polygon(kept.outline).symmetric_difference(ring).area < 0.2
+    no_overlap(again)
+    assert not audit(again)
+
+
+def structs_with(layout: MatLayout, placements: tuple[Placement, ...]) -> MatLayout:
+    return replace(layout, placements=placements)
+
+
+def test_a_handle_turns_about_the_middle_and_clicks() -> None:
+    layout = make_plan(quick_job("3x5in", fold="flat")).lay.layouts[0]
+    placed = move_placement(layout, layout.placements[0].id, 100.0, 80.0)
+    layout = structs_with(layout, (placed,))
+    x, y = placed.box.middle
+    handle = (x, placed.box.top - 9.0)
+    arm = y - handle[1]
+    for wanted in (30.0, 31.0, 22.0, -90.0):
+        there = (x + arm * math.sin(math.radians(wanted)), y - arm * math.cos(math.radians(wanted)))
+        turned = turn_towards(layout, placed, handle, (there[0] - handle[0], there[1] - handle[1]))
+        clicked = 30.0 if wanted == 31.0 else wanted
+        assert turned.angle == pytest.approx(clicked, abs=1e-6)
+        assert turned.box.middle == pytest.approx((x, y))

@@ -9,7 +9,9 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QCheckBox, QLabel, QPushButton
 
 from dechirer.core.job.model import Job
+from dechirer.core.lay.pinning import move_placement, pin_layout
 from dechirer.desk.stations.lay import LayStation
+from dechirer.drawing.scenes.mat import handle_of
 from dechirer.formats.job.archive import write_archive
 from tests.core.test_press_catalogue import card, red
 from tests.desk.conftest import Desk
@@ -94,3 +96,32 @@ def test_a_picked_piece_is_put_on_another_mat_and_swapped_by_menus(open_desk: Op
     plan = desk.settle()
     assert plan.lay.layouts[1].is_pinned
     assert "You put it there" in desk.find("piece-words", QLabel).text()  # type: ignore[attr-defined]
+
+
+def test_a_piece_is_turned_by_its_handle_and_escape_takes_it_back(open_desk: Open) -> None:
+    desk = open_desk(quick_job("3x3in", fold="flat", count=1))
+    station = lay_of(desk)
+    placed = station.layout_shown.placements[0]  # type: ignore[union-attr]
+    desk.room.document.edit("pinned", [pin_layout(desk.room.document.job.lay, station.layout_shown, moved_in(station))])  # type: ignore[arg-type]
+    desk.settle()
+    placed = station.layout_shown.placements[0]  # type: ignore[union-attr]
+    station._pick_piece(placed.id)
+    view = station.mat
+    start = QPoint(*(round(each) for each in view.viewport_now.to_px(handle_of(placed))))
+    x, y = placed.box.middle
+    arm = y - handle_of(placed)[1]
+    end = QPoint(*(round(each) for each in view.viewport_now.to_px((x + arm * 0.7071, y - arm * 0.7071))))
+    desk.qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=start)
+    for at in (start + QPoint(12, 4), end):
+        desk.qtbot.mouseMove(view, at)
+    desk.qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=end)
+    turned = desk.settle().lay.layouts[0].placements[0]
+    assert turned.angle == 45.0
+    assert "45° askew" in desk.find("piece-words", QLabel).text()  # type: ignore[attr-defined]
+
+
+def moved_in(station: LayStation) -> object:
+    """The first piece, in the middle of its sheet."""
+    layout = station.layout_shown
+    assert layout is not None
+    return move_placement(layout, layout.placements[0].id, 110.0, 110.0)

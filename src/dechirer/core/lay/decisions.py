@@ -44,7 +44,7 @@ class Loading(Decisions, frozen=True):
 class Pin(Decisions, frozen=True):
     """A piece the maker put down by hand: on the `mat`-th layout of its paper (from 0), in mm from the
     mat's top left corner, turned by 0 or 90 degrees, and
-    by a half turn besides."""
+    by a half turn besides, and by an `angle` in degrees."""
 
     paper: Identifier
     mat: Annotated[int, Meta(ge=0, le=9999)]
@@ -53,6 +53,7 @@ class Pin(Decisions, frozen=True):
     y: float
     turned: bool = False
     half: bool = False
+    angle: Annotated[float, Meta(ge=-360, le=360)] = 0.0
 
     def agree(self) -> None:
         require(abs(self.x) < 10_000 and abs(self.y) < 10_000, "a pin lies beyond ten metres")

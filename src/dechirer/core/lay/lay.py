@@ -383,15 +383,15 @@ def _fill(
     numbers: Counter[str] = Counter()
     placements: list[Placement] = []
 
-    def put(piece: str, x: float, y: float, turned: bool, pinned: bool, half: bool = False) -> None:
+    def put(piece: str, x: float, y: float, turned: bool, pinned: bool, half: bool = False, angle: float = 0.0) -> None:
         numbers[piece] += 1
         remaining[piece] -= 1
         id = f"{piece}-{numbers[piece]}"
-        placements.append(make_placement(id, mine[piece], x, y, turned=turned, pinned=pinned, half=half))
+        placements.append(make_placement(id, mine[piece], x, y, turned=turned, pinned=pinned, half=half, angle=angle))
 
     for pin in pins:
         if remaining[pin.piece] > 0 and pin.piece in mine:
-            put(pin.piece, pin.x, pin.y, pin.turned, True, pin.half)
+            put(pin.piece, pin.x, pin.y, pin.turned, True, pin.half, pin.angle)
     inner = loaded.room
     if inner.width <= 0 or inner.height <= 0 or alone:
         return tuple(placements)

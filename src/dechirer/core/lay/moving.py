@@ -58,10 +58,12 @@ def _number(each: Placement, placed: Placement) -> int:
 
 def swap(lay: Lay, layout: MatLayout, one: Placement, other: Placement, units: str) -> Moved:
     """The changes that exchange two pieces of a mat, each with its corner where the other's was."""
-    moved = {
-        a.id: make_placement(a.id, a.piece, b.box.left, b.box.top, turned=a.turned, pinned=True, half=a.half)
-        for a, b in ((one, other), (other, one))
-    }
+
+    def put(piece: Placement, box: Box) -> Placement:
+        ways = {"turned": piece.turned, "half": piece.half, "angle": piece.angle}
+        return make_placement(piece.id, piece.piece, box.left, box.top, pinned=True, **ways)  # type: ignore[arg-type]
+
+    moved = {one.id: put(one, other.box), other.id: put(other, one.box)}
     placements = tuple(moved.get(each.id, each) for each in layout.placements)
     after = structs.replace(layout, placements=placements)
     for each in moved.values():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
 from msgspec import structs
@@ -12,6 +13,7 @@ from dechirer.core.lay.decisions import Lay, Pin
 from dechirer.core.lay.holes import are_too_close
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.length import format_length
+from dechirer.core.shape.affine import Point
 from dechirer.core.shape.outline import Box
 
 
@@ -43,9 +45,10 @@ def name_of(placement: Placement) -> str:
 
 
 def move_placement(
-    layout: MatLayout, placement_id: str, x: float, y: float, *, turned: bool | None = None
+    layout: MatLayout, placement_id: str, x: float, y: float, *, turned: bool | None = None, angle: float | None = None
 ) -> Placement:
-    """The placement as it would lie with its box's corner at (x, y), optionally turned.
+    """The placement as it would lie with its box's corner at (x, y), turned by a quarter, or to an angle
+    in degrees, where that is asked for.
 
     Raises:
         KeyError: no such placement on the layout.
@@ -53,8 +56,34 @@ def move_placement(
     for old in layout.placements:
         if old.id == placement_id:
             new = old.turned if turned is None else turned
-            return make_placement(old.id, old.piece, x, y, turned=new, pinned=True, half=old.half)
+            return make_placement(
+                old.id,
+                old.piece,
+                x,
+                y,
+                turned=new,
+                pinned=True,
+                half=old.half,
+                angle=old.angle if angle is None else angle,
+            )
     raise KeyError(placement_id)
+
+
+CLICKS_DEG, CLICK_SHARE = 15.0, 0.12
+"""A turn clicks to every so many degrees, when it comes so near to them."""
+
+
+def turn_towards(layout: MatLayout, start: Placement, handle: Point, by: Point) -> Placement:
+    """The placement turned about its middle as its handle, held at a place, was moved by so much (mm)."""
+    x, y = start.box.middle
+    before = math.atan2(handle[1] - y, handle[0] - x)
+    after = math.atan2(handle[1] + by[1] - y, handle[0] + by[0] - x)
+    angle = (start.angle + math.degrees(after - before) + 180.0) % 360.0 - 180.0
+    click = round(angle / CLICKS_DEG) * CLICKS_DEG
+    if abs(angle - click) < CLICK_SHARE * CLICKS_DEG:
+        angle = click
+    turned = move_placement(layout, start.id, 0.0, 0.0, angle=angle)
+    return move_placement(layout, start.id, x - turned.box.width / 2, y - turned.box.height / 2, angle=angle)
 
 
 def snap_to(layout: MatLayout, moved: Placement, spacing: float, reach: float) -> tuple[float, float]:
@@ -89,6 +118,7 @@ def pins_of(layout: MatLayout) -> tuple[Pin, ...]:
             round(each.box.top, 4),
             each.turned,
             each.half,
+            round(each.angle, 3),
         )
         for each in layout.placements
     )

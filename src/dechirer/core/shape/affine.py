@@ -78,6 +78,13 @@ def rotate_quarter(height: float) -> Affine:
     return Affine(0.0, 1.0, -1.0, 0.0, height, 0.0)
 
 
+def rotate(degrees: float, about: Point = (0.0, 0.0)) -> Affine:
+    """Turn clockwise, as it is seen with y downwards, about a point."""
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    x, y = about
+    return Affine(c, s, -s, c, x - c * x + s * y, y - s * x - c * y)
+
+
 def mirror_x(width: float) -> Affine:
     """Turn a sheet of that width over left to right."""
     return Affine(a=-1.0, e=width)

@@ -74,10 +74,13 @@ class PiecePanel(QWidget):
         self.locked.setChecked(layout is not None and is_locked(plan.job.lay, layout))
         self.unpin.setEnabled(layout is not None and layout.is_pinned)
         if layout is None or placed is None:
-            words = "Click a piece, or drag it to pin it elsewhere, or to another mat in the list. R turns it."
+            words = (
+                "Click a piece, drag it to pin it elsewhere, or to another mat in the list. R or its handle turns it."
+            )
             self.words.setText(BLANK_STAYS if layout is not None and layout.is_blank else words)
             return
         units, turned = plan.job.units, ", turned" if placed.turned else ""
+        turned += f", {placed.angle:.4g}° askew" if placed.angle else ""
         across = format_length(placed.box.left - layout.sheet.left, units)
         down = format_length(placed.box.top - layout.sheet.top, units)
         where = f"{name_of(placed)}{turned}: {across} from the sheet's left, {down} from its top."

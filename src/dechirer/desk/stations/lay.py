@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from dechirer.core.card.placed import Placement
 from dechirer.core.lay.decisions import FACES
 from dechirer.core.lay.mat import MatLayout
-from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to
+from dechirer.core.lay.pinning import explain_obstacle, move_placement, name_of, pin_layout, snap_to, turn_towards
 from dechirer.core.length import format_size
 from dechirer.core.plan import Plan
 from dechirer.core.words import plural
@@ -26,7 +26,7 @@ from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.mat_list import MatList
 from dechirer.desk.work.document import Document
-from dechirer.drawing.scenes.mat import make_mat_scene
+from dechirer.drawing.scenes.mat import TURN_HANDLE, handle_of, make_mat_scene
 
 SNAP_PX = 7
 
@@ -40,7 +40,7 @@ class LayStation(Station):
         self._picked_piece = ""
         self._moved: Placement | None = None
         self._dragged_in: Plan | None = None
-        self._obstacle = ""
+        self._obstacle, self._turning = "", False
         self.mats = MatList("lay-mats")
         self.mats.chosen.connect(self._choose_mat)
         self.mat = self.take_view(DrawingView("lay-mat"))
@@ -172,7 +172,9 @@ class LayStation(Station):
             self.refresh()
 
     def _pick_piece(self, placement: str) -> None:
-        self._picked_piece = placement
+        self._turning = placement == TURN_HANDLE
+        if not self._turning:
+            self._picked_piece = placement
         self._draw()
 
     # --- dragging: begin, preview, then commit or refuse; a preview never enters the history -----------------
@@ -188,16 +190,21 @@ class LayStation(Station):
             self._say(BLANK_STAYS, refused=True)
             return
         spacing = self.plan.job.lay.spacing.mm
-        moved = move_placement(layout, start.id, start.box.left + dx, start.box.top + dy)
-        x, y = snap_to(layout, moved, spacing, SNAP_PX / self.mat.viewport_now.scale)
-        self._moved, self._dragged_in = move_placement(layout, start.id, x, y), self.plan
+        if self._turning:
+            self._moved = turn_towards(layout, start, handle_of(start), (dx, dy))
+        else:
+            moved = move_placement(layout, start.id, start.box.left + dx, start.box.top + dy)
+            x, y = snap_to(layout, moved, spacing, SNAP_PX / self.mat.viewport_now.scale)
+            self._moved = move_placement(layout, start.id, x, y)
+        self._dragged_in = self.plan
         self._obstacle = explain_obstacle(layout, self._moved, spacing, self.plan.job.units)
         self._say(self._obstacle, refused=bool(self._obstacle))
         self._draw()
 
     def _drop(self) -> None:
         moved, self._moved = self._moved, None
-        row = self._row_under_pointer()
+        row = self._row_under_pointer() if not self._turning else None
+        self._turning = False
         if row is not None and moved is not None:
             self.piece.put_on(row)
         elif moved is not None:

@@ -12,7 +12,7 @@ from dechirer.core.lay.offcuts import find_offcut
 from dechirer.core.length import format_length, format_size
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun
-from dechirer.core.shape.affine import Affine
+from dechirer.core.shape.affine import Affine, Point
 from dechirer.core.shape.outline import Box, rectangle
 from dechirer.drawing.display import Arrow, Dimension, Display, Item, Label, Shape
 from dechirer.drawing.forms import form_of_line
@@ -54,6 +54,9 @@ def make_mat_scene(
     if moved is not None:  # on top of the others, so that it can be seen where it may not lie
         items += _draw_placement(plan, moved, lit=True, refused=refused)
     items += _name_slots(layout)
+    lit = moved or next((placed for placed in layout.placements if placed.id == picked), None)
+    if lit is not None and not bare and not layout.is_blank:
+        items += _draw_handle(lit)
     if not bare:
         sheet, on = layout.sheet, layout.sheet.box
         if not sheet.slots:
@@ -134,6 +137,25 @@ def _ground(plan: Plan, layout: MatLayout) -> list[Item]:
         items += [Shape((_ring(at, marks.outer), _ring(at, marks.inner)), fill=MARK, on=paper) for at in marks.places]
         items.append(Shape((_ring(marks.places[0], marks.dot),), fill=MARK, on=paper))
     return items
+
+
+TURN_HANDLE = "turn-handle"
+"""The element of the handle by which a picked piece is turned."""
+HANDLE_MM, HANDLE_OUT_MM = 3.4, 9.0
+
+
+def handle_of(placed: Placement) -> Point:
+    """Where the handle of a placed piece is: above its box, in the middle; inside it where there is no room."""
+    x, y = placed.box.middle[0], placed.box.top - HANDLE_OUT_MM
+    return x, y if y > HANDLE_MM else placed.box.top + HANDLE_OUT_MM
+
+
+def _draw_handle(placed: Placement) -> list[Item]:
+    at = handle_of(placed)
+    return [
+        Shape((((at[0], at[1]), (at[0], placed.box.top)),), closed=False, form="hair", role="accent"),
+        Shape((_ring(at, HANDLE_MM),), fill="surface", form="edge", role="accent", element=TURN_HANDLE, weight=1.6),
+    ]
 
 
 def _draw_slots(layout: MatLayout) -> list[Item]:

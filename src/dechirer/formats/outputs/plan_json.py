@@ -131,6 +131,7 @@ def _mat_record(mat: MatRun, plan: Plan) -> dict[str, Any]:
                 "x_mm": round(placed.box.left, 4),
                 "y_mm": round(placed.box.top, 4),
                 "turned": placed.turned,
+                "angle_deg": round(placed.angle, 3),
                 "pinned": placed.pinned,
             }
             for placed in layout.placements
