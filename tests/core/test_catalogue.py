@@ -210,6 +210,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "lay.fold-across-grain": lambda: changed(small_sheet(quick_job("4x6in"), "9 x 11 in"), **GRAIN),
     "lay.recut": lambda: changed(quick_job(count=4), lay__recut=(Recut("base", 2),)),
     "run.tool-missing": lambda: changed(quick_job(), run__tools=()),
+    "run.kiss-untested": lambda: attached(quick_job("5x7in"), "peel"),
     "run.tool-would-spare": lambda: changed(
         quick_job(liner="1/16", count=4), run__tools=("thin-card-blade", "creasing-wheel"), run__score_passes=2
     ),
@@ -218,6 +219,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
 """A job for each code of a finding."""
 
 NO_MEND = {
+    "run.kiss-untested",
     "construct.file-overlap",
     "construct.file-curved",
     "construct.file-stray",

@@ -14,6 +14,8 @@ from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan, make_plan
+from dechirer.core.run.decisions import keep_setting
+from dechirer.core.run.settings import Setting
 from tests.card_files import lock_file
 from tests.dressing import item, step, words
 from tests.helpers import attached, changed, codes, finding, mended
@@ -437,6 +439,24 @@ WRONG: dict[str, tuple[Callable[[], Job], str]] = {
         "construct.layer-size",
     ),
 }
+
+
+def test_7_without_a_foil_tip_it_is_drawn_instead() -> None:
+    job = changed(made.job_7_foiled_card_and_envelope(), run__tools=("thin-card-blade", "creasing-point", "pen"))
+    found = finding(make_plan(job), "run.tool-missing")
+    mend = next(each for each in found.mends if each.label == "Draw it with a pen instead")
+    after = make_plan(apply_changes(job, mend.changes))
+    assert "run.tool-missing" not in codes(after)
+    operations = {each.operation for mat in after.run.mats for each in mat.passes}
+    assert "pen" in operations
+    assert "foil" not in operations
+
+
+def test_5_its_depth_is_asked_for_until_it_was_tried() -> None:
+    job = made.job_5_peel_away()
+    assert "run.kiss-untested" in codes(make_plan(job))
+    tried = apply_changes(job, [keep_setting(job.run, Setting("card", "thin-card-blade", 1, 0.22))])
+    assert "run.kiss-untested" not in codes(make_plan(tried))
 
 
 @pytest.mark.parametrize("name", list(WRONG))

@@ -13,6 +13,7 @@ from dechirer.core.card.operations import OPERATION
 from dechirer.core.card.tools import EASILY_HELD, TOOLS
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
+from dechirer.core.dress.decisions import Dress
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.memory import Memory
 from dechirer.core.paper.weight import DOUBLE_SCORE_FROM_GSM
@@ -32,6 +33,7 @@ class RunSeen(Struct, frozen=True):
     facts: BriefPlan
     whole: ConstructPlan
     plan: RunPlan
+    dress: Dress
 
 
 @CHECKS.add("run.tool-missing", of=make_run)
@@ -68,6 +70,10 @@ def _mends_for_tool(seen: RunSeen, choice: ToolChoice) -> Iterator[Mend]:
         paths = dict.fromkeys(piece.fold_field for piece in seen.whole.pieces if piece.folds and piece.fold_field)
         if paths:
             yield Mend("Perforate the folds", tuple(Change(f"{path}.kind", "perforate") for path in paths))
+    if choice.operation == "foil" and "pen" in seen.run.tools and find_holder(seen.brief.machine, "pen"):
+        drawn = tuple(_drawn_instead(seen.dress))
+        if drawn:
+            yield Mend("Draw it with a pen instead", drawn)
     if choice.trouble == "no-holder" and choice.tool in EASILY_HELD:
         # Machine profiles written before pens were planned for do not list them.
         first = seen.brief.machine.holders[0]
@@ -76,6 +82,40 @@ def _mends_for_tool(seen: RunSeen, choice: ToolChoice) -> Iterator[Mend]:
         yield Mend(f"The {first.name} takes it", (Change("brief.machine.holders", (taught, *others)),))
     if choice.trouble == "not-owned" and find_holder(seen.brief.machine, choice.tool):
         yield Mend("I have one", (Change("run.tools", (*seen.run.tools, choice.tool)),))
+
+
+def _drawn_instead(dress: Dress) -> Iterator[Change]:
+    """The changes after which all that is foiled is drawn."""
+    for item in dress.items:
+        if item.made == "foil":
+            yield Change(f"dress.items.{item.id}.made", "pen")
+    used = {item.art for item in dress.items if item.made == "art"}
+    for art in dress.art:
+        for group in art.groups if art.id in used else ():
+            if group.role == "foil":
+                yield Change(f"dress.art.{art.id}.groups.{group.id}.role", "pen")
+
+
+@CHECKS.add("run.kiss-untested", of=make_run)
+def find_kiss_cuts_that_were_not_tried(seen: RunSeen) -> Iterator[Finding]:
+    """A kiss cut on a paper whose depth was never set after a test cut."""
+    told: set[str] = set()
+    for mat in seen.plan.mats:
+        blade = next((each.tool.tool for each in mat.passes if each.operation == "kiss"), None)
+        paper = mat.layout.paper
+        setting = setting_of(seen.run.settings, paper, blade) if blade is not None else None
+        if blade is None or paper in told or (setting is not None and setting.depth is not None):
+            continue
+        told.add(paper)
+        yield Finding(
+            "run.kiss-untested",
+            "note",
+            f"How deep {seen.facts.paper(paper).paper.name} is kiss-cut has not been tried",
+            "Cut the test of Settings on it, look at what lies behind for a scratch and no more, and type in how far "
+            "the blade stood out.",
+            "Too deep, and what peels away takes its backing along; not deep enough, and it tears.",
+            mat.layout.id,
+        )
 
 
 @CHECKS.add("run.single-score", of=make_run)

@@ -7,6 +7,7 @@ from typing import Any
 
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.brief.station import BRIEF
+from dechirer.core.dress.decisions import Dress
 from dechirer.core.figure import format_minutes
 from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.lay.station import LAY, find_whole
@@ -30,7 +31,9 @@ def _reads(known: Known) -> tuple[Any, ...]:
 def _check(known: Known) -> Iterator[Finding]:
     from dechirer.core.run.checks import RunSeen
 
-    seen = RunSeen(known.of(Brief), known.of(Run), known.part(BRIEF), find_whole(known), known.part(RUN))
+    seen = RunSeen(
+        known.of(Brief), known.of(Run), known.part(BRIEF), find_whole(known), known.part(RUN), known.of(Dress)
+    )
     return CHECKS.run(make_run, seen)
 
 
