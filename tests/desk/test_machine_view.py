@@ -105,3 +105,19 @@ def test_a_closed_lid_counts_for_an_hour_at_most() -> None:
     assert watch.seconds == Watch.MOST_S
     steps = ()
     assert seal_of("a", steps) != seal_of("b", steps)
+
+
+def test_what_was_spoiled_is_laid_again_at_the_end(open_desk: Open) -> None:
+    desk = open_desk(in_words(blank_job()))
+    view = view_of(desk)
+    while not view.is_over:
+        now = view.steps[view.progress.step]
+        if now.kind == "pass" and now.mat == "mat-1" and not view.progress.spoiled:
+            view.spoiled("slipped")
+        view.go_on()
+    wanted = view.spoilt_pieces()
+    assert sum(wanted.values()) == len(desk.settle().lay.layouts[0].placements)
+    view.again.click()
+    plan = desk.settle()
+    assert {each.piece: each.count for each in plan.job.lay.recut} == dict(wanted)
+    assert "lay.recut" in [each.code for each in plan.findings]

@@ -117,7 +117,7 @@ def open_window(demo: str, theme_name: str) -> tuple[QApplication, Room]:
     return app, room
 
 
-SETTLE_ROUNDS = 120
+SETTLE_ROUNDS = 400
 KEPT_APP: list[QApplication] = []
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QFont, QKeyEvent
 from PyQt6.QtWidgets import (
@@ -15,12 +17,15 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from dechirer.core.decide.change import Change
 from dechirer.core.figure import format_minutes
+from dechirer.core.lay.decisions import Recut
 from dechirer.core.plan import Plan
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.work.at_machine import Progress, Spoiled, Watch, keep_progress, read_progress, seal_of
+from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.mat import make_mat_scene
 
 TITLES = {
@@ -41,8 +46,9 @@ class MachineView(QDialog):
     """Walks through the steps of a plan's run. Space, Enter or Right: done, the next one; Left or Backspace: back;
     S: a sheet was spoiled."""
 
-    def __init__(self, plan: Plan, parent: QWidget) -> None:
+    def __init__(self, plan: Plan, document: Document, parent: QWidget) -> None:
         super().__init__(parent)
+        self._document = document
         self.steps = plan.machine_steps()
         self.setObjectName("machine-view")
         self.setWindowTitle(f"{plan.job.name}: at the machine")
@@ -66,11 +72,12 @@ class MachineView(QDialog):
         self.back = _button("◂ Back", "machine-back", self.go_back)
         self.done_ = _button("Done ▸", "machine-done", self.go_on)
         self.spoil = _button("Spoiled a sheet…", "machine-spoil", self._ask_spoiled)
+        self.again = _button("Lay what was spoiled again", "machine-again", self._lay_again)
         self.anew = _button("From the start", "machine-anew", self._begin_anew)
         self.picture = DrawingView("machine-picture")
         self.picture.setMinimumHeight(200)
         self._plan, self._drawn = plan, ""
-        for button in (self.back, self.done_, self.spoil, self.anew):
+        for button in (self.back, self.done_, self.spoil, self.anew, self.again):
             button.setMinimumHeight(40)
         self._tick = QTimer(self)
         self._tick.setInterval(500)
@@ -87,6 +94,7 @@ class MachineView(QDialog):
         top = QHBoxLayout()
         top.addWidget(self.kind)
         top.addStretch(1)
+        top.addWidget(self.again)
         top.addWidget(self.anew)
         top.addWidget(self.spoil)
         column.addLayout(top)
@@ -148,6 +156,21 @@ class MachineView(QDialog):
         if taken:
             self.spoiled(why)
 
+    def spoilt_pieces(self) -> Counter[str]:
+        """How many of each piece lay on the sheets that were spoiled."""
+        layouts = {layout.id: layout for layout in self._plan.lay.layouts}
+        found: Counter[str] = Counter()
+        for each in self.progress.spoiled:
+            layout = layouts.get(self.steps[each.step].mat)
+            found.update(placed.piece.id for placed in (layout.placements if layout is not None else ()))
+        return found
+
+    def _lay_again(self) -> None:
+        """Only what was spoiled is laid, printed and run from now on."""
+        recut = tuple(Recut(piece, count) for piece, count in self.spoilt_pieces().items())
+        if recut and self._document.edit("What was spoiled, cut again", [Change("lay.recut", recut)]):
+            self.accept()
+
     def _show(self) -> None:
         step, count = self.progress.step, len(self.steps)
         self.bar.setRange(0, max(1, count))
@@ -155,6 +178,7 @@ class MachineView(QDialog):
         self.back.setEnabled(step > 0)
         self.done_.setEnabled(not self.is_over)
         self.spoil.setEnabled(count > 0)
+        self.again.setVisible(self.is_over and bool(self.progress.spoiled))
         spoilt = len(self.progress.spoiled)
         told = f" · {spoilt} spoiled" if spoilt else ""
         if self.is_over:

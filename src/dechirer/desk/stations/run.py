@@ -242,7 +242,7 @@ class RunStation(Station):
             box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
             box.show()
             return box
-        box = CutRehearsalBox(self.plan, self) if what == "rehearse" else MachineView(self.plan, self)
+        box = CutRehearsalBox(self.plan, self) if what == "rehearse" else MachineView(self.plan, self.document, self)
         box.show()
         return box
 
