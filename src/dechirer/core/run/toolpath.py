@@ -18,6 +18,8 @@ from dechirer.core.brief.machine import Pace
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.stopping import checkpoint
 
+FEW_TO_BEGIN_WITH = 10
+"""Up to this many lines each is tried as the first."""
 FEW_TO_MEND = 24
 """Up to this many lines are mended one move after the other, without NumPy."""
 MOST_LINES_TO_MEND = 1200
@@ -83,6 +85,8 @@ def order_strokes(strokes: Sequence[Stroke], start: Point) -> list[tuple[Stroke,
     orders = [_mend(_nearest_first(strokes, start), strokes, start), drawn]
     if len(strokes) <= FEW_TO_MEND:
         orders.append(_mend([*drawn], strokes, start))
+    if len(strokes) <= FEW_TO_BEGIN_WITH:
+        orders += [_mend(_nearest_of_few(strokes, start, first), strokes, start) for first in drawn]
     if len(strokes) <= MOST_LINES_TO_PERMUTE:
         orders = [list(order) for order in itertools.permutations(range(len(strokes)))]
     tried = []
@@ -117,17 +121,26 @@ def _nearest_first(strokes: Sequence[Stroke], start: Point) -> list[int]:
     return order
 
 
-def _nearest_of_few(strokes: Sequence[Stroke], start: Point) -> list[int]:
+def _nearest_of_few(strokes: Sequence[Stroke], start: Point, first: int | None = None) -> list[int]:
+    """From each stroke to the one that begins nearest; begun with one of them where that is said."""
     left = set(range(len(strokes)))
     order: list[int] = []
     here = start
     while left:
         checkpoint()
-        index = min(left, key=lambda each: (min(math.dist(here, begin) for begin, _ in strokes[each].entries()), each))
+        nearest = min(
+            left, key=lambda each: (min(math.dist(here, begin) for begin, _ in strokes[each].entries()), each)
+        )
+        index = first if first is not None and not order else nearest
         left.remove(index)
         order.append(index)
         here = min(strokes[index].entries(), key=lambda way: math.dist(here, way[0]))[1]
     return order
+
+
+def _nearest(left: set[int], strokes: Sequence[Stroke], here: Point) -> int:
+    """The stroke of some that begins nearest to a place; the first of equally near ones."""
+    return min(left, key=lambda each: (min(math.dist(here, begin) for begin, _ in strokes[each].entries()), each))
 
 
 def _mend(order: list[int], strokes: Sequence[Stroke], start: Point) -> list[int]:
