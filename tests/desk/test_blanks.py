@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu, QPushButton
 
 from dechirer.core.brief.machine import load_machines
 from dechirer.core.job.model import Job
+from dechirer.demo import load_demo_job
 from dechirer.desk.boxes.copies_box import CopiesBox
 from dechirer.desk.boxes.trial_box import TrialBox
 from dechirer.desk.panels.mats_panel import MatsPanel
@@ -123,3 +124,23 @@ def test_mats_are_added_to_the_machine_and_taken_off(open_desk: Callable[[Job], 
     desk.click("mat-off-cards-4")
     assert desk.settle().job.brief.machine.mats == ()
     desk.find("machine-box").close()
+
+
+def test_what_is_left_of_a_sheet_is_kept_and_one_that_is_gone_meanwhile_harms_nothing(
+    open_desk: Callable[[Job], Desk],
+) -> None:
+    desk = open_desk(quick_job("3x3in", fold="flat", count=10))
+    desk.station("lay")
+    menu: QMenu = desk.find("offcuts", QPushButton).menu()  # type: ignore[attr-defined]
+    act(menu, "Keep what is left")
+    assert len(desk.settle().job.brief.papers[0].offcuts) == 1
+    menu.aboutToShow.emit()
+    stale = [each for each in menu.actions() if not each.text().startswith("Another")]
+    assert [each.text().split(":")[0] for each in stale] == ["Keep what is left", "Used up"]
+    desk.room.document.open_job(load_demo_job("dunes"), None, saved=False)
+    papers = desk.room.document.job.brief.papers
+    assert "card" not in [paper.id for paper in papers]
+    for each in stale:
+        each.trigger()
+    assert desk.room.document.job.brief.papers == papers
+    assert desk.settle().job.brief.papers == papers

@@ -50,7 +50,8 @@ class Ask(Struct, frozen=True):
     @property
     def seal(self) -> str:
         """Tells whether something was found for this."""
-        return f"{zlib.crc32(repr(self).replace(', held=()', '').encode()):08x}"
+        told = repr(self).replace(", held=()", "").replace(", holes=()", "")  # as before there were any
+        return f"{zlib.crc32(told.encode()):08x}"
 
     @property
     def count(self) -> int:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QInputDialog, QMenu, QPushButton, QVBoxLayout, QWidget
 
+from dechirer.core.brief.decisions import Paper
 from dechirer.core.decide.values import Size
 from dechirer.core.lay.blanks import front_of
 from dechirer.core.lay.decisions import FACES, LIES, keep_trial, set_loading
@@ -128,7 +129,7 @@ class LoadingPanel(QWidget):
         self.trial.setVisible(layout.is_blank and not rows)
 
     def _choose(self, name: str, box: QComboBox, row: int, said: str) -> None:
-        if self._layout is not None:
+        if self._layout is not None and self._paper_now() is not None:
             fields: dict[str, Any] = {name: box.itemData(row)}
             change = set_loading(self.document.job.lay, self._layout.paper, **fields)
             self.document.edit(f"{said} {box.itemText(row)}", [change])
@@ -147,17 +148,27 @@ class LoadingPanel(QWidget):
         self._offer(menu, "Another, by its size…", self._ask_offcut)
         for number, size in enumerate(paper.offcuts):
             words = f"Used up: {size.width} x {size.height}"
-            self._offer(menu, words, partial(self.document.edit, words, [drop_offcut(paper, number)]))
+            self._offer(menu, words, partial(self._use_up, words, number, size))
 
     def _offer(self, menu: QMenu, words: str, run: Callable[[], object]) -> None:
         action = menu.addAction(words)
         if action is not None:
             action.triggered.connect(lambda _=False: run())
 
+    def _paper_now(self) -> Paper | None:
+        """The paper that is shown as it is in the job now; None where it is gone, before the plan was made anew."""
+        shown = self._layout.paper if self._layout is not None else None
+        return next((paper for paper in self.document.job.brief.papers if paper.id == shown), None)
+
     def _keep_offcut(self, size: Size) -> None:
-        if self._layout is not None:
-            paper = self.document.job.brief.paper(self._layout.paper)
+        paper = self._paper_now()
+        if paper is not None:
             self.document.edit(f"An offcut of {paper.name}", [add_offcut(paper, size)])
+
+    def _use_up(self, words: str, number: int, size: Size) -> None:
+        paper = self._paper_now()
+        if paper is not None and paper.offcuts[number : number + 1] == (size,):
+            self.document.edit(words, [drop_offcut(paper, number)])
 
     def _ask_offcut(self) -> None:
         text, taken = QInputDialog.getText(self, "Offcut", "Its size, such as 6 x 4 in")
