@@ -21,7 +21,7 @@ from dechirer.core.lay.lay import asks_for
 from dechirer.core.lay.nesting import worker
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.lay.pinning import explain_obstacle, pin_layout
-from dechirer.core.lay.stock import add_offcut, drop_offcut
+from dechirer.core.lay.stock import add_offcut, drop_offcut, on_offcuts
 from dechirer.core.lay.wanted import spoil
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.press.station import PRESS
@@ -156,6 +156,25 @@ def test_what_was_spoiled_is_cut_again_from_an_offcut() -> None:
     (layout,) = plan.lay.layouts
     assert (layout.sheet.offcut, len(layout.placements)) == (True, 1)
     assert finding(plan, "lay.recut")
+
+
+def test_an_offcut_is_used_once_whichever_sides_of_its_paper_lie_up() -> None:
+    plan = make_plan(quick_job("3x3in", fold="flat", count=1))
+    at_hand = [size("5 in", "6 in")]
+    mat = plan.lay.layouts[0].sheet.mat
+    first = on_offcuts(plan.lay.layouts, at_hand, plan.job.lay, mat, ())  # type: ignore[arg-type]
+    again = on_offcuts(plan.lay.layouts, at_hand, plan.job.lay, mat, ())  # type: ignore[arg-type]
+    assert [layout.sheet.offcut for layout in (*first, *again)] == [True, False]
+    assert at_hand == []
+
+
+def test_what_follows_the_grain_is_not_laid_on_an_offcut_whose_grain_nobody_knows() -> None:
+    job = changed(quick_job("3x3in", count=1), brief__papers__card__grain="long")
+    job = apply_changes(job, [add_offcut(job.brief.papers[0], size("7 in", "4 in"))])  # type: ignore[arg-type]
+    plan = make_plan(changed(job, brief__papers__card__weight="110 lb cover"))
+    assert plan.lay.layouts[0].sheet.offcut
+    assert "lay.fold-across-grain" not in codes(plan)
+    assert not make_plan(changed(job, lay__along_grain=True)).lay.layouts[0].sheet.offcut
 
 
 def test_an_offcut_smaller_than_its_margins_is_passed_over() -> None:

@@ -10,7 +10,7 @@ import shapely
 from msgspec.structs import replace
 
 from dechirer.core.audit import audit
-from dechirer.core.card.placed import Placement
+from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.dress.decisions import Item
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, from_plain, to_plain
@@ -21,6 +21,7 @@ from dechirer.core.lay.pinning import move_placement, pin_layout, turn_towards
 from dechirer.core.lay.wanted import spoil, whole_again
 from dechirer.core.laying_together import TogetherError, invite, plan_other, send_away
 from dechirer.core.plan import Plan, make_plan
+from dechirer.core.shape.outline import Box
 from tests.blanks import blank_job, in_words
 from tests.core.test_press_catalogue import card, red
 from tests.helpers import changed, codes, finding, quick_job, typed
@@ -133,6 +134,22 @@ def test_a_piece_is_put_on_another_mat_and_both_are_kept() -> None:
     no_overlap(again)
     assert all(is_locked(after.lay, each) for each in again.lay.layouts)
     assert not audit(again)
+
+
+def test_a_piece_put_on_another_mat_lies_there_as_it_lay() -> None:
+    job = changed(quick_job("3x5in", fold="flat", count=9), lay__may_turn=False)
+    full, other = make_plan(job).lay.layouts
+    turned = make_placement("base-1", full.placements[0].piece, 100.0, 60.0, turned=True, half=True, pinned=True)
+    here = replace(full, placements=(turned,))
+    found = move_across(job.lay, here, other, turned)
+    assert not isinstance(found, str)
+    moved = [pin for pin in found[0].value if pin.mat == other.index]
+    assert [(pin.turned, pin.half) for pin in moved] == [(False, False), (True, True)]
+    narrow = replace(other, sheet=replace(other.sheet, width=290.0, height=115.0, room=Box(5, 5, 285, 110)))
+    assert "no room" in move_across(job.lay, full, narrow, full.placements[0])
+    free = changed(job, lay__may_turn=True).lay
+    assert "no room" in move_across(free, full, narrow, full.placements[0], may_turn=False)
+    assert not isinstance(move_across(free, full, narrow, full.placements[0]), str)
 
 
 def test_pieces_are_swapped_where_they_fit_and_else_refused() -> None:

@@ -28,7 +28,7 @@ def find_folds_across_the_grain(seen: LaySeen) -> Iterator[Finding]:
         across = [
             (layout, placed)
             for layout in seen.plan.layouts
-            if layout.paper == paper.id and not layout.is_blank
+            if layout.paper == paper.id and not layout.is_blank and not layout.sheet.offcut
             for placed in layout.placements
             if _folds_across(placed, layout.sheet, paper.grain)
         ]

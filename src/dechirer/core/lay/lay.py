@@ -90,6 +90,8 @@ def make_lay(
         own = [piece for piece in pieces if piece.paper == paper.id]
         rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
         face = loading_of(lay, paper.id).face
+        along = {piece.id for piece in own if piece.folds} if lay_along_grain(rules, paper) else set()
+        offcuts = list(paper.offcuts)
         first = 0
         for up in ("outside-up", "inside-up"):
             mine, inked, blanks = _on_side(own, up, face, printed=printing is not None)
@@ -98,9 +100,9 @@ def make_lay(
                     continue
                 ways = _ways(paper, some, up, lay, machine, load)
                 best = _lay_best(paper, some, ways, rules, layouts, work, first)
-                if load is None and paper.offcuts:
+                if load is None and offcuts:
                     mat = mat_of(lay, paper, machine)
-                    best = structs.replace(best, layouts=on_offcuts(best.layouts, paper, rules, mat))
+                    best = structs.replace(best, layouts=on_offcuts(best.layouts, offcuts, rules, mat, along))
                 layouts += best.layouts
                 turned += best.turned
                 unplaced += [(piece, count) for piece, count in best.left.items() if count]

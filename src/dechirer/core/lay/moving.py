@@ -10,7 +10,7 @@ from dechirer.core.lay.decisions import Lay, Locked
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.lay.pinning import explain_obstacle, other_pins, pins_of
-from dechirer.core.shape.outline import Box, bounds
+from dechirer.core.shape.outline import Box
 
 Moved = tuple[Change, ...] | str
 """The changes, or why it cannot be, in words."""
@@ -32,21 +32,28 @@ def unlock(lay: Lay, layout: MatLayout) -> tuple[Change, ...]:
     return Change("lay.pins", other_pins(lay, layout)), Change("lay.locked", locked)
 
 
-def move_across(lay: Lay, source: MatLayout, target: MatLayout, placed: Placement) -> Moved:
-    """The changes that put a piece on another mat of its paper, where there is room for it; both mats are kept then."""
+def move_across(lay: Lay, source: MatLayout, target: MatLayout, placed: Placement, *, may_turn: bool = True) -> Moved:
+    """The changes that put a piece on another mat of its paper, where there is room for it; both mats are kept then.
+
+    Args:
+        may_turn: whether it may be turned by a quarter where there is no room for it as it lies.
+    """
     if target.paper != source.paper or target.face != source.face or target.is_blank or source.is_blank:
         return f"Mat {target.number} is loaded with another paper, or with its other side up."
     gap, room = lay.spacing.mm, target.sheet.room
     taken = [each.box.grown(gap) for each in target.placements]
-    box = bounds(placed.piece.outline)
+    box = placed.box
     demand = Demand(placed.piece.id, box.width + gap, box.height + gap, 1)
     grown = Box(room.left, room.top, room.right + gap, room.bottom + gap)
-    spots = fill_sheet((demand,), grown, taken, may_turn=lay.may_turn)
+    spots = fill_sheet((demand,), grown, taken, may_turn=False)
+    if not spots and lay.may_turn and may_turn and not placed.angle:
+        spots = fill_sheet((demand,), grown, taken, may_turn=True)
     if not spots:
         return f"Mat {target.number} has no room for the {placed.piece.name}."
     spot = spots[0]
     id = f"{placed.piece.id}-{1 + max((_number(each, placed) for each in target.placements), default=0)}"
-    put = make_placement(id, placed.piece, spot.box.left, spot.box.top, turned=spot.turned, pinned=True)
+    turned, ways = placed.turned != spot.turned, {"half": placed.half, "angle": placed.angle}
+    put = make_placement(id, placed.piece, spot.box.left, spot.box.top, turned=turned, pinned=True, **ways)  # type: ignore[arg-type]
     left = tuple(each for each in source.placements if each.id != placed.id)
     return _keep(lay, (source, left), (target, (*target.placements, put)))
 

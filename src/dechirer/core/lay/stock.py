@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 from msgspec import structs
 
@@ -21,22 +21,32 @@ from dechirer.core.shape.outline import Box, bounds
 MOST_OFFCUTS = 24
 
 
-def on_offcuts(layouts: Sequence[MatLayout], paper: Paper, lay: Lay, mat: Mat) -> tuple[MatLayout, ...]:
+def on_offcuts(
+    layouts: Sequence[MatLayout], offcuts: list[Size], lay: Lay, mat: Mat, held: Collection[str]
+) -> tuple[MatLayout, ...]:
     """The mats of one paper, the last ones on offcuts where these hold all that is on them: of each the smallest.
 
-    A mat that is cut several times, or was laid by hand, stays on its sheet.
+    A mat that is cut several times, or was laid by hand, stays on its sheet, and so does one with pieces that follow
+    the grain: which way that runs in an offcut is not known.
+
+    Args:
+        offcuts: those at hand; what is used is taken out of them.
+        held: the pieces, by their ids, that lie along the grain.
     """
     found = list(layouts)
-    left = sorted(paper.offcuts, key=lambda size: size.width.mm * size.height.mm)
+    left = sorted(offcuts, key=lambda size: size.width.mm * size.height.mm)
     for place in range(len(found) - 1, -1, -1):
         layout = found[place]
         if layout.repeats != 1 or layout.is_pinned or not left:
+            break
+        if any(placed.piece.id in held for placed in layout.placements):
             break
         for size in left:
             moved = _laid_on(layout, size, lay, mat)
             if moved is not None:
                 found[place] = moved
                 left.remove(size)
+                offcuts.remove(size)
                 break
         else:
             break

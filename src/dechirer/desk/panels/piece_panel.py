@@ -8,6 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from dechirer.core.card.placed import Placement
+from dechirer.core.lay.lay import lay_along_grain
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.moving import Moved, is_locked, lock, move_across, swap, unlock
 from dechirer.core.lay.pinning import name_of, unpin_layout
@@ -93,9 +94,12 @@ class PiecePanel(QWidget):
             return
         target = plan.lay.layouts[row]
         if target is not source:
+            lay, paper = self.document.job.lay, plan.brief.paper(source.paper).paper
+            stands = paper.upright and paper.pattern != "plain"
+            may_turn = not stands and not (placed.piece.folds and lay_along_grain(lay, paper))
             self._do(
                 f"{name_of(placed).capitalize()} put on mat {target.number}",
-                move_across(self.document.job.lay, source, target, placed),
+                move_across(lay, source, target, placed, may_turn=may_turn),
             )
 
     def _targets(self) -> list[tuple[int, MatLayout]]:
