@@ -144,8 +144,11 @@ def test_a_piece_put_on_another_mat_lies_there_as_it_lay() -> None:
     found = move_across(job.lay, here, other, turned)
     assert not isinstance(found, str)
     moved = [pin for pin in found[0].value if pin.mat == other.index]
-    assert [(pin.turned, pin.half) for pin in moved] == [(False, False), (True, True)]
-    narrow = replace(other, sheet=replace(other.sheet, width=290.0, height=115.0, room=Box(5, 5, 285, 110)))
+    assert [(pin.turned, pin.half) for pin in moved].count((True, True)) == 1
+    assert len(moved) == len(other.placements) + 1
+    narrow = replace(
+        other, placements=(), sheet=replace(other.sheet, width=290.0, height=115.0, room=Box(5, 5, 285, 110))
+    )
     assert "no room" in move_across(job.lay, full, narrow, full.placements[0])
     free = changed(job, lay__may_turn=True).lay
     assert "no room" in move_across(free, full, narrow, full.placements[0], may_turn=False)
