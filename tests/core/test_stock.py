@@ -21,7 +21,7 @@ from dechirer.core.lay.lay import asks_for
 from dechirer.core.lay.nesting import worker
 from dechirer.core.lay.packing import Demand, fill_sheet
 from dechirer.core.lay.pinning import explain_obstacle, pin_layout
-from dechirer.core.lay.stock import add_offcut, drop_offcut, on_offcuts
+from dechirer.core.lay.stock import Stock, add_size, drop_size, offcuts_left, on_smaller
 from dechirer.core.lay.wanted import spoil
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.press.station import PRESS
@@ -137,20 +137,20 @@ def test_the_last_pieces_go_on_the_smallest_offcut_that_holds_them() -> None:
     job = quick_job("3x3in", fold="flat", count=10)
     assert [len(each.placements) for each in make_plan(job).lay.layouts] == [9, 1]
     for offcut in (size("10 in", "8 in"), size("4 in", "5 in"), size("3 in", "3 in")):
-        job = apply_changes(job, [add_offcut(job.brief.papers[0], offcut)])  # type: ignore[arg-type]
+        job = apply_changes(job, [add_size(job.brief.papers[0], "offcuts", offcut)])  # type: ignore[arg-type]
     plan = make_plan(job)
     last = plan.lay.layouts[-1]
     assert last.sheet.offcut
     assert (last.sheet.width, last.sheet.height) == pytest.approx((101.6, 127.0))
     assert [(each.name, each.value) for each in plan.lay.sheets] == [("sheets of card", 1.0)]
     assert not audit(plan, again=True)
-    without = make_plan(apply_changes(job, [drop_offcut(job.brief.papers[0], 1)]))
+    without = make_plan(apply_changes(job, [drop_size(job.brief.papers[0], "offcuts", job.brief.papers[0].offcuts[1])]))
     assert without.lay.layouts[-1].sheet.width == pytest.approx(254.0)
 
 
 def test_what_was_spoiled_is_cut_again_from_an_offcut() -> None:
     job = quick_job("3x3in", fold="flat", count=9)
-    job = apply_changes(job, [add_offcut(job.brief.papers[0], size("5 in", "6 in"))])  # type: ignore[arg-type]
+    job = apply_changes(job, [add_size(job.brief.papers[0], "offcuts", size("5 in", "6 in"))])  # type: ignore[arg-type]
     assert not any(layout.sheet.offcut for layout in make_plan(job).lay.layouts), "nine fill a sheet"
     plan = make_plan(apply_changes(job, [spoil(job.lay, "base")]))
     (layout,) = plan.lay.layouts
@@ -160,17 +160,18 @@ def test_what_was_spoiled_is_cut_again_from_an_offcut() -> None:
 
 def test_an_offcut_is_used_once_whichever_sides_of_its_paper_lie_up() -> None:
     plan = make_plan(quick_job("3x3in", fold="flat", count=1))
-    at_hand = [size("5 in", "6 in")]
-    mat = plan.lay.layouts[0].sheet.mat
-    first = on_offcuts(plan.lay.layouts, at_hand, plan.job.lay, mat, ())  # type: ignore[arg-type]
-    again = on_offcuts(plan.lay.layouts, at_hand, plan.job.lay, mat, ())  # type: ignore[arg-type]
-    assert [layout.sheet.offcut for layout in (*first, *again)] == [True, False]
-    assert at_hand == []
+    at_hand = (size("4 in", "3.5 in"), size("5 in", "6 in"))
+    stock = Stock(at_hand, (), plan.lay.layouts[0].sheet.mat)  # type: ignore[arg-type]
+    (first,) = on_smaller(plan.lay.layouts, stock, plan.job.lay)
+    left = offcuts_left(stock.offcuts, [first])
+    assert (first.sheet.offcut, left) == (True, at_hand[1:])
+    (again,) = on_smaller(plan.lay.layouts, replace(stock, offcuts=left), plan.job.lay)
+    assert offcuts_left(left, [again]) == ()
 
 
 def test_what_follows_the_grain_is_not_laid_on_an_offcut_whose_grain_nobody_knows() -> None:
     job = changed(quick_job("3x3in", count=1), brief__papers__card__grain="long")
-    job = apply_changes(job, [add_offcut(job.brief.papers[0], size("7 in", "4 in"))])  # type: ignore[arg-type]
+    job = apply_changes(job, [add_size(job.brief.papers[0], "offcuts", size("7 in", "4 in"))])  # type: ignore[arg-type]
     plan = make_plan(changed(job, brief__papers__card__weight="110 lb cover"))
     assert plan.lay.layouts[0].sheet.offcut
     assert "lay.fold-across-grain" not in codes(plan)
@@ -179,8 +180,42 @@ def test_what_follows_the_grain_is_not_laid_on_an_offcut_whose_grain_nobody_know
 
 def test_an_offcut_smaller_than_its_margins_is_passed_over() -> None:
     job = typed(quick_job("3x3in", fold="flat", count=1), "lay.margin", "1 in")
-    job = apply_changes(job, [add_offcut(job.brief.papers[0], size("1.5 in", "1.5 in"))])  # type: ignore[arg-type]
+    job = apply_changes(job, [add_size(job.brief.papers[0], "offcuts", size("1.5 in", "1.5 in"))])  # type: ignore[arg-type]
     assert not any(layout.sheet.offcut for layout in make_plan(job).lay.layouts)
+
+
+@pytest.mark.parametrize(
+    ("count", "taken"),
+    [
+        (6, [("8.5 x 11", 6)]),
+        (9, [("12 x 12", 9)]),
+        (10, [("8.5 x 11", 6), ("8.5 x 11", 4)]),
+        (15, [("12 x 12", 9), ("8.5 x 11", 6)]),
+    ],
+)
+def test_of_several_sheet_sizes_those_are_taken_that_spend_least_paper(count: int, taken: list[object]) -> None:
+    """By hand: 144 and 93.5 sq in a sheet, nine and six squares of 3 in on one with 1/8 in between."""
+    job = quick_job("3x3in", fold="flat", count=count)
+    job = apply_changes(job, [add_size(job.brief.papers[0], "other_sheets", size("8.5 in", "11 in"))])  # type: ignore[arg-type]
+    plan = make_plan(job)
+    mats = [(sorted((each.sheet.width, each.sheet.height)), len(each.placements)) for each in plan.lay.layouts]
+    sides = {"12 x 12": [304.8, 304.8], "8.5 x 11": [215.9, 279.4]}
+    assert mats == [(pytest.approx(sides[name]), pieces) for name, pieces in taken]  # type: ignore[index, misc]
+    assert sum(figure.value for figure in plan.lay.sheets) == len(taken)
+    assert not audit(plan, again=True)
+    assert "lay.sheet-differs" not in codes(plan)
+    stated = apply_changes(job, [set_loading(job.lay, "card", sheet=size("8.5 in", "11 in"))])
+    assert "lay.sheet-differs" not in codes(make_plan(stated))
+    assert {round(each.sheet.width * each.sheet.height) for each in make_plan(stated).lay.layouts} == {60322}
+
+
+def test_a_piece_goes_on_the_larger_sheet_where_the_paper_s_own_is_too_small() -> None:
+    job = sheets_of(quick_job("11x11in", fold="flat", count=1), "8.5 in", "11 in")
+    assert "lay.piece-too-large" in codes(make_plan(job))
+    job = apply_changes(job, [add_size(job.brief.papers[0], "other_sheets", size("12 in", "12 in"))])  # type: ignore[arg-type]
+    plan = make_plan(job)
+    assert "lay.piece-too-large" not in codes(plan)
+    assert [each.name for each in plan.lay.sheets] == ["sheets of card, 12 in x 12 in"]
 
 
 def test_four_squares_of_eleven_inches_take_two_long_sheets_that_are_cut_in_two() -> None:

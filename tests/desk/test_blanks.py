@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 import svgelements
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QMenu, QPushButton
@@ -135,7 +136,7 @@ def test_what_is_left_of_a_sheet_is_kept_and_one_that_is_gone_meanwhile_harms_no
     act(menu, "Keep what is left")
     assert len(desk.settle().job.brief.papers[0].offcuts) == 1
     menu.aboutToShow.emit()
-    stale = [each for each in menu.actions() if not each.text().startswith("Another")]
+    stale = [each for each in menu.actions() if each.text() and not each.text().endswith("…")]
     assert [each.text().split(":")[0] for each in stale] == ["Keep what is left", "Used up"]
     desk.room.document.open_job(load_demo_job("dunes"), None, saved=False)
     papers = desk.room.document.job.brief.papers
@@ -144,3 +145,33 @@ def test_what_is_left_of_a_sheet_is_kept_and_one_that_is_gone_meanwhile_harms_no
         each.trigger()
     assert desk.room.document.job.brief.papers == papers
     assert desk.settle().job.brief.papers == papers
+
+
+def test_sheets_of_another_size_are_told_of_and_taken_off_again(
+    open_desk: Callable[[Job], Desk], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    desk = open_desk(quick_job("3x3in", fold="flat", count=6))
+    desk.station("lay")
+    said: list[str] = []
+    desk.room.document.refused.connect(said.append)
+    button = desk.find("offcuts", QPushButton)
+    menu: QMenu = button.menu()  # type: ignore[attr-defined]
+    for typed_in, expected in (
+        ("huge", 0),
+        ("12 x 12 in", 0),
+        ("90 x 90 in", 0),
+        ("8.5 x 11 in", 1),
+        ("8.5 x 11 in", 1),
+    ):
+        monkeypatch.setattr("PyQt6.QtWidgets.QInputDialog.getText", lambda *_, text=typed_in: (text, True))
+        act(menu, "Sheets of another size")
+        assert len(desk.settle().job.brief.papers[0].other_sheets) == expected
+    assert len(said) == 2
+    assert "“huge” is no size" in said[0]
+    assert "Sheet size" in said[1]
+    plan = desk.settle()
+    assert plan.lay.layouts[0].sheet.width < 280
+    assert button.text() == "At hand: 1 other size"  # type: ignore[attr-defined]
+    act(menu, "No sheets of 8.5 in x 11 in any more")
+    assert desk.settle().lay.layouts[0].sheet.width > 300
+    assert button.text() == "Offcuts and other sizes"  # type: ignore[attr-defined]

@@ -23,7 +23,7 @@ def lay_closer(job: Job, rounds: int) -> Job:
     made = make_plan(job)
     pieces = wanted((*made.part(PRESS).pieces, *made.lay.guest_pieces), job.lay)
     lay = job.lay
-    for ask in asks_for(pieces, job.brief.papers, job.lay, job.brief.machine):
+    for ask in asks_for(pieces, job.brief.papers, job.lay, job.brief.machine, made.lay.layouts):
         now, least = sheets_now(made.lay.layouts, ask), least_sheets(ask)
         if now <= least:
             continue

@@ -26,7 +26,8 @@ BOUGHT = {
 
 
 class Paper(Decisions, frozen=True):
-    """A paper the maker has: name, colour, stated weight, sheet size, what is left of it, and the sizes of `offcuts`.
+    """A paper the maker has: name, colour, stated weight, sheet size, what is left of it, the sizes of `offcuts`, and
+    those of `other_sheets` that it is at hand in besides.
 
     `holds` is the narrowest web of it that does not tear, when the maker has found it by trial. `back` is the colour of
     its other side where that differs. One that is `bought` as blanks has the flat size of one as its sheet; an insert
@@ -38,6 +39,7 @@ class Paper(Decisions, frozen=True):
     colour: Colour
     weight: Annotated[str, Field("Paper weight", takes="weight", hint="110 lb cover or 298 gsm")]
     sheet: Annotated[Size, Field("Sheet size", 20, 1000, hint="12 x 12 in")]
+    other_sheets: Annotated[tuple[Size, ...], Meta(max_length=8), Field("Other sheet sizes", hidden=True)] = ()
     bought: Annotated[Literal["sheets", "folded", "slits", "peel", "flat"], Field("Bought as", choices=BOUGHT)] = (
         "sheets"
     )

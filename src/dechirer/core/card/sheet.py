@@ -18,7 +18,7 @@ class LoadedSheet(Struct, frozen=True):
     mats are loaded from one sheet then. One that is printed first has its room where it can be printed, `printable` is
     what the printer reaches of it, and its `registration` stands round the room where it is cut by marks. Where
     blanks are loaded in slots, width and height are those of one front, and `slots` are where the fronts lie. An
-    `offcut` is no whole sheet.
+    `offcut` is no whole sheet. `size_number` tells which of its paper's sheet sizes it is, from 0.
     """
 
     width: float
@@ -34,6 +34,7 @@ class LoadedSheet(Struct, frozen=True):
     top: float = 0.0
     slots: tuple[Box, ...] = ()
     offcut: bool = False
+    size_number: int = 0
 
     @property
     def box(self) -> Box:

@@ -24,6 +24,7 @@ from dechirer.core.lay.decisions import Closer, Lain, Lay
 from dechirer.core.lay.holes import nested, waste_of, with_holes
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.sheet import ways_to_lie
+from dechirer.core.lay.stock import size_now
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import Box, area, bounds, is_rectangle
 
@@ -120,10 +121,10 @@ def how_near(layouts: Iterable[MatLayout], papers: Iterable[Paper], lay: Lay, ma
     taken: dict[int, float] = {}
     found = []
     for paper in papers:
-        room = ways_to_lie(lay, paper, machine)[-1].room
         for (of, face), own in mats.items():
             if of != paper.id:
                 continue
+            room = ways_to_lie(lay, paper, machine, size_now(own, of, face))[-1].room
             total, gap = 0.0, lay.spacing.mm
             counted: list[tuple[Points, int]] = []
             for layout in own:

@@ -70,26 +70,23 @@ def count_sheets(layouts: Sequence[MatLayout], papers: tuple[Paper, ...]) -> tup
         own = [each for each in layouts if each.paper == paper.id and not each.is_blank and not each.sheet.offcut]
         if not own:
             continue
-        mine = tuple(repeats_of(layout) for layout in own)
-        mats, per_sheet = sum(each.value for each in mine), own[0].sheet.per_sheet
-        formula, note = " + ".join("{" + each.name + "}" for each in mine), ""
-        if per_sheet > 1:
-            formula, note = (
-                f"({formula}) ÷ {per_sheet}",
-                f"Rounded up: each sheet is cut down to {per_sheet} for the mat.",
-            )
-        found.append(
-            Figure(
-                f"lay.sheets.{paper.id}",
-                f"sheets of {paper.name}",
-                float(-(-mats // per_sheet)),
-                "count",
-                formula=formula,
-                inputs=mine,
-                note=note,
-            )
-        )
+        for number in sorted({layout.sheet.size_number for layout in own}):
+            found.append(_count_of_size(paper, number, [each for each in own if each.sheet.size_number == number]))
     return tuple(found)
+
+
+def _count_of_size(paper: Paper, number: int, own: Sequence[MatLayout]) -> Figure:
+    """The sheets of one size of a paper, by its number from 0."""
+    mine = tuple(repeats_of(layout) for layout in own)
+    mats, per_sheet = sum(each.value for each in mine), own[0].sheet.per_sheet
+    formula, note = " + ".join("{" + each.name + "}" for each in mine), ""
+    if per_sheet > 1:
+        formula, note = f"({formula}) ÷ {per_sheet}", f"Rounded up: each sheet is cut down to {per_sheet} for the mat."
+    key, name = f"lay.sheets.{paper.id}", f"sheets of {paper.name}"
+    if number:
+        size = paper.other_sheets[number - 1]
+        key, name = f"{key}.{number}", f"{name}, {size.width} x {size.height}"
+    return Figure(key, name, float(-(-mats // per_sheet)), "count", formula=formula, inputs=mine, note=note)
 
 
 def _of_paper(layout: MatLayout, paper: Paper) -> int:

@@ -15,6 +15,7 @@ from dechirer.core.brief.machine import Machine
 from dechirer.core.card.piece import Piece, turn_over, turn_piece
 from dechirer.core.card.placed import Placement, make_placement
 from dechirer.core.card.sheet import LoadedSheet
+from dechirer.core.decide.values import Size
 from dechirer.core.figure import Figure
 from dechirer.core.lay.blanks import Blank, blank_of, lay_blanks, share_of_blanks
 from dechirer.core.lay.closer import Ask, Face, lay_closer, make_ask
@@ -26,8 +27,8 @@ from dechirer.core.lay.holes import nested
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import EPS, Demand, Spot, fill_sheet
 from dechirer.core.lay.printed import MOST_ON_ONE, Loaded, Printing, load_printed
-from dechirer.core.lay.sheet import loading_of, mat_of, ways_to_lie
-from dechirer.core.lay.stock import on_offcuts
+from dechirer.core.lay.sheet import area_of, loading_of, mat_of, sheet_set, sizes_of, ways_to_lie
+from dechirer.core.lay.stock import Stock, offcuts_left, on_smaller, size_now
 from dechirer.core.lay.wanted import wanted
 from dechirer.core.memory import Memory
 from dechirer.core.shape.affine import Affine, Points, rotate_quarter
@@ -91,7 +92,7 @@ def make_lay(
         rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
         face = loading_of(lay, paper.id).face
         along = {piece.id for piece in own if piece.folds} if lay_along_grain(rules, paper) else set()
-        offcuts = list(paper.offcuts)
+        offcuts = paper.offcuts
         first = 0
         for up in ("outside-up", "inside-up"):
             mine, inked, blanks = _on_side(own, up, face, printed=printing is not None)
@@ -99,10 +100,12 @@ def make_lay(
                 if not some:
                     continue
                 ways = _ways(paper, some, up, lay, machine, load)
-                best = _lay_best(paper, some, ways, rules, layouts, work, first)
-                if load is None and offcuts:
-                    mat = mat_of(lay, paper, machine)
-                    best = structs.replace(best, layouts=on_offcuts(best.layouts, offcuts, rules, mat, along))
+                stock = (
+                    Stock(offcuts, sizes_of(lay, paper), mat_of(lay, paper, machine), along) if load is None else None
+                )
+                best = _lay_best(paper, some, ways, rules, layouts, work, first, stock)
+                if stock is not None:
+                    offcuts = offcuts_left(offcuts, best.layouts)
                 layouts += best.layouts
                 turned += best.turned
                 unplaced += [(piece, count) for piece, count in best.left.items() if count]
@@ -130,7 +133,8 @@ def _ways(
     if printing is not None:
         return [load_printed(paper, some, up, lay, machine, printing)]
     most = loading_of(lay, paper.id).most or MOST_ON_ONE
-    return [Loaded(sheet, up, most=most) for sheet in ways_to_lie(lay, paper, machine)]
+    numbers = range(len(sizes_of(lay, paper)))
+    return [Loaded(sheet, up, most=most) for number in numbers for sheet in ways_to_lie(lay, paper, machine, number)]
 
 
 def _on_side(
@@ -148,16 +152,35 @@ def _on_side(
 
 
 class _Laid(Struct, frozen=True):
-    """The mats of one paper laid in one way, the pieces turned askew, and how many of each are left over."""
+    """The mats of one paper laid in one way, the pieces turned askew, how many of each are left over, and the area of
+    its whole sheets, in mm2."""
 
     layouts: tuple[MatLayout, ...]
     turned: tuple[tuple[str, float], ...]
     left: Counter[str]
+    area: float = 0.0
 
     @property
-    def merit(self) -> tuple[int, int]:
-        """The less the better: what is left over, then sheets."""
-        return self.left.total(), sum(layout.repeats for layout in self.layouts)
+    def merit(self) -> tuple[int, int, int]:
+        """The less the better: what is left over or, put down by hand, beside its sheet; then paper, then sheets."""
+        mats = sum(layout.repeats for layout in self.layouts)
+        return self.left.total() + sum(map(_beside, self.layouts)), round(self.area), mats
+
+
+def _beside(layout: MatLayout) -> int:
+    """How many pieces lie beside their sheet."""
+    return sum(not layout.sheet.box.holds(placed.box, slack=EPS) for placed in layout.placements)
+
+
+def _on_stock(laid: _Laid, stock: Stock | None, sizes: Sequence[Size], lay: Lay) -> _Laid:
+    """The mats, the last ones on what is smaller where there is such, with the area of the whole sheets they take."""
+    layouts = on_smaller(laid.layouts, stock, lay) if stock is not None else laid.layouts
+    area = 0.0
+    for number, size in enumerate(sizes):
+        own = [each for each in layouts if each.sheet.size_number == number and not each.sheet.offcut]
+        if own:
+            area += -(-sum(each.repeats for each in own) // own[0].sheet.per_sheet) * area_of(size)
+    return structs.replace(laid, layouts=layouts, area=area)
 
 
 def _lay_best(
@@ -168,33 +191,43 @@ def _lay_best(
     layouts: list[MatLayout],
     work: Work,
     first: int,
+    stock: Stock | None,
 ) -> _Laid:
-    """One paper laid the way that takes fewest sheets; of equal ones the first."""
+    """One paper laid the way that takes least of it; of equal ones the first. What is printed has no `stock`."""
     best: _Laid | None = None
+    sizes = stock.sizes if stock is not None else (sheet_set(rules, paper),)
     for loaded in ways:
         mine, spaced, own = dict(some), loaded.rules(rules), list(layouts)
         if lay_along_grain(rules, paper):
             loaded = structs.replace(loaded, held=_lie_along_grain(mine, loaded.sheet, paper.grain))
         turned = _turn_to_fit(mine, loaded.sheet) if spaced.may_turn else []
         left = _lay_paper(paper, mine, loaded, spaced, own, work, first)
-        found = _Laid(tuple(own[len(layouts) :]), tuple(turned), left)
+        found = _on_stock(_Laid(tuple(own[len(layouts) :]), tuple(turned), left), stock, sizes, spaced)
         if best is None or found.merit < best.merit:
             best = found
-        if best.merit <= (0, 1):
+        if len(sizes) == 1 and best.merit[0] == 0 and best.merit[2] <= 1:
             break
         closer = _lay_closer(paper, mine, loaded, spaced, len(layouts), first)
-        if closer and closer.merit < best.merit:
-            best = structs.replace(closer, turned=tuple(turned))
+        if closer:
+            closer = _on_stock(structs.replace(closer, turned=tuple(turned)), stock, sizes, spaced)
+            best = min(best, closer, key=lambda each: each.merit)
     assert best is not None
     return best
 
 
-def asks_for(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, machine: Machine) -> Iterator[Ask]:
+def asks_for(
+    pieces: tuple[Piece, ...],
+    papers: tuple[Paper, ...],
+    lay: Lay,
+    machine: Machine,
+    layouts: Sequence[MatLayout] = (),
+) -> Iterator[Ask]:
     """What a closer layout can be looked for: each paper and side of which nothing is put down by hand and every piece
     goes into the room, that where its sheets lie best. What is printed is left out.
 
     Args:
         pieces: outside up, as `make_lay` takes them.
+        layouts: those there are, whose sheet sizes are kept.
     """
     for paper in papers:
         if any(pin.paper == paper.id for pin in lay.pins) or loading_of(lay, paper.id).most is not None:
@@ -202,12 +235,12 @@ def asks_for(pieces: tuple[Piece, ...], papers: tuple[Paper, ...], lay: Lay, mac
         own = [piece for piece in pieces if piece.paper == paper.id and not piece.blank and not piece.prints]
         rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
         face = loading_of(lay, paper.id).face
-        sheet = ways_to_lie(lay, paper, machine)[-1]
         sides: tuple[Face, Face] = ("outside-up", "inside-up")
         for up in sides:
             mine = {piece.id: piece for piece in own if up == (piece.wants_up if face == "as-drawn" else face)}
             if up == "inside-up":
                 mine = {id: turn_over(piece) for id, piece in mine.items()}
+            sheet = ways_to_lie(lay, paper, machine, size_now(layouts, paper.id, up))[-1]
             held = _lie_along_grain(mine, sheet, paper.grain) if lay_along_grain(rules, paper) else frozenset()
             if rules.may_turn:
                 _turn_to_fit(mine, sheet)

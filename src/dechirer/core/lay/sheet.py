@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from msgspec import structs
+
 from dechirer.core.brief.decisions import Paper
 from dechirer.core.brief.machine import Machine
 from dechirer.core.card.mat import Mat
@@ -21,6 +23,18 @@ def loading_of(lay: Lay, paper_id: str) -> Loading:
 def sheet_set(lay: Lay, paper: Paper) -> Size:
     """The sheet size set at the machine for a paper: the paper's own unless the job says otherwise."""
     return loading_of(lay, paper.id).sheet or paper.sheet
+
+
+def sizes_of(lay: Lay, paper: Paper) -> tuple[Size, ...]:
+    """The sheet sizes a paper may be cut from: the one set at the machine, else its own and the others it is at hand
+    in."""
+    stated = loading_of(lay, paper.id).sheet
+    return (stated,) if stated is not None else (paper.sheet, *paper.other_sheets)
+
+
+def area_of(size: Size) -> float:
+    """The area of a sheet of some size, in mm2."""
+    return size.width.mm * size.height.mm
 
 
 def mat_of(lay: Lay, paper: Paper, machine: Machine) -> Mat:
@@ -51,10 +65,19 @@ def load_further_in(size: Size, lay: Lay, mat: Mat) -> LoadedSheet | None:
     return best if best is not None and _open_area(best.room) > _open_area(corner.room) + 1.0 else None
 
 
-def ways_to_lie(lay: Lay, paper: Paper, machine: Machine) -> list[LoadedSheet]:
-    """Where a sheet may lie on the mat, as the maker wants it: the corner first, the larger room last."""
-    size, lies = sheet_set(lay, paper), loading_of(lay, paper.id).lies
-    mat = mat_of(lay, paper, machine)
+def ways_to_lie(lay: Lay, paper: Paper, machine: Machine, size_number: int = 0) -> list[LoadedSheet]:
+    """Where a sheet may lie on the mat, as the maker wants it: the corner first, the larger room last.
+
+    Args:
+        size_number: which of the sizes the paper is at hand in.
+    """
+    sizes, lies = sizes_of(lay, paper), loading_of(lay, paper.id).lies
+    size_number = min(size_number, len(sizes) - 1)
+    found = _ways_of(sizes[size_number], lies, lay, mat_of(lay, paper, machine))
+    return [structs.replace(sheet, size_number=size_number) for sheet in found] if size_number else found
+
+
+def _ways_of(size: Size, lies: str, lay: Lay, mat: Mat) -> list[LoadedSheet]:
     corner, further = load_sheet(size, lay, mat), load_further_in(size, lay, mat)
     if further is None or lies == "corner":
         return [corner]

@@ -1,10 +1,12 @@
-"""Offcuts that are at hand: what would begin another sheet is laid on the smallest of them that holds it."""
+"""Offcuts that are at hand, and sheets of other sizes: what would begin another sheet is laid on the smallest of them
+that holds it."""
 
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
+from typing import Literal
 
-from msgspec import structs
+from msgspec import Struct, structs
 
 from dechirer.core.brief.decisions import Paper
 from dechirer.core.card.mat import Mat
@@ -15,54 +17,93 @@ from dechirer.core.lay.counting import share_of
 from dechirer.core.lay.decisions import Lay
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import Demand, fill_sheet
-from dechirer.core.lay.sheet import load_sheet
+from dechirer.core.lay.sheet import area_of, load_sheet
 from dechirer.core.shape.outline import Box, bounds
 
 MOST_OFFCUTS = 24
+MOST_SIZES = 8
+SAME_MM = 0.01
+StockKind = Literal["offcuts", "other_sheets"]
 
 
-def on_offcuts(
-    layouts: Sequence[MatLayout], offcuts: list[Size], lay: Lay, mat: Mat, held: Collection[str]
-) -> tuple[MatLayout, ...]:
-    """The mats of one paper, the last ones on offcuts where these hold all that is on them: of each the smallest.
+class Stock(Struct, frozen=True):
+    """What there is of a paper: the offcuts and the sizes of its sheets, the mat they are loaded on, and which pieces
+    of it, by their ids, lie along its grain."""
+
+    offcuts: tuple[Size, ...]
+    sizes: tuple[Size, ...]
+    mat: Mat
+    held: Collection[str] = ()
+
+
+def on_smaller(layouts: tuple[MatLayout, ...], stock: Stock, lay: Lay) -> tuple[MatLayout, ...]:
+    """The mats of one paper, the last ones on offcuts, or else on smaller sheets, where these hold all that is on them:
+    of each the smallest.
 
     A mat that is cut several times, or was laid by hand, stays on its sheet, and so does one with pieces that follow
     the grain: which way that runs in an offcut is not known.
-
-    Args:
-        offcuts: those at hand; what is used is taken out of them.
-        held: the pieces, by their ids, that lie along the grain.
     """
-    found = list(layouts)
-    left = sorted(offcuts, key=lambda size: size.width.mm * size.height.mm)
+    if not stock.offcuts and len(stock.sizes) < 2:
+        return layouts
+    found, offcuts = list(layouts), sorted(stock.offcuts, key=area_of)
+    whole = sorted(enumerate(stock.sizes), key=lambda each: area_of(each[1]))
     for place in range(len(found) - 1, -1, -1):
         layout = found[place]
-        if layout.repeats != 1 or layout.is_pinned or not left:
+        if layout.repeats != 1 or layout.is_pinned:
             break
-        if any(placed.piece.id in held for placed in layout.placements):
+        if any(placed.piece.id in stock.held for placed in layout.placements):
             break
-        for size in left:
-            moved = _laid_on(layout, size, lay, mat)
-            if moved is not None:
-                found[place] = moved
-                left.remove(size)
+        other_sizes = whole if layout.sheet.per_sheet == 1 else []
+        for number, size in [*((None, each) for each in offcuts), *other_sizes]:
+            moved = _laid_on(layout, size, number, lay, stock.mat)
+            if moved is None:
+                continue
+            found[place] = moved
+            if number is None:
                 offcuts.remove(size)
-                break
+            break
         else:
             break
     return tuple(found)
 
 
-def _laid_on(layout: MatLayout, size: Size, lay: Lay, mat: Mat) -> MatLayout | None:
-    """A mat laid anew on an offcut of that size; None where that does not hold all of it."""
+def offcuts_left(offcuts: tuple[Size, ...], layouts: Sequence[MatLayout]) -> tuple[Size, ...]:
+    """The offcuts without those that mats lie on."""
+    left = list(offcuts)
+    for sheet in (layout.sheet for layout in layouts if layout.sheet.offcut):
+        for size in left:
+            if _are_same((sheet.width, sheet.height), (size.width.mm, size.height.mm)):
+                left.remove(size)
+                break
+    return tuple(left)
+
+
+def same_size(one: Size, other: Size) -> bool:
+    """Whether two sizes are one, upright or across."""
+    return _are_same((one.width.mm, one.height.mm), (other.width.mm, other.height.mm))
+
+
+def _are_same(one: tuple[float, float], other: tuple[float, float]) -> bool:
+    return all(abs(a - b) < SAME_MM for a, b in zip(sorted(one), sorted(other), strict=True))
+
+
+def size_now(layouts: Sequence[MatLayout], paper: str, face: str) -> int:
+    """Which of its sheet sizes a paper with one side up is cut from, from 0; offcuts are left out."""
+    own = (each for each in layouts if (each.paper, each.face) == (paper, face) and not each.sheet.offcut)
+    return next((layout.sheet.size_number for layout in own), 0)
+
+
+def _laid_on(layout: MatLayout, size: Size, number: int | None, lay: Lay, mat: Mat) -> MatLayout | None:
+    """A mat laid anew on an offcut of that size, or on a sheet of the size of that number; None where that does not
+    hold all of it."""
     sheet = load_sheet(size, lay, mat)
     if sheet.trimmed or sheet.width * sheet.height >= layout.sheet.width * layout.sheet.height:
         return None
     gap, room = lay.spacing.mm, sheet.room
     demands = []
-    for number, placed in enumerate(layout.placements):
+    for place, placed in enumerate(layout.placements):
         box = bounds(placed.piece.outline)
-        demands.append(Demand(str(number), box.width + gap, box.height + gap, 1))
+        demands.append(Demand(str(place), box.width + gap, box.height + gap, 1))
     grown = Box(room.left, room.top, room.right + gap, room.bottom + gap)
     spots = fill_sheet(tuple(demands), grown, (), may_turn=lay.may_turn) if room.width > 0 and room.height > 0 else ()
     if len(spots) < len(demands):
@@ -73,17 +114,20 @@ def _laid_on(layout: MatLayout, size: Size, lay: Lay, mat: Mat) -> MatLayout | N
         placements.append(
             make_placement(old.id, old.piece, spot.box.left, spot.box.top, turned=spot.turned, pinned=False)
         )
-    own = structs.replace(sheet, offcut=True, per_sheet=1)
+    own = structs.replace(sheet, offcut=number is None, size_number=number or 0, per_sheet=1)
     share = share_of(f"{layout.id}.share", f"paper used on mat {layout.number}", tuple(placements), own)
     return structs.replace(layout, sheet=own, placements=tuple(placements), share=share)
 
 
-def add_offcut(paper: Paper, size: Size) -> Change:
-    """The change that puts an offcut to a paper's stock; the oldest goes where there are too many."""
-    return Change(f"brief.papers.{paper.id}.offcuts", (*paper.offcuts, size)[-MOST_OFFCUTS:])
+def add_size(paper: Paper, kind: StockKind, size: Size) -> Change:
+    """The change that puts an offcut, or a sheet size, to a paper's stock; the oldest goes where there are too many."""
+    most = MOST_OFFCUTS if kind == "offcuts" else MOST_SIZES
+    return Change(f"brief.papers.{paper.id}.{kind}", (*getattr(paper, kind), size)[-most:])
 
 
-def drop_offcut(paper: Paper, number: int) -> Change:
-    """The change that takes an offcut, by its place from 0, from a paper's stock."""
-    left = tuple(size for place, size in enumerate(paper.offcuts) if place != number)
-    return Change(f"brief.papers.{paper.id}.offcuts", left)
+def drop_size(paper: Paper, kind: StockKind, size: Size) -> Change:
+    """The change that takes one offcut, or sheet size, of that size from a paper's stock, where there is one."""
+    left = list(getattr(paper, kind))
+    if size in left:
+        left.remove(size)
+    return Change(f"brief.papers.{paper.id}.{kind}", tuple(left))

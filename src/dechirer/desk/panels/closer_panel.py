@@ -101,7 +101,7 @@ class CloserPanel(QWidget):
     def _asks(self, plan: Plan) -> list[Ask]:
         job = plan.job
         pieces = wanted((*plan.part(PRESS).pieces, *plan.lay.guest_pieces), job.lay)
-        return list(asks_for(pieces, job.brief.papers, job.lay, job.brief.machine))
+        return list(asks_for(pieces, job.brief.papers, job.lay, job.brief.machine, plan.lay.layouts))
 
     def _near(self, plan: Plan) -> list[Near]:
         """The papers that may do with fewer sheets."""

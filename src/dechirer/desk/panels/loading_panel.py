@@ -16,11 +16,11 @@ from dechirer.core.lay.decisions import FACES, LIES, keep_trial, set_loading
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.offcuts import find_offcut
 from dechirer.core.lay.sheet import loading_of
-from dechirer.core.lay.stock import add_offcut, drop_offcut
+from dechirer.core.lay.stock import StockKind, add_size, drop_size, same_size
 from dechirer.core.length import make_length
-from dechirer.core.paper.standards import parse_size
 from dechirer.core.plan import Plan
 from dechirer.core.press.records import CornerTrial
+from dechirer.core.words import plural
 from dechirer.desk.panels.field_edit import FieldEdit
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.work.document import Document
@@ -96,8 +96,7 @@ class LoadingPanel(QWidget):
         self.most.line.setPlaceholderText("as many as fit")
         self.most.show_text(self.document.field_text(most))
         self.most.setEnabled(layout.sheet.printable is None and not layout.is_blank)
-        count = len(paper.offcuts)
-        self.offcuts.setText(f"Offcuts at hand: {count}" if count else "Offcuts")
+        self.offcuts.setText(_stock_of(paper))
         self.offcuts.setEnabled(not layout.is_blank)
         self.face.setCurrentIndex(self.face.findData(loading.face))
         self.lies.setCurrentIndex(self.lies.findData(loading.lies))
@@ -145,10 +144,15 @@ class LoadingPanel(QWidget):
         if left is not None and not layout.sheet.offcut:
             size = Size(make_length(left.width, units), make_length(left.height, units))
             self._offer(menu, f"Keep what is left: {size.width} x {size.height}", partial(self._keep_offcut, size))
-        self._offer(menu, "Another, by its size…", self._ask_offcut)
-        for number, size in enumerate(paper.offcuts):
-            words = f"Used up: {size.width} x {size.height}"
-            self._offer(menu, words, partial(self._use_up, words, number, size))
+        self._offer(menu, "An offcut, by its size…", self._ask_offcut)
+        for size in paper.offcuts:
+            words = f"Used up: the offcut of {size.width} x {size.height}"
+            self._offer(menu, words, partial(self._use_up, words, "offcuts", size))
+        menu.addSeparator()
+        self._offer(menu, "Sheets of another size, too…", self._ask_size)
+        for size in paper.other_sheets:
+            words = f"No sheets of {size.width} x {size.height} any more"
+            self._offer(menu, words, partial(self._use_up, words, "other_sheets", size))
 
     def _offer(self, menu: QMenu, words: str, run: Callable[[], object]) -> None:
         action = menu.addAction(words)
@@ -163,18 +167,32 @@ class LoadingPanel(QWidget):
     def _keep_offcut(self, size: Size) -> None:
         paper = self._paper_now()
         if paper is not None:
-            self.document.edit(f"An offcut of {paper.name}", [add_offcut(paper, size)])
+            self.document.edit(f"An offcut of {paper.name}", [add_size(paper, "offcuts", size)])
 
-    def _use_up(self, words: str, number: int, size: Size) -> None:
+    def _add_sheets(self, size: Size) -> None:
         paper = self._paper_now()
-        if paper is not None and paper.offcuts[number : number + 1] == (size,):
-            self.document.edit(words, [drop_offcut(paper, number)])
+        if paper is not None and not any(same_size(size, each) for each in (paper.sheet, *paper.other_sheets)):
+            words = f"Sheets of {size.width} x {size.height} of {paper.name}"
+            self.document.edit(words, [add_size(paper, "other_sheets", size)])
+
+    def _use_up(self, words: str, kind: StockKind, size: Size) -> None:
+        paper = self._paper_now()
+        if paper is not None:
+            self.document.edit(words, [drop_size(paper, kind, size)])
 
     def _ask_offcut(self) -> None:
-        text, taken = QInputDialog.getText(self, "Offcut", "Its size, such as 6 x 4 in")
-        if taken and text.strip():
+        self._ask("Offcut", "Its size, such as 6 x 4 in", self._keep_offcut)
+
+    def _ask_size(self) -> None:
+        words = "Their size, such as 8.5 x 11 in; each time the one that takes least paper is chosen"
+        self._ask("Sheets of another size", words, self._add_sheets)
+
+    def _ask(self, title: str, words: str, run: Callable[[Size], None]) -> None:
+        text, taken = QInputDialog.getText(self, title, words)
+        paper = self._paper_now()
+        if taken and text.strip() and paper is not None:
             try:
-                self._keep_offcut(Size(*parse_size(text.strip(), unit=self.document.job.units)))
+                run(paper.typed("sheet", text, self.document.job.units)["sheet"])
             except ValueError as error:
                 self.document.refused.emit(str(error))
 
@@ -197,6 +215,16 @@ class LoadingPanel(QWidget):
     def _keep_trial(self, found: CornerTrial) -> None:
         recording.keep(found)
         self.document.edit(f"Trial cut on {found.machine}", [keep_trial(self.document.job.lay, found)])
+
+
+def _stock_of(paper: Paper) -> str:
+    """What there is of a paper besides sheets of its own size, in words."""
+    told = [
+        f"{count} {plural(count, word)}"
+        for count, word in ((len(paper.offcuts), "offcut"), (len(paper.other_sheets), "other size"))
+        if count
+    ]
+    return f"At hand: {' and '.join(told)}" if told else "Offcuts and other sizes"
 
 
 def _box(name: str, words: str, choices: dict[Any, str]) -> QComboBox:

@@ -18,6 +18,7 @@ from dechirer.core.decide.change import Change
 from dechirer.core.job.papers import add_paper, remove_paper, why_kept
 from dechirer.core.length import format_size
 from dechirer.core.plan import Plan
+from dechirer.core.words import plural
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.widgets.choices import PaperButton, heading, small
 from dechirer.desk.work.document import Document
@@ -110,7 +111,9 @@ class Papers(QWidget):
             paper = facts.paper
             size = format_size(paper.sheet.width.mm, paper.sheet.height.mm, job.units)
             stock = "" if paper.on_hand is None else f" · {paper.on_hand} on hand"
-            self.buttons[paper.id].show_paper(paper.name, paper.colour, f"{paper.weight} · {size}{stock}")
+            others = len(paper.other_sheets)
+            more = f" and {others} {plural(others, 'other size')}" if others else ""
+            self.buttons[paper.id].show_paper(paper.name, paper.colour, f"{paper.weight} · {size}{more}{stock}")
             self.buttons[paper.id].setChecked(paper.id == job.brief.base_paper)
             self._tools[paper.id].setAccessibleName(f"Edit {paper.name}")
             self._tools[paper.id].setToolTip(f"Edit {paper.name}")
