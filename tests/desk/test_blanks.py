@@ -171,7 +171,7 @@ def test_sheets_of_another_size_are_told_of_and_taken_off_again(
     assert "Sheet size" in said[1]
     plan = desk.settle()
     assert plan.lay.layouts[0].sheet.width < 280
-    assert button.text() == "At hand: 1 other size"  # type: ignore[attr-defined]
+    assert button.text() == "1 other size"  # type: ignore[attr-defined]
     act(menu, "No sheets of 8.5 in x 11 in any more")
     assert desk.settle().lay.layouts[0].sheet.width > 300
     assert button.text() == "Offcuts and other sizes"  # type: ignore[attr-defined]

@@ -224,7 +224,7 @@ def _stock_of(paper: Paper) -> str:
         for count, word in ((len(paper.offcuts), "offcut"), (len(paper.other_sheets), "other size"))
         if count
     ]
-    return f"At hand: {' and '.join(told)}" if told else "Offcuts and other sizes"
+    return ", ".join(told) if told else "Offcuts and other sizes"
 
 
 def _box(name: str, words: str, choices: dict[Any, str]) -> QComboBox:
