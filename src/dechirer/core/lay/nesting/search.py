@@ -1,6 +1,6 @@
 """Nesting: sheets are filled in several orders, then emptied in part and filled again, again and again.
 
-What is kept is better, or worse by a little, at two temperatures by turns. A budget is counted in rounds, so that a
+What is kept is better, or worse by a little, at three temperatures by turns. A budget is counted in rounds, so that a
 seed gives one layout on any machine. Every layout that is better than those before is checked by shapely before it is
 shown.
 """
@@ -20,9 +20,9 @@ from dechirer.core.lay.nesting.shapes import Shape
 from dechirer.core.shape.affine import Points
 from dechirer.core.stopping import checkpoint
 
-WARM, COOL, PHASE = 0.03, 0.01, 60
+TEMPERATURES, PHASE = (0.03, 0.01, 0.004), 60
 """How much worse a layout may be and be kept with a chance of one in e, in sheets: by turns, so many rounds each. Warm
-alone finds its way out of tight corners, cool alone settles irregular ones."""
+finds its way out of tight corners, cold settles irregular ones."""
 SPREADS = (0.05, 0.15, 0.4)
 GAP_MM = 0.004
 """A gap may be less by so much: what is lost to sampling and rounding."""
@@ -90,7 +90,7 @@ class Nester:
             checkpoint("looking for a closer lay", "")
             found = self._again(now[1])
             cost = self._cost(found)
-            warm = COOL if round // PHASE % 2 else WARM
+            warm = TEMPERATURES[round // PHASE % len(TEMPERATURES)]
             if cost < now[0] or self._random.random() < math.exp((now[0] - cost) / warm):
                 now = cost, found
                 if cost < best[0] - 1e-9:
