@@ -73,7 +73,7 @@ def test_check_exits_1_when_something_stops(tmp_path: Path, demo: Job, capsys: p
     write_archive(fine, demo)
     write_archive(bad, changed(demo, run__tools=("thin-card-blade",)))
     assert run_command_line(["check", str(fine)]) == 0
-    assert "Score twice" in capsys.readouterr().out
+    assert "Score this paper twice" in capsys.readouterr().out
     assert run_command_line(["check", str(bad), "--json"]) == 1
     assert json.loads(capsys.readouterr().out)[0]["code"] == "run.tool-missing"
     assert run_command_line(["plan", str(bad), "--out", str(tmp_path / "o")]) == 1

@@ -109,3 +109,15 @@ def test_the_test_cut_has_the_webs_it_says_in_the_waste_of_the_mat() -> None:
     assert all(own.top <= box[1] and box[3] <= own.top + SIZE_MM[1] for box in boxes.values())
     assert sum(name.startswith("score") for name in boxes) == 1 + 2 + 3
     assert place_of(make_plan(quick_job("11x11in", fold="flat")).lay.layouts[0], 3.0) is None
+
+
+def test_a_light_liner_is_not_scored_twice_for_its_heavy_base() -> None:
+    job = with_setting()
+    found = next(each for each in make_plan(job).findings if each.code == "run.single-score")  # type: ignore[arg-type]
+    assert [mend.label for mend in found.mends] == ["Score this paper twice"]
+    plan = make_plan(apply_changes(job, found.mends[0].changes))  # type: ignore[arg-type]
+    assert "run.single-score" not in codes(plan)
+    times = {mat.layout.paper: each.times for mat in plan.run.mats for each in mat.passes if each.operation == "score"}
+    assert times == {"card": 2, "liner-paper": 1}
+    alone = next(each for each in make_plan(quick_job()).findings if each.code == "run.single-score")
+    assert [mend.label for mend in alone.mends] == ["Score twice"]

@@ -318,8 +318,9 @@ def test_a_mend_of_an_older_plan_waits_for_the_newer_one(desk: Desk) -> None:
     desk.room.document.type_field("brief.count", "30")
     assert not desk.room.document.is_current
     desk.room.findings.mended.emit(finding.mends[0], finding)
-    assert desk.room.document.job.run.score_passes == 1
+    assert desk.room.document.job.run.settings == ()
     assert "press it once more" in desk.window.banners.text("mend")
     desk.settle()
     desk.room.findings.mended.emit(finding.mends[0], finding)
-    assert desk.settle().job.run.score_passes == 2
+    (setting,) = desk.settle().job.run.settings
+    assert (setting.paper, setting.passes) == ("sea-grey", 2)

@@ -10,6 +10,7 @@ from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.brief.machine import find_holder
 from dechirer.core.card.operations import OPERATION
+from dechirer.core.card.piece import Piece
 from dechirer.core.card.tools import EASILY_HELD, TOOLS
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
@@ -122,14 +123,12 @@ def find_kiss_cuts_that_were_not_tried(seen: RunSeen) -> Iterator[Finding]:
 def find_single_score_on_heavy_stock(seen: RunSeen) -> Iterator[Finding]:
     """Heavy stock is scored twice, or it cracks along the fold."""
     tool = next((choice.tool for choice in seen.plan.choices if choice.operation == "score"), "")
+    scored = [piece for piece in seen.whole.pieces if any(line.operation == "score" for line in piece.run_lines)]
+    all_heavy = all(_is_heavy(seen, piece) for piece in scored)
     told: set[str] = set()
-    for piece in seen.whole.pieces:
+    for piece in scored:
         facts = seen.facts.paper(piece.paper)
-        if piece.paper in told:  # once for a paper, however many pieces are of it
-            continue
-        if facts.grammage.value < DOUBLE_SCORE_FROM_GSM or not any(
-            line.operation == "score" for line in piece.run_lines
-        ):
+        if piece.paper in told or not _is_heavy(seen, piece):  # once for a paper, however many pieces are of it
             continue
         setting = setting_of(seen.run.settings, piece.paper, tool)
         if (setting.passes if setting is not None else seen.run.score_passes) > 1:
@@ -146,10 +145,15 @@ def find_single_score_on_heavy_stock(seen: RunSeen) -> Iterator[Finding]:
             f"{piece.id}-fold",
             (
                 Mend("Score twice", (Change("run.score_passes", 2),))
-                if setting is None
+                if setting is None and all_heavy
                 else Mend("Score this paper twice", (keep_setting(seen.run, twice),)),
             ),
         )
+
+
+def _is_heavy(seen: RunSeen, piece: Piece) -> bool:
+    """Whether a piece is of a paper whose folds are scored twice."""
+    return seen.facts.paper(piece.paper).grammage.value >= DOUBLE_SCORE_FROM_GSM
 
 
 @CHECKS.add("run.tool-would-spare", of=make_run)
