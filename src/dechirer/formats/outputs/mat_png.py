@@ -28,7 +28,7 @@ def write_mat_png(layout: MatLayout, plan: Plan) -> bytes:
 
     high = WIDE_PT * layout.sheet.mat.height / layout.sheet.mat.width
     page = io.BytesIO()
-    canvas = Canvas(page, pagesize=(WIDE_PT, high), invariant=1)
+    canvas = Canvas(page, pagesize=(WIDE_PT, high), invariant=1, pageCompression=0)
     PdfSink(canvas, high).draw(make_mat_scene(plan, layout), 0.0, 0.0, WIDE_PT, high)
     canvas.save()
     document = pypdfium2.PdfDocument(page.getvalue())
