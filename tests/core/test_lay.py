@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from dechirer.core.audit import audit
+from dechirer.core.card.placed import make_placement
 from dechirer.core.decide.values import Size
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
@@ -139,6 +140,19 @@ def test_collisions_are_refused_in_words() -> None:
     near = move_placement(layout, second.id, first.box.right + 0.5, first.box.top)
     assert "closer than" in explain_obstacle(layout, near, 3.175, "in")
     assert snap_to(layout, near, 3.175, 4.0) == pytest.approx((first.box.right + 3.175, first.box.top))
+
+
+def test_a_piece_clicks_to_the_middle_between_its_neighbours() -> None:
+    layout = make_plan(quick_job("2x3in", fold="flat", count=3)).lay.layouts[0]
+    first, second, third = layout.placements
+    apart = make_placement(third.id, third.piece, first.box.left + 200.0, first.box.top, turned=False, pinned=True)
+    wide = replace(layout, placements=(first, second, apart))
+    moved = move_placement(wide, second.id, first.box.left + 98.0, first.box.top)
+    x, y = snap_to(wide, moved, 3.175, 4.0)
+    assert x - first.box.right == pytest.approx(apart.box.left - (x + second.box.width))
+    assert (x, y) == pytest.approx((first.box.left + 100.0, first.box.top))
+    far = move_placement(wide, second.id, first.box.left + 90.0, first.box.top)
+    assert snap_to(wide, far, 3.175, 4.0)[0] == pytest.approx(first.box.left + 90.0)
 
 
 def test_pins_that_came_to_lie_badly_are_found_and_mended() -> None:

@@ -14,7 +14,7 @@ from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.lay.bound import least_by_scales
-from dechirer.core.lay.closer import as_closer, keep_closer, least_sheets
+from dechirer.core.lay.closer import as_closer, how_near, keep_closer, least_sheets
 from dechirer.core.lay.decisions import set_loading
 from dechirer.core.lay.holes import waste_of
 from dechirer.core.lay.lay import asks_for
@@ -128,6 +128,18 @@ def test_large_cards_are_known_to_need_a_sheet_each() -> None:
     plan = make_plan(job)
     (ask,) = asks_for(plan.part(PRESS).pieces, job.brief.papers, job.lay, job.brief.machine)
     assert least_sheets(ask) == card_sheets(plan) == 4
+    (near,) = how_near(plan.lay.layouts, job.brief.papers, job.lay, job.brief.machine)
+    assert (near.sheets, near.least, near.why) == (4, 4, "by how few go beside each other")
+    assert "conservative scales" in near.working
+
+
+def test_the_least_by_area_is_told_with_what_it_comes_from() -> None:
+    """By hand: squares of 3 in and the 11 1/2 in that the machine reaches, both with a gap of 1/8 in."""
+    job = quick_job("3x3in", fold="flat", count=16)
+    plan = make_plan(job)
+    (near,) = how_near(plan.lay.layouts, job.brief.papers, job.lay, job.brief.machine)
+    assert near.taken == pytest.approx(16 * 3.125**2 / 11.625**2)
+    assert (near.sheets, near.least, near.why) == (2, 2, "the pieces take 1.2")
 
 
 # --- offcuts and sheets -----------------------------------------------------------------------------------------

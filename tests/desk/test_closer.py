@@ -32,6 +32,8 @@ def test_a_closer_lay_is_found_taken_and_undone(open_desk: Open) -> None:
     station = lay_of(desk)
     before = count(desk)
     assert "at least" in station.closer.words.text()
+    assert "(the pieces take " in station.closer.words.text()
+    assert "half a gap round it" in station.closer.words.toolTip()
     desk.click("closer-look")
     assert station.closer.button.text() == "Stop"
     desk.qtbot.waitUntil(lambda: count(desk) < before, timeout=60_000)

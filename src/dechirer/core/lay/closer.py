@@ -31,6 +31,7 @@ from dechirer.core.shape.outline import Box, area, bounds, is_rectangle
 Face = Literal["outside-up", "inside-up"]
 DECIMALS = 4
 SLACK_MM = 0.01
+EPS = 1e-9
 
 
 class Ask(Struct, frozen=True):
@@ -68,7 +69,7 @@ def least_sheets(ask: Ask) -> int:
     )
     counted = [(outline, len(own)) for outline, own in zip(ask.outlines, ask.pieces, strict=True)]
     by_scales = 1 if any(holes) else _by_scales(counted, ask.room, ask.gap, may_turn=len(ask.turns) > 1)
-    return max(by_scales, _least(taken, ask.room, ask.gap))
+    return max(1, by_scales, math.ceil(_rooms(taken, ask.room, ask.gap) - EPS))
 
 
 def _by_scales(counted: Iterable[tuple[Points, int]], room: Box, gap: float, *, may_turn: bool) -> int:
@@ -93,19 +94,43 @@ def _takes(outline: Points, holes: tuple[Points, ...], gap: float) -> float:
     return (box.width + gap) * (box.height + gap) - open_to_others
 
 
-def _least(taken: float, room: Box, gap: float) -> int:
-    """So many sheets are needed at least for what takes so much (mm2): none of it is shared, of rooms a gap larger."""
+def _rooms(taken: float, room: Box, gap: float) -> float:
+    """How many sheets what takes so much (mm2) is: none of it is shared, of rooms a gap larger."""
     whole = (room.width + gap) * (room.height + gap)
-    return max(1, math.ceil(taken / whole - 1e-9)) if whole > 0 else 1
+    return taken / whole if whole > 0 else 0.0
 
 
 class Near(Struct, frozen=True):
-    """How near a lay is to the least there can be, of one paper with one side up."""
+    """How near a lay is to the least there can be, of one paper with one side up: by what its pieces take of a sheet's
+    room (`taken`, in sheets), and by conservative scales (`scaled`)."""
 
     paper: str
     face: str
     sheets: int
-    least: int
+    taken: float
+    scaled: int
+
+    @property
+    def least(self) -> int:
+        """How many sheets are needed at least."""
+        return max(1, self.scaled, math.ceil(self.taken - EPS))
+
+    @property
+    def why(self) -> str:
+        """Where that comes from, in few words."""
+        if self.scaled > math.ceil(self.taken - EPS):
+            return "by how few go beside each other"
+        return f"the pieces take {self.taken:.1f}"
+
+    @property
+    def working(self) -> str:
+        """Where that comes from, in words."""
+        if self.scaled > math.ceil(self.taken - EPS):
+            return (
+                f"Of their area alone the pieces would take {self.taken:.2f} sheets. Rectangles that cannot lie beside "
+                f"each other are counted as larger than they are (conservative scales), and take {self.scaled}."
+            )
+        return f"The pieces, each with half a gap round it, take the room of {self.taken:.2f} sheets."
 
 
 def how_near(layouts: Iterable[MatLayout], papers: Iterable[Paper], lay: Lay, machine: Machine) -> list[Near]:
@@ -137,7 +162,7 @@ def how_near(layouts: Iterable[MatLayout], papers: Iterable[Paper], lay: Lay, ma
             open_to_others = any(waste_of(placed.piece) for layout in own for placed in layout.placements)
             scaled = 1 if open_to_others else _by_scales(counted, room, gap, may_turn=lay.may_turn)
             sheets = sum(layout.repeats for layout in own)
-            found.append(Near(of, face, sheets, max(scaled, _least(total, room, gap))))
+            found.append(Near(of, face, sheets, _rooms(total, room, gap), scaled))
     return found
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Sequence
 
 from msgspec import structs
 
@@ -14,7 +14,6 @@ from dechirer.core.lay.holes import are_too_close
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.length import format_length
 from dechirer.core.shape.affine import Point
-from dechirer.core.shape.outline import Box
 
 
 def explain_obstacle(layout: MatLayout, moved: Placement, spacing: float, units: str) -> str:
@@ -87,17 +86,33 @@ def turn_towards(layout: MatLayout, start: Placement, handle: Point, by: Point) 
 
 
 def snap_to(layout: MatLayout, moved: Placement, spacing: float, reach: float) -> tuple[float, float]:
-    """Where the piece would go when it clicks to the room's edges and its neighbours within `reach` mm."""
-    boxes: Iterable[Box] = [each.box for each in layout.placements if each.id != moved.id]
+    """Where the piece would go when it clicks to the room's edges, to its neighbours, and to the middle between two of
+    them, within `reach` mm."""
+    boxes = [each.box for each in layout.placements if each.id != moved.id]
     room, box = layout.sheet.room, moved.box
     lefts = [room.left, room.right - box.width]
     tops = [room.top, room.bottom - box.height]
     for other in boxes:
         lefts += [other.left, other.right + spacing, other.left - spacing - box.width]
         tops += [other.top, other.bottom + spacing, other.top - spacing - box.height]
+    level = [other for other in boxes if other.top < box.bottom and other.bottom > box.top]
+    lefts += _between([(each.left, each.right) for each in level], (box.left, box.right))
+    above = [other for other in boxes if other.left < box.right and other.right > box.left]
+    tops += _between([(each.top, each.bottom) for each in above], (box.top, box.bottom))
     x = min(lefts, key=lambda left: abs(left - box.left))
     y = min(tops, key=lambda top: abs(top - box.top))
     return x if abs(x - box.left) <= reach else box.left, y if abs(y - box.top) <= reach else box.top
+
+
+def _between(others: Sequence[tuple[float, float]], own: tuple[float, float]) -> list[float]:
+    """Where something begins that lies as far from what is before it as from what is behind it; nothing where it has
+    no neighbour on one side, or no room between them."""
+    middle, long = (own[0] + own[1]) / 2, own[1] - own[0]
+    before = max((end for begin, end in others if (begin + end) / 2 < middle), default=None)
+    behind = min((begin for begin, end in others if (begin + end) / 2 > middle), default=None)
+    if before is None or behind is None or behind - before < long:
+        return []
+    return [(before + behind - long) / 2]
 
 
 def pin_layout(lay: Lay, layout: MatLayout, moved: Placement) -> Change:

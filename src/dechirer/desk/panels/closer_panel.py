@@ -80,6 +80,7 @@ class CloserPanel(QWidget):
         self.button.setText("Look for a closer lay")
         if not self._saved:
             self.words.setText(self._say(plan, near))
+            self.words.setToolTip("\n".join(each.working for each in near))
         if near and self.itself.isChecked():
             self._soon.start()
 
@@ -119,7 +120,8 @@ class CloserPanel(QWidget):
             return "No paper can do with fewer sheets." if plan.lay.layouts else ""
         names = {paper.id: paper.name for paper in plan.job.brief.papers}
         told = [
-            f"{names[each.paper]}: {each.sheets} {plural(each.sheets, 'sheet')}, at least {each.least}" for each in near
+            f"{names[each.paper]}: {each.sheets} {plural(each.sheets, 'sheet')}, at least {each.least} ({each.why})"
+            for each in near
         ]
         return "; ".join(told[:3]) + ("…" if len(told) > 3 else ".")
 
