@@ -91,7 +91,6 @@ def make_lay(
         own = [piece for piece in pieces if piece.paper == paper.id]
         rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
         face = loading_of(lay, paper.id).face
-        along = {piece.id for piece in own if piece.folds} if lay_along_grain(rules, paper) else set()
         offcuts = paper.offcuts
         first = 0
         for up in ("outside-up", "inside-up"):
@@ -100,9 +99,7 @@ def make_lay(
                 if not some:
                     continue
                 ways = _ways(paper, some, up, lay, machine, load)
-                stock = (
-                    Stock(offcuts, sizes_of(lay, paper), mat_of(lay, paper, machine), along) if load is None else None
-                )
+                stock = _stock_of(paper, some, offcuts, rules, machine) if load is None else None
                 best = _lay_best(paper, some, ways, rules, layouts, work, first, stock)
                 if stock is not None:
                     offcuts = offcuts_left(offcuts, best.layouts)
@@ -124,6 +121,12 @@ def make_lay(
         tuple(turned),
         guests,
     )
+
+
+def _stock_of(paper: Paper, some: dict[str, Piece], offcuts: tuple[Size, ...], rules: Lay, machine: Machine) -> Stock:
+    """What there is of a paper for some pieces, with the offcuts that are left."""
+    along = {id for id, piece in some.items() if piece.folds} if lay_along_grain(rules, paper) else frozenset()
+    return Stock(offcuts, sizes_of(rules, paper), mat_of(rules, paper, machine), along)
 
 
 def _ways(
