@@ -57,6 +57,7 @@ def test_every_fold_is_told_where_it_lies(name: str) -> None:
             told = record[piece.id]["folds"][number]
             assert (told["from"], told["at_mm"]) == (edge, pytest.approx(place, abs=0.01))
             assert rows[piece.letter]["fold at"].split("; ")[number].endswith(f"from the {edge}")
+            assert rows[piece.letter]["fold sense, outside up"].split("; ")[number] == told["sense"]
 
 
 def test_the_glued_envelope_of_a_5_x_7_card_is_checked_where_it_is_cut() -> None:
@@ -68,6 +69,6 @@ def test_the_glued_envelope_of_a_5_x_7_card_is_checked_where_it_is_cut() -> None
     pages = pypdfium2.PdfDocument(write_run_sheet(plan))
     text = " ".join(" ".join(page.get_textpage().get_text_bounded().split()) for page in pages)
     for place in tops:
-        assert f"{place:.1f} mm from the top" in text
+        assert f"{place:.1f} mm from the top (mountain)" in text  # all of an envelope's flaps go to the back
     lefts = sorted(mark.at.value for mark in piece.folds if mark.edge == "left")
     assert f"{lefts[0]:.1f}".removesuffix(".0") + " mm from the left" in text

@@ -64,6 +64,7 @@ def test_the_cut_list_opens_as_a_table() -> None:
     base, liner = csv.DictReader(io.StringIO(write_cut_list(make_plan(job)).decode()))
     assert (base["width"], base["height"], base["count"]) == ("10 in", "7 in", "3")
     assert base["fold at"] == "5 in from the left"
+    assert base["fold sense, outside up"] == "mountain"  # a card opens like a book: its outside is over the spine
     assert float(liner["width mm"]) == pytest.approx(250.825, abs=0.0051)
     assert liner["mats"] == "2"
     assert base["paper"].startswith("'=")  # a spreadsheet must not run it

@@ -20,6 +20,7 @@ HEADINGS = (
     "width mm",
     "height mm",
     "fold at",
+    "fold sense, outside up",
     "fold marked by",
     "mats",
 )
@@ -53,6 +54,7 @@ def write_cut_list(plan: Plan) -> bytes:
                 f"{piece.width.value:.2f}",
                 f"{piece.height.value:.2f}",
                 "; ".join(f"{format_length(mark.at.value, units)} from the {mark.edge}" for mark in piece.folds),
+                "; ".join(mark.sense for mark in piece.folds),
                 "; ".join(mark.kind for mark in piece.folds),
                 "; ".join(mats) + (", bought: not cut out" if piece.blank else ""),
             )
@@ -68,6 +70,7 @@ def write_cut_list(plan: Plan) -> bytes:
             *size,
             f"{each.width:.2f}",
             f"{each.height:.2f}",
+            "",
             "",
             "",
             "at hand: not cut",

@@ -281,8 +281,8 @@ def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int, steps: list[Ma
             continue
         told.add(piece.id)
         # Folds of both senses are looked for with the outside up, however the piece lies on the mat.
-        places = sorted((mark.edge, mark.at.value) for mark in piece.folds)
-        told_folds = [f"{format_length(place, units)} from the {edge}" for edge, place in places]
+        places = sorted((mark.edge, mark.at.value, mark.sense) for mark in piece.folds)
+        told_folds = [f"{format_length(place, units)} from the {edge} ({sense})" for edge, place, sense in places]
         folds = f"; outside up, folds {', '.join(told_folds)}" if told_folds else ""
         page.tick_box(
             f"{piece.letter} {piece.name}: {format_size(piece.width.value, piece.height.value, units)}{folds}"
