@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -67,7 +66,6 @@ def rehearse(
     seed: int = 0,
     runs: int = 8,
     folder: Path | None = None,
-    progress: Callable[[int, int], None] = lambda done, all: None,
 ) -> Rehearsal:
     """Rehearse a job.
 
@@ -82,23 +80,21 @@ def rehearse(
         Stopped: it was asked to stop.
     """
     if folder is not None:
-        return _rehearse_in(plan, folder, seed, runs, progress)
+        return _rehearse_in(plan, folder, seed, runs)
     with tempfile.TemporaryDirectory(prefix="dechirer-") as made:
         write_files(plan, Path(made))
-        return _rehearse_in(plan, Path(made), seed, runs, progress)
+        return _rehearse_in(plan, Path(made), seed, runs)
 
 
-def _rehearse_in(plan: Plan, folder: Path, seed: int, runs: int, progress: Callable[[int, int], None]) -> Rehearsal:
+def _rehearse_in(plan: Plan, folder: Path, seed: int, runs: int) -> Rehearsal:
     files = [(mat, read) for mat in plan.run.mats for read in _read(mat, folder)]
     if not files and plan.run.mats:
         raise CutterFileError(f"{folder}: there are no files of mats in it")
     nominal = []
-    total = len(files) + runs
-    for number, (mat, file) in enumerate(files, start=1):
+    for mat, file in files:
         checkpoint(f"running {file.name}")
         grams = plan.brief.paper(mat.layout.paper).grammage.value
         nominal.append((file.name, run_mat(mat.layout, file, NOMINAL, grams)))
-        progress(number, total)
     by_svg = [(mat, file) for mat, file in files if file.name.endswith(".svg")]
     moved: list[Any] = []
     loads: list[tuple[MatRun, Faults]] = []
@@ -108,7 +104,6 @@ def _rehearse_in(plan: Plan, folder: Path, seed: int, runs: int, progress: Calla
             faults = draw_faults(plan.job.brief.machine, seed + load * 1009 + place)
             loads.append((mat, faults))
             moved += [_shift(placed.box.middle, faults) for placed in mat.layout.placements]
-        progress(len(files) + load + 1, total)
     spread = float(np.sqrt(np.mean(np.square(moved)))) if moved else 0.0
     spoils = (*_slits(plan, loads), *_rims(plan, seed, runs))
     return Rehearsal(tuple(nominal), runs, spread, spoils, plan.run.minutes.value)

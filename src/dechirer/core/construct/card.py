@@ -96,7 +96,7 @@ def find_room(brief: Brief, paper: Paper, margin_mm: float) -> tuple[float, floa
     """How much of a paper's sheet the machine cuts, less the margin round it: width and height in mm."""
     machine, sheet = (
         brief.machine,
-        max((paper.sheet, *paper.other_sheets), key=lambda size: size.width.mm * size.height.mm),
+        max((paper.sheet, *paper.other_sheets), key=lambda size: size.area),
     )
     across = min(machine.cut_left + machine.cut_width, sheet.width.mm - margin_mm) - max(machine.cut_left, margin_mm)
     down = min(machine.cut_top + machine.cut_height, sheet.height.mm - margin_mm) - max(machine.cut_top, margin_mm)

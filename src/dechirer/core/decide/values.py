@@ -35,3 +35,13 @@ class Size(Struct, frozen=True, forbid_unknown_fields=True):
         for name, length in (("width", self.width), ("height", self.height)):
             require(length.mm > 0, f"{name} must be above zero, got {length}")
             require(length.mm <= LARGEST_CARD_MM, f"{name} must be at most a metre, got {length}")
+
+    @property
+    def area(self) -> float:
+        """In mm2."""
+        return self.width.mm * self.height.mm
+
+    def is_like(self, width: float, height: float, within: float) -> bool:
+        """Whether it is a width by a height (mm), upright or across, but for less than so much each way."""
+        own = sorted((self.width.mm, self.height.mm))
+        return all(abs(a - b) < within for a, b in zip(own, sorted((width, height)), strict=True))

@@ -23,7 +23,7 @@ from dechirer.core.lay.holes import are_too_close
 from dechirer.core.lay.lay import LayPlan, make_lay
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.pinning import name_of, unpin_layout
-from dechirer.core.lay.sheet import area_of, load_sheet, loading_of, mat_of, sheet_set, sizes_of
+from dechirer.core.lay.sheet import load_sheet, loading_of, mat_of, sheet_set, sizes_of
 from dechirer.core.length import format_length, format_size, parse_length
 from dechirer.core.press.room import largest_size
 from dechirer.core.shape.outline import Box, bounds
@@ -70,7 +70,7 @@ def find_piece_too_large(seen: LaySeen) -> Iterator[Finding]:
         if piece.blank:
             yield _blank_too_large(seen, piece)
             continue
-        largest = max(sizes_of(seen.lay, paper), key=area_of)
+        largest = max(sizes_of(seen.lay, paper), key=lambda size: size.area)
         sheet = load_sheet(largest, seen.lay, mat_of(seen.lay, paper, seen.brief.machine))
         box = bounds(piece.outline)
         yield Finding(
@@ -210,7 +210,7 @@ def find_sheet_that_differs(seen: LaySeen) -> Iterator[Finding]:
         if not any(piece.paper == paper.id for piece in seen.pieces):
             continue
         size = sheet_set(seen.lay, paper)
-        if any(_same(size, each) for each in (paper.sheet, *paper.other_sheets)):
+        if any(size.is_like(each.width.mm, each.height.mm, within=0.5) for each in (paper.sheet, *paper.other_sheets)):
             continue
         stated = format_size(size.width.mm, size.height.mm, seen.units)
         real = format_size(paper.sheet.width.mm, paper.sheet.height.mm, seen.units)
@@ -226,13 +226,6 @@ def find_sheet_that_differs(seen: LaySeen) -> Iterator[Finding]:
                 Mend(f"My sheets are {stated}", (Change(f"brief.papers.{paper.id}.sheet", size),)),
             ),
         )
-
-
-def _same(first: Size, second: Size) -> bool:
-    def sides(size: Size) -> list[float]:
-        return sorted((size.width.mm, size.height.mm))
-
-    return all(abs(a - b) < 0.5 for a, b in zip(sides(first), sides(second), strict=True))
 
 
 @CHECKS.add("lay.too-few-sheets", of=make_lay)

@@ -61,6 +61,8 @@ def _as_guest(piece: Piece, guest: Guest, paper: str) -> Piece:
 def same_paper(one: Paper, other: Paper) -> bool:
     """Whether two jobs mean the same paper: its name, weight, sheet and how it is bought."""
     weights = [parse_weight(paper.weight).gsm or 0.0 for paper in (one, other)]
-    sheets = [sorted((paper.sheet.width.mm, paper.sheet.height.mm)) for paper in (one, other)]
-    alike = max(abs(a - b) for a, b in zip(*sheets, strict=True)) < 0.1 and abs(weights[0] - weights[1]) < 1.0
+    alike = (
+        one.sheet.is_like(other.sheet.width.mm, other.sheet.height.mm, within=0.1)
+        and abs(weights[0] - weights[1]) < 1.0
+    )
     return alike and one.name.casefold() == other.name.casefold() and one.bought == other.bought

@@ -27,7 +27,7 @@ from dechirer.core.lay.holes import nested
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import EPS, Demand, Spot, fill_sheet
 from dechirer.core.lay.printed import MOST_ON_ONE, Loaded, Printing, load_printed
-from dechirer.core.lay.sheet import area_of, loading_of, mat_of, sheet_set, sizes_of, ways_to_lie
+from dechirer.core.lay.sheet import loading_of, mat_of, sheet_set, sizes_of, ways_to_lie
 from dechirer.core.lay.stock import Stock, offcuts_left, on_smaller, size_now
 from dechirer.core.lay.wanted import wanted
 from dechirer.core.memory import Memory
@@ -182,7 +182,7 @@ def _on_stock(laid: _Laid, stock: Stock | None, sizes: Sequence[Size], lay: Lay)
     for number, size in enumerate(sizes):
         own = [each for each in layouts if each.sheet.size_number == number and not each.sheet.offcut]
         if own:
-            area += -(-sum(each.repeats for each in own) // own[0].sheet.per_sheet) * area_of(size)
+            area += -(-sum(each.repeats for each in own) // own[0].sheet.per_sheet) * size.area
     return structs.replace(laid, layouts=layouts, area=area)
 
 

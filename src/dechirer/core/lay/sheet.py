@@ -32,11 +32,6 @@ def sizes_of(lay: Lay, paper: Paper) -> tuple[Size, ...]:
     return (stated,) if stated is not None else (paper.sheet, *paper.other_sheets)
 
 
-def area_of(size: Size) -> float:
-    """The area of a sheet of some size, in mm2."""
-    return size.width.mm * size.height.mm
-
-
 def mat_of(lay: Lay, paper: Paper, machine: Machine) -> Mat:
     """The mat that sheets of a paper are loaded on: the machine's own unless the job says otherwise."""
     return machine.mat(loading_of(lay, paper.id).mat)

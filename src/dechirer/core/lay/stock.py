@@ -17,7 +17,7 @@ from dechirer.core.lay.counting import share_of
 from dechirer.core.lay.decisions import Lay
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import Demand, fill_sheet
-from dechirer.core.lay.sheet import area_of, load_sheet
+from dechirer.core.lay.sheet import load_sheet
 from dechirer.core.shape.outline import Box, bounds
 
 MOST_OFFCUTS = 24
@@ -45,8 +45,8 @@ def on_smaller(layouts: tuple[MatLayout, ...], stock: Stock, lay: Lay) -> tuple[
     """
     if not stock.offcuts and len(stock.sizes) < 2:
         return layouts
-    found, offcuts = list(layouts), sorted(stock.offcuts, key=area_of)
-    whole = sorted(enumerate(stock.sizes), key=lambda each: area_of(each[1]))
+    found, offcuts = list(layouts), sorted(stock.offcuts, key=lambda size: size.area)
+    whole = sorted(enumerate(stock.sizes), key=lambda each: each[1].area)
     for place in range(len(found) - 1, -1, -1):
         layout = found[place]
         if layout.repeats != 1 or layout.is_pinned:
@@ -72,19 +72,15 @@ def offcuts_left(offcuts: tuple[Size, ...], layouts: Sequence[MatLayout]) -> tup
     left = list(offcuts)
     for sheet in (layout.sheet for layout in layouts if layout.sheet.offcut):
         for size in left:
-            if _are_same((sheet.width, sheet.height), (size.width.mm, size.height.mm)):
+            if size.is_like(sheet.width, sheet.height, within=SAME_MM):
                 left.remove(size)
                 break
     return tuple(left)
 
 
-def same_size(one: Size, other: Size) -> bool:
-    """Whether two sizes are one, upright or across."""
-    return _are_same((one.width.mm, one.height.mm), (other.width.mm, other.height.mm))
-
-
-def _are_same(one: tuple[float, float], other: tuple[float, float]) -> bool:
-    return all(abs(a - b) < SAME_MM for a, b in zip(sorted(one), sorted(other), strict=True))
+def is_at_hand(paper: Paper, size: Size) -> bool:
+    """Whether a paper is at hand in whole sheets of a size."""
+    return any(size.is_like(each.width.mm, each.height.mm, SAME_MM) for each in (paper.sheet, *paper.other_sheets))
 
 
 def size_now(layouts: Sequence[MatLayout], paper: str, face: str) -> int:

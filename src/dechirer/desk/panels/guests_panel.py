@@ -5,12 +5,13 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
 
 from dechirer.core.job.model import Job
 from dechirer.core.lay.decisions import Guest
 from dechirer.core.lay.guests import Other
 from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.widgets.taken_off import Row, TakeOffList
 from dechirer.desk.work.beside import Beside
 from dechirer.desk.work.document import Document
 
@@ -22,7 +23,6 @@ class GuestsPanel(QWidget):
         super().__init__()
         self.document = document
         self._shown: tuple[Guest, ...] | None = None
-        self._rows: list[QWidget] = []
         self.beside = Beside(self)
         self.beside.done.connect(self._take)
         self.beside.refused.connect(self._say)
@@ -31,7 +31,7 @@ class GuestsPanel(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         column.addWidget(heading("Laid together"))
-        self._list = QVBoxLayout()
+        self._list = TakeOffList()
         column.addLayout(self._list)
         self.ask = QPushButton("Lay with another job…")
         self.ask.setObjectName("lay-with")
@@ -48,29 +48,17 @@ class GuestsPanel(QWidget):
         if job.lay.guests == self._shown:
             return
         self._shown = job.lay.guests
-        for row in self._rows:
-            row.hide()
-            row.deleteLater()
-        self._rows = [self._make_row(guest) for guest in job.lay.guests]
-        for row in self._rows:
-            self._list.addWidget(row)
-
-    def _make_row(self, guest: Guest) -> QWidget:
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        name = QLabel(f"{guest.letter}  {guest.name}")
-        name.setWordWrap(True)
-        off = QToolButton()
-        off.setObjectName(f"guest-off-{guest.id}")
-        off.setText("×")
-        off.setProperty("quiet", True)
-        off.setAccessibleName(f"Take {guest.name} off the mats")
-        off.setToolTip(f"Take {guest.name} off the mats")
-        off.clicked.connect(partial(self._send_away, guest))
-        line.addWidget(name, 1)
-        line.addWidget(off)
-        return row
+        self._list.show_rows(
+            [
+                Row(
+                    f"guest-off-{guest.id}",
+                    f"{guest.letter}  {guest.name}",
+                    f"Take {guest.name} off the mats",
+                    partial(self._send_away, guest),
+                )
+                for guest in job.lay.guests
+            ]
+        )
 
     def _ask_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Lay with", "", "Jobs (*.dechirer);;All files (*)")

@@ -16,7 +16,7 @@ from dechirer.core.lay.decisions import FACES, LIES, keep_trial, set_loading
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.offcuts import find_offcut
 from dechirer.core.lay.sheet import loading_of
-from dechirer.core.lay.stock import StockKind, add_size, drop_size, same_size
+from dechirer.core.lay.stock import StockKind, add_size, drop_size, is_at_hand
 from dechirer.core.length import make_length
 from dechirer.core.plan import Plan
 from dechirer.core.press.records import CornerTrial
@@ -171,7 +171,7 @@ class LoadingPanel(QWidget):
 
     def _add_sheets(self, size: Size) -> None:
         paper = self._paper_now()
-        if paper is not None and not any(same_size(size, each) for each in (paper.sheet, *paper.other_sheets)):
+        if paper is not None and not is_at_hand(paper, size):
             words = f"Sheets of {size.width} x {size.height} of {paper.name}"
             self.document.edit(words, [add_size(paper, "other_sheets", size)])
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QInputDialog, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from dechirer.core.brief.card_mats import make_card_mat, make_long_mat
 from dechirer.core.brief.machine import OtherMat
@@ -12,6 +12,7 @@ from dechirer.core.decide.change import Change
 from dechirer.core.length import format_size
 from dechirer.core.paper.standards import parse_size
 from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.widgets.taken_off import Row, TakeOffList
 from dechirer.desk.work.document import Document
 
 CARD_MATS = ((1, 1), (2, 1), (2, 2), (2, 3))
@@ -24,12 +25,11 @@ class MatsPanel(QWidget):
         super().__init__()
         self.document = document
         self._shown: tuple[OtherMat, ...] | None = None
-        self._rows: list[QWidget] = []
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         column.addWidget(heading("Other mats"))
-        self._list = QVBoxLayout()
+        self._list = TakeOffList()
         column.addLayout(self._list)
         self.add = QPushButton("Add a mat")
         self.add.setObjectName("mat-add")
@@ -54,33 +54,17 @@ class MatsPanel(QWidget):
         if mats == self._shown:
             return
         self._shown = mats
-        for row in self._rows:
-            row.hide()
-            row.deleteLater()
-        self._rows = [self._make_row(mat, units) for mat in mats]
-        for row in self._rows:
-            self._list.addWidget(row)
-
-    def _make_row(self, mat: OtherMat, units: str) -> QWidget:
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        takes = ""
-        if mat.slots:
-            largest = max(mat.slots, key=lambda slot: slot.width * slot.height)
-            takes = f", {len(mat.slots)} × {format_size(largest.width, largest.height, units)}"
-        words = QLabel(f"{mat.name}, {format_size(mat.width, mat.height, units)}{takes}")
-        words.setWordWrap(True)
-        off = QToolButton()
-        off.setObjectName(f"mat-off-{mat.id}")
-        off.setText("×")
-        off.setProperty("quiet", True)
-        off.setAccessibleName(f"Take the {mat.name} off")
-        off.setToolTip(f"Take the {mat.name} off")
-        off.clicked.connect(partial(self._take_off, mat))
-        line.addWidget(words, 1)
-        line.addWidget(off)
-        return row
+        self._list.show_rows(
+            [
+                Row(
+                    f"mat-off-{mat.id}",
+                    _words_of(mat, units),
+                    f"Take the {mat.name} off",
+                    partial(self._take_off, mat),
+                )
+                for mat in mats
+            ]
+        )
 
     def _ask_front(self, across: int, down: int) -> None:
         text, taken = QInputDialog.getText(self, "Card mat", "The largest front it takes, such as 5 x 7 in")
@@ -106,3 +90,12 @@ class MatsPanel(QWidget):
     def _take_off(self, mat: OtherMat) -> None:
         left = tuple(each for each in self.document.job.brief.machine.mats if each.id != mat.id)
         self.document.edit(f"Without the {mat.name}", [Change("brief.machine.mats", left)])
+
+
+def _words_of(mat: OtherMat, units: str) -> str:
+    """A mat by its name and size, one with slots by how many there are and the largest of them too."""
+    takes = ""
+    if mat.slots:
+        largest = max(mat.slots, key=lambda slot: slot.width * slot.height)
+        takes = f", {len(mat.slots)} × {format_size(largest.width, largest.height, units)}"
+    return f"{mat.name}, {format_size(mat.width, mat.height, units)}{takes}"
