@@ -31,6 +31,7 @@ LENGTHS = frozenset(
         "thick",
         "dash",
         "gap",
+        "tip",
     }
 )
 
@@ -57,6 +58,12 @@ def art(*paths: str, id: str = "art", width: float = 20.0, height: float = 20.0,
 def square(side: float = 20.0, **more: Any) -> Art:
     """A square of art."""
     return art(box_path(side, side), width=side, height=side, **more)
+
+
+def stroked(breadth: float, id: str = "stroke") -> Art:
+    """A wave of one open line, drawn so broad (mm)."""
+    group = ArtGroup("wave", "wave", "cut", ("M 2 10 C 8 2 12 18 18 10",), stroke=breadth)
+    return art(id=id, groups=(group,))
 
 
 def item(id: str = "thing", face: str = "front", made: str = "piece", **more: Any) -> Item:

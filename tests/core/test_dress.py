@@ -278,7 +278,8 @@ def test_two_inks_are_two_pens_and_a_tool_change() -> None:
     two = make_plan(dressed(red, item("blue", made="pen", colour="#2244aa", down="top", y="20 mm")))
     assert two.run.changes.value == one.run.changes.value + 1
     assert len([choice for choice in two.run.choices if choice.operation == "pen"]) == 2
-    assert {choice.title for choice in two.run.choices if choice.operation == "pen"} == {"Pen, red", "Pen, blue"}
+    pens = {choice.title for choice in two.run.choices if choice.operation == "pen"}
+    assert pens == {"0.4 mm pen, red", "0.4 mm pen, blue"}
 
 
 def test_printed_areas_are_kept_off_the_mats() -> None:

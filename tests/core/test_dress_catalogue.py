@@ -19,7 +19,7 @@ from dechirer.core.lay.decisions import set_loading
 from dechirer.core.length import parse_length
 from dechirer.core.plan import make_plan
 from dechirer.demo import load_demo_job
-from tests.dressing import art, box_path, dressed, item, square, step, words
+from tests.dressing import art, box_path, dressed, item, square, step, stroked, words
 from tests.helpers import add, attached, changed, codes, finding, quick_job
 
 PAPER = {"paper": "liner-paper"}
@@ -132,6 +132,8 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.counter-filled": lambda: dressed(item(words=words("oooo", size="18 mm", spacing="-6 mm"), **PAPER)),
     "dress.words-small": lambda: dressed(item(made="window", words=words("lil", size="2 mm"))),
     "dress.contrast": lambda: dressed(item(made="pen", colour="#f4f0a0", words=words("pale", size="9 mm"))),
+    "dress.foil-broad": lambda: dressed(item(made="foil"), arts=(stroked(4.0, "art"),)),
+    "run.tip-differs": lambda: dressed(item(made="foil", words=words("gold", face="line-plain", size="12 mm"))),
     "dress.pen-crowded": lambda: dressed(item(made="pen", words=words("oo88", face="line-plain", size="1.2 mm"))),
     "dress.blank-unknown": lambda: named(2, "A", "B", text="{nme}"),
     "dress.typeface-missing": lambda: dressed(item(made="pen", words=words("Kite", face="lost-one"))),

@@ -20,7 +20,13 @@ def tool(name: str, holder: str = DRIVEN, colour: str = "") -> ToolChoice:
     return ToolChoice("cut", name, holder, "", colour)
 
 
-TOOLS = (tool("blade"), tool("wheel"), tool("foil"), tool("point", LIGHT), tool("pen", LIGHT, "#000000"))
+TOOLS = (
+    tool("thin-card-blade"),
+    tool("creasing-wheel"),
+    tool("hot-foil-tip"),
+    tool("creasing-point", LIGHT),
+    tool("pen", LIGHT, "#000000"),
+)
 PEN = tool("pen", LIGHT, "#aa0000")
 
 

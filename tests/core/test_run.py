@@ -81,7 +81,7 @@ def test_a_tool_no_holder_takes() -> None:
         run__tools=("thin-card-blade", "creasing-wheel"),
         run__score_with="creasing-wheel",
     )
-    assert "No holder takes the creasing wheel" in finding(make_plan(job), "run.tool-missing").title
+    assert "No holder takes the single creasing wheel" in finding(make_plan(job), "run.tool-missing").title
 
 
 @pytest.mark.parametrize(

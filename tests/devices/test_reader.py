@@ -84,14 +84,12 @@ def test_the_printers_faults_are_where_it_says() -> None:
         assert np.abs(middles[1] - middles[0] - want).max() < 0.02
 
 
-@pytest.mark.parametrize(("paper", "most"), [(WHITE, 5), (GREY, 20), (BROWN, 20)])
-def test_marks_are_read_to_micrometres(paper: tuple[float, float, float], most: float) -> None:
-    for seed in range(3):
-        faults = msgspec.structs.replace(HARD, skew_deg=0.4 - 0.3 * seed, shift_y=-1.5 + seed)
-        sheet = printed(faults)
-        reading = read(look_at(sheet.picture, SIZE, Light(paper=paper, seed=seed)))
-        assert worst_of(reading, sheet) < most
-        assert not reading.remark
+@pytest.mark.parametrize(("paper", "most", "seed"), [(WHITE, 5, 0), (GREY, 20, 1), (BROWN, 20, 2)])
+def test_marks_are_read_to_micrometres(paper: tuple[float, float, float], most: float, seed: int) -> None:
+    sheet = printed(msgspec.structs.replace(HARD, skew_deg=0.4 - 0.3 * seed, shift_y=-1.5 + seed))
+    reading = read(look_at(sheet.picture, SIZE, Light(paper=paper, seed=seed)))
+    assert worst_of(reading, sheet) < most
+    assert not reading.remark
 
 
 @pytest.mark.parametrize("number", range(6))

@@ -185,4 +185,5 @@ def load_machines() -> dict[str, Machine]:
 
 def find_holder(machine: Machine, tool: str) -> Holder | None:
     """The holder of a machine that takes a tool, or None."""
-    return next((holder for holder in machine.holders if tool in holder.takes), None)
+    held = TOOLS[tool].fits_as or tool
+    return next((holder for holder in machine.holders if held in holder.takes), None)

@@ -22,7 +22,8 @@ class Line(Struct, frozen=True):
     `role` says what it is for: `outline`, `fold`, `tick`, `hole` (a closed line whose middle falls out), `slit`, `flap`
     (an open line round what lifts), `peel` or `art`. A fold line carries its sense, a drawn one its ink's colour.
     `side` is the side that must lie up for it (`outside-up` or `inside-up`), where that matters; `times` how often it
-    is run, where that is not as the run says. What falls out of a `kept` hole is of use.
+    is run, where that is not as the run says. What falls out of a `kept` hole is of use. `tip` is how broad the pen or
+    foil tip for it is (mm; 0 for what has none).
     """
 
     id: str
@@ -36,6 +37,7 @@ class Line(Struct, frozen=True):
     side: str = ""
     times: int = 0
     kept: bool = False
+    tip: float = 0.0
 
 
 GIVEN_ROLES = ("outline", "fold", "tick")

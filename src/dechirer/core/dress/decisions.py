@@ -179,7 +179,8 @@ class Item(Decisions, frozen=True):
     that is at hand is a rectangle of its own size. The outline of a `mate` has to be the same, as both lie on each
     other; what is `locked` is not scaled before it is unlocked. An item is placed in the box of its `anchor` where it
     has one; of each piece there are `spares` more. With `same_as` it is as wide as another item is on its face, before
-    the recipe of either. Items of one `together` are picked and moved as one.
+    the recipe of either. Items of one `together` are picked and moved as one. What is drawn or foiled by another pen
+    or tip than usual has its width as `tip`.
     """
 
     id: Identifier
@@ -237,6 +238,10 @@ class Item(Decisions, frozen=True):
     at_hand: Annotated[bool, Field("At hand: not cut", shows=lambda own: own.made == "piece")] = False
     thick: Annotated[Length, Field("How thick", 0.01, 60, shows=lambda own: own.made in AT_HAND)] = given("2 mm")
     grams: Annotated[float, Field("Each weighs, g", 0, 500, shows=lambda own: own.made in AT_HAND)] = 0.0
+    tip: Annotated[
+        Length | None,
+        Field("Its own tip", 0.05, 5, hint="as usual", shows=lambda own: own.made in ("art", "pen", "foil")),
+    ] = None
     islands: Literal["drop", "keep"] = "drop"
     together: Identifier | None = None
 

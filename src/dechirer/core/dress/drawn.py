@@ -34,7 +34,8 @@ KEPT_ROLES = frozenset({"print", *(spec.id for spec in OPERATION.values() if spe
 class Part(Struct, frozen=True):
     """One part: its areas (valid polygons) and its open lines, in mm; its role, its colour, the group's id.
 
-    `folds` are lines to be scored where something lifts; `raster` are the pixels its areas show.
+    `folds` are lines to be scored where something lifts; `raster` are the pixels its areas show. `breadth` is how broad
+    its lines were drawn (mm; 0 where that is not told).
     """
 
     role: Role
@@ -44,6 +45,7 @@ class Part(Struct, frozen=True):
     group: str = ""
     folds: tuple[LineString, ...] = ()
     raster: Raster | None = None
+    breadth: float = 0.0
 
     @property
     def is_empty(self) -> bool:
@@ -157,7 +159,8 @@ def draw_group(group: ArtGroup, scale: float, *, role: Role | None = None, toler
         return Part(wanted, group.colour, tuple(areas), (), group.id)
     runs = list(flatten_all(group.paths, tolerance, scale))
     if wanted in LINE_ROLES or (wanted != "print" and (group.stroke <= HAIRLINE_MM or group.dash)):
-        return _draw_middles(group, wanted, runs)
+        middles = _draw_middles(group, wanted, runs)
+        return structs.replace(middles, breadth=group.stroke * scale) if group.stroke > HAIRLINE_MM else middles
     if wanted in EDGE_ROLES and group.role in EDGE_ROLES:
         if role is None:
             return _draw_middles(group, wanted, runs)

@@ -94,7 +94,7 @@ def make_dress(
     spots = find_spots(card)
     copies = list_copies(dress, brief.count)
     items = place_all(dress, facts, spots, card, copies, work)
-    landed = land(card, facts, brief, tuple(items), copies, work.memory)
+    landed = land(card, facts, brief, tuple(items), copies, dress.pen_tip.mm, work.memory)
     count = Figure(
         "dress.items",
         "on the faces",

@@ -12,6 +12,7 @@ from dechirer.core.card.operations import OPERATION
 from dechirer.core.card.piece import Line, Piece
 from dechirer.core.card.print import Print
 from dechirer.core.card.stack import AtHand
+from dechirer.core.card.tools import FINE_MM, tip_for
 from dechirer.core.dress.decisions import Item
 from dechirer.core.dress.drawn import Part
 from dechirer.core.dress.mark import Mark, make_mark, paths_of_lines, rings_of
@@ -20,11 +21,18 @@ from dechirer.core.shape.affine import Affine
 
 
 class Ground(Struct, frozen=True):
-    """What all items land on: the papers, the brief, and whether there are several kinds of copies."""
+    """What all items land on: the papers, the brief, whether there are several kinds of copies, and the tip of pens
+    that have none of their own (mm)."""
 
     facts: BriefPlan
     brief: Brief
     many: bool
+    pen_tip: float
+
+    @property
+    def way(self) -> tuple[bool, float]:
+        """What of it an item's lines hang on, besides papers."""
+        return self.many, self.pen_tip
 
 
 class Gathered:
@@ -61,7 +69,21 @@ def prints_of(part: Part, id: str, item: Item, map: Affine) -> list[Print]:
     return [Print(id, item.id, item.name, colour, rings, side, raster, item.words is not None)]
 
 
-def lines_of(part: Part, id: str, item: Item, map: Affine) -> list[Line]:
+def tip_of(part: Part, item: Item, pen_tip: float) -> float:
+    """How broad the tip is that draws or foils a part, mm; 0 where it is run by no tool with a tip.
+
+    Words are foiled by the fine tip, figures by the one that is as broad as their lines were drawn (common practice).
+    """
+    if part.role not in ("pen", "foil"):
+        return 0.0
+    if item.tip is not None:
+        return item.tip.mm
+    if part.role == "pen":
+        return pen_tip
+    return FINE_MM if item.words is not None else tip_for(part.breadth)
+
+
+def lines_of(part: Part, id: str, item: Item, map: Affine, pen_tip: float) -> list[Line]:
     """The lines a part gives on a flat piece; none for what is not run by a machine."""
     if part.role not in OPERATION:
         return []
@@ -69,14 +91,16 @@ def lines_of(part: Part, id: str, item: Item, map: Affine) -> list[Line]:
     colour = (item.colour or part.colour) if spec.has_colour else ""
     sense = "valley" if spec.id == "score" else ""
     side = ("inside-up" if map.is_mirrored else "outside-up") if spec.one_sided else ""
+    tip = tip_of(part, item, pen_tip)
+    like = Line(id, item.name, spec.id, (), True, spec.path_role, sense, colour, side, tip=tip)
     found = [
-        Line(f"{id}-{place + 1}", item.name, spec.id, rings_of(area, map), True, spec.path_role, sense, colour, side)
+        structs.replace(like, id=f"{id}-{place + 1}", paths=rings_of(area, map))
         for place, area in enumerate(part.areas)
     ]
     if part.lines:
         role = "flap" if part.folds else spec.open_role
         paths = paths_of_lines(part.lines, map)
-        found.append(Line(f"{id}-lines", item.name, spec.id, paths, False, role, sense, colour, side))
+        found.append(structs.replace(like, id=f"{id}-lines", paths=paths, closed=False, role=role))
     return found
 
 

@@ -41,6 +41,7 @@ def land(
     brief: Brief,
     items: tuple[Dressed, ...],
     copies: tuple[Copy, ...],
+    pen_tip: float,
     memory: Memory,
 ) -> Landed:
     """Give every piece its lines. A piece whose words differ from copy to copy becomes several, each with its count."""
@@ -48,7 +49,7 @@ def land(
     shared = Gathered()
     varied: dict[int, Gathered] = {}
     differs = find_different(items, copies)
-    ground = Ground(facts, brief, len(copies) > 1)
+    ground = Ground(facts, brief, len(copies) > 1, pen_tip)
     for dressed in items:
         if dressed.spot is None or dressed.item.made == "guide":
             continue
@@ -128,7 +129,7 @@ def _recall(dressed: Dressed, spot: Spot, ground: Ground, memory: Memory) -> Gat
         return out
 
     colour = ground.facts.paper(dressed.item.paper or ground.brief.base_paper).paper.colour
-    key = (dressed.item, dressed.placed.serial, spot, dressed.copy, colour, ground.brief.base_paper, ground.many)
+    key = (dressed.item, dressed.placed.serial, spot, dressed.copy, colour, ground.brief.base_paper, *ground.way)
     return memory.recall(("landed", *key), give)
 
 
@@ -200,7 +201,7 @@ def _land_item(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground) -> N
             out.print(prints_of(part, f"{spot.piece}-{item.id}-{number + 1}", item, spot.to_piece), spot.piece)
             continue
         id = f"{spot.piece}-{item.id}-{number + 1}"
-        lines += lines_of(part, id, item, spot.to_piece)
+        lines += lines_of(part, id, item, spot.to_piece, ground.pen_tip)
         form = "opening" if part.role == "cut" and not part.folds else part.role
         out.mark(item, spot, form, colour, part)
         if part.folds:

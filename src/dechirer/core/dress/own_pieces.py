@@ -62,7 +62,7 @@ def give_own_pieces(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground)
         id, name = _name(dressed, number, len(kinds), ground.many)
         left, top, right, bottom = area.bounds
         home = Affine(e=-left, f=-top)
-        inner = _inner_lines(dressed, area, inks, slits, (id, name))
+        inner = _inner_lines(dressed, area, inks, slits, (id, name), ground.pen_tip)
         outline, size = rings_of(area, home)[0], (right - left, bottom - top)
         piece = make_outline_piece(id, name, outline, paper, inner, dressed, size)
         spares = item.spares if not dressed.copy.number else 0
@@ -75,7 +75,7 @@ def give_own_pieces(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground)
         out.mark(item, spot, part.role, item.colour or part.colour, part)
         if part.role in OPERATION:
             beside = within(part, whole, False)
-            on_face += lines_of(beside, f"{spot.piece}-{item.id}-ink-{place + 1}", item, spot.to_piece)
+            on_face += lines_of(beside, f"{spot.piece}-{item.id}-ink-{place + 1}", item, spot.to_piece, ground.pen_tip)
 
 
 def _equal_ones(parts: Sequence[Any], inks: Sequence[Part], slits: Sequence[Any]) -> list[tuple[Any, int]]:
@@ -125,7 +125,7 @@ def _name(dressed: Dressed, number: int, of: int, many: bool) -> tuple[str, str]
 
 
 def _inner_lines(
-    dressed: Dressed, area: Any, inks: Sequence[Part], slits: Sequence[Any], named: tuple[str, str]
+    dressed: Dressed, area: Any, inks: Sequence[Part], slits: Sequence[Any], named: tuple[str, str], pen_tip: float
 ) -> tuple[Line, ...]:
     """What is drawn and cut inside one outline, in running order."""
     id, name = named
@@ -133,7 +133,7 @@ def _inner_lines(
     home = Affine(e=-left, f=-top)
     inner: list[Line] = []
     for place, part in enumerate(inks):
-        inner += lines_of(within(part, area, True), f"{id}-{place + 1}", dressed.item, home)
+        inner += lines_of(within(part, area, True), f"{id}-{place + 1}", dressed.item, home, pen_tip)
     inner += [
         Line(f"{id}-hole-{place + 1}", name, "cut", (ring,), True, "hole")
         for place, ring in enumerate(rings_of(area, home)[1:])

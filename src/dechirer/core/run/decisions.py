@@ -18,7 +18,7 @@ BEST = "best"
 
 def _score_tools() -> Choices:
     tools = OPERATION["score"].tools
-    return ((BEST, "whichever costs least"), *((tool, f"the {TOOLS[tool].lower()}") for tool in tools))
+    return ((BEST, "whichever costs least"), *((tool, f"the {TOOLS[tool].title.lower()}") for tool in tools))
 
 
 class Run(Decisions, frozen=True):

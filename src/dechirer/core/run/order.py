@@ -15,7 +15,7 @@ from dechirer.core.run.tools import ToolChoice
 
 MOST_STATES = 5000
 """So many ways of what is left are weighed."""
-Fitted = tuple[tuple[str, tuple[str, str]], ...]
+Fitted = tuple[tuple[str, tuple[str, str, float]], ...]
 """What sits in each holder, by holder."""
 
 
@@ -87,7 +87,7 @@ def order_mats(needs: Sequence[MatNeed]) -> MatOrder:
 def least_changes(needs: Sequence[MatNeed]) -> int:
     """How few changes there must be in any order: each holder takes every tool it is wanted for once, and what each
     mat changes by itself each time it is cut."""
-    wanted: dict[str, set[tuple[str, str]]] = {}
+    wanted: dict[str, set[tuple[str, str, float]]] = {}
     by_themselves = 0
     for need in needs:
         for choice in need.tools:

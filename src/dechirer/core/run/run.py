@@ -20,7 +20,7 @@ from dechirer.core.run.minutes import PrintTimes, total_minutes
 from dechirer.core.run.order import MatNeed, MatOrder, order_mats
 from dechirer.core.run.settings import setting_of
 from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time
-from dechirer.core.run.tools import ToolChoice, tool_options
+from dechirer.core.run.tools import Kind, ToolChoice, kind_of, tool_options
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.outline import path_length
 from dechirer.core.stations import Work
@@ -103,7 +103,7 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, printing: PrintTimes | No
     layouts = [lay.layouts[place] for place in places]
     lay = work.memory.recall(("mats in order", Same(lay), places), lambda: in_order(lay, numbered(layouts)))
     order = lay.layouts
-    tools = {(choice.operation, choice.colour): choice for choice in choices}
+    tools = {choice.kind: choice for choice in choices}
     mats = []
     stages: Stages | None = {} if len(order) > MANY_MATS else None
     for layout in order:
@@ -125,11 +125,11 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, printing: PrintTimes | No
 def find_order(lay: LayPlan, run: Run, machine: Machine, work: Work) -> tuple[MatOrder, tuple[ToolChoice, ...]]:
     """The order of mats and the tools with least changes, of all able tools."""
     present = _order_kinds({kind for layout in lay.layouts for kind in _kinds(layout)})
-    options = [tool_options(operation, run, machine, colour) for operation, colour in present]
+    options = [tool_options(kind, run, machine) for kind in present]
     best: tuple[MatOrder, tuple[ToolChoice, ...]] | None = None
     asks = [(layout.repeats, frozenset(_befores(layout)), frozenset(_roles(layout))) for layout in lay.layouts]
     for combination in itertools.product(*options):
-        tools = {(choice.operation, choice.colour): choice for choice in combination}
+        tools = {choice.kind: choice for choice in combination}
         # The order hangs on the tools of the mats and on what is glued on before what, not on where anything lies.
         needs = tuple(
             MatNeed(tuple(_tools_of(layout, tools)), *ask) for ask, layout in zip(asks, lay.layouts, strict=True)
@@ -140,16 +140,12 @@ def find_order(lay: LayPlan, run: Run, machine: Machine, work: Work) -> tuple[Ma
     return best or (MatOrder((), 0, 0), ())
 
 
-Kind = tuple[Operation, str]
-"""An operation, and the colour of its ink or foil where it has one: each is a pass of its own."""
-
-
 def _kinds(layout: MatLayout) -> set[Kind]:
-    return {(line.operation, line.colour) for placed in layout.placements for line in placed.piece.run_lines}
+    return {kind_of(line) for placed in layout.placements for line in placed.piece.run_lines}
 
 
 def _order_kinds(kinds: set[Kind]) -> list[Kind]:
-    return sorted(kinds, key=lambda kind: (OPERATIONS.index(kind[0]), kind[1]))
+    return sorted(kinds, key=lambda kind: (OPERATIONS.index(kind.operation), *kind[1:]))
 
 
 def _tools_of(layout: MatLayout, tools: dict[Kind, ToolChoice]) -> list[ToolChoice]:
@@ -174,7 +170,7 @@ def _rules_for(layout: MatLayout, tools: dict[Kind, ToolChoice], run: Run, pace:
     """How the passes of a mat are run: as the maker has set the tool for the paper, else as the run says."""
     found = []
     for kind in _order_kinds(_kinds(layout)):
-        spec = OPERATION[kind[0]]
+        spec = OPERATION[kind.operation]
         usual = pace.score_mm_s if spec.pace == "score" else pace.cut_mm_s
         setting = setting_of(run.settings, layout.paper, tools[kind].tool)
         if setting is None:
@@ -196,12 +192,12 @@ def _run_mat(
     passes: list[Pass] = []
     steps: list[ToolStep] = []
     clock, here = 0.0, HOME
-    by_kind = {(choice.operation, choice.colour): choice for choice in tools}
+    by_kind = {choice.kind: choice for choice in tools}
     own = {line.id: line.times for placed in layout.placements for line in placed.piece.lines if line.times}
-    for place, (operation, colour) in enumerate(_order_kinds(_kinds(layout))):
-        spec = OPERATION[operation]
+    for place, kind in enumerate(_order_kinds(_kinds(layout))):
+        spec = OPERATION[kind.operation]
         times, speed = rules[place]
-        strokes = _Strokes(layout, (operation, colour), times % 2 == 0, speed, pace, {} if stages is None else stages)
+        strokes = _Strokes(layout, kind, times % 2 == 0, speed, pace, {} if stages is None else stages)
         paths = strokes.in_order(here, HOME if stages is not None and passes else None)
         if not paths:
             continue
@@ -213,11 +209,11 @@ def _run_mat(
                 start = clock + travel + 2 * pace.lift_s
                 clock = start + seconds
                 length += path_length(path)
-                steps.append(ToolStep(operation, placement, line, path, here, start, clock))
+                steps.append(ToolStep(kind.operation, placement, line, path, here, start, clock))
                 here = path[-1]
                 # Going back over a groove saves the way to its start; a closed line ends where it began.
                 path = tuple(reversed(path))
-        passes.append(Pass(operation, by_kind[(operation, colour)], times, len(paths), length, clock - began))
+        passes.append(Pass(kind.operation, by_kind[kind], times, len(paths), length, clock - began))
     return MatRun(layout, tuple(passes), tuple(steps), clock)
 
 
@@ -238,7 +234,7 @@ class _Strokes:
         groups: dict[tuple[int, bool], list[Piecewise]] = {}
         for placed in layout.placements:
             for line in placed.piece.run_lines:
-                if (line.operation, line.colour) == kind:
+                if kind_of(line) == kind:
                     # What lies in a window of another piece is cut out before the window is.
                     group = groups.setdefault((-placed.within, line.role == "outline"), [])
                     # Closed paths are begun anywhere, each by itself; open ones of a line are one stroke.

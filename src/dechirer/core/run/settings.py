@@ -5,6 +5,7 @@ What is suggested is from memory, and says so: machines differ, and a test cut i
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from typing import Annotated
 
@@ -12,7 +13,7 @@ from msgspec import Meta, Struct
 
 from dechirer.core.brief.brief import PaperFacts
 from dechirer.core.brief.machine import Pace
-from dechirer.core.card.tools import TOOLS
+from dechirer.core.card.tools import DOUBLE_WHEEL, TOOLS
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.refusal import require
@@ -20,11 +21,11 @@ from dechirer.core.decide.values import Identifier
 
 DEPTH_SHARE = 1.5
 """A blade stands out by so many thicknesses of the paper (from memory)."""
-HEAVY_GSM, VERY_HEAVY_GSM = 260.0, 320.0
+HEAVY_GSM = 260.0
+CREASING = ("point", "wheel")
 SLOW_SHARE = 0.6
 NEAR_SHARE = 0.25
 """A setting of a paper whose weight differs by less is a neighbour's."""
-BLADES = ("thin-card-blade", "thick-card-blade")
 
 
 class Setting(Decisions, frozen=True):
@@ -59,13 +60,16 @@ def setting_of(settings: Iterable[Setting], paper: str, tool: str) -> Setting | 
 def suggest(facts: PaperFacts, tool: str, pace: Pace) -> Suggested:
     """What is suggested for a paper by its weight and thickness (from memory)."""
     grams, thick = facts.grammage.value, facts.thickness.value
-    speed = pace.score_mm_s if tool.startswith("creasing") else pace.cut_mm_s
-    if tool in BLADES:
-        passes = 2 if grams >= VERY_HEAVY_GSM and tool == "thin-card-blade" else 1
+    speed = pace.score_mm_s if TOOLS[tool].kind in CREASING else pace.cut_mm_s
+    kind = TOOLS[tool].kind
+    if kind == "blade":
+        passes = max(1, math.ceil(thick / TOOLS[tool].bite))
         slow = SLOW_SHARE if grams >= HEAVY_GSM else 1.0
         depth = round(thick * DEPTH_SHARE / 0.05) * 0.05
         return Suggested(passes, depth, speed * slow, f"by {grams:.0f} g/m² and {thick:.2f} mm (from memory)")
-    if tool.startswith("creasing"):
+    if tool == DOUBLE_WHEEL:
+        return Suggested(1, 0.0, speed, "two grooves at once (common practice)")
+    if kind in CREASING:
         return Suggested(2 if grams >= HEAVY_GSM else 1, 0.0, speed, f"by {grams:.0f} g/m² (common practice)")
     return Suggested(1, 0.0, speed, "as the machine has it")
 

@@ -48,7 +48,8 @@ class Printing(Struct, frozen=True):
 
 
 def foil_sheet(layout: MatLayout, colour: str) -> Box | None:
-    """The sheet of foil that covers what is foiled in a colour on a mat, taped at its edges; None where nothing is."""
+    """The sheet of foil that covers what is foiled in a colour on a mat, by whatever tips, taped at its edges; None
+    where nothing is."""
     boxes = [
         bounds(path)
         for placed in layout.placements
@@ -97,7 +98,7 @@ def walk_run(
         printing: of mats whose sheet is printed first, by the mat's id.
     """
     steps = list(prepare(mats, machine, papers))
-    fitted: dict[str, tuple[str, str]] = {}
+    fitted: dict[str, tuple[str, str, float]] = {}
     cut = 0
     for mat in mats:
         for time in range(1, mat.layout.repeats + 1):
@@ -118,7 +119,7 @@ def _one_mat(
     papers: dict[str, str],
     printed: Printing | None,
     units: str,
-    fitted: dict[str, tuple[str, str]],
+    fitted: dict[str, tuple[str, str, float]],
 ) -> Iterator[MachineStep]:
     layout, times = mat.layout, f", time {time} of {mat.layout.repeats}" if mat.layout.repeats > 1 else ""
     own = (layout.id, time)

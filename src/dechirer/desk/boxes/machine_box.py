@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from dechirer.core.brief.machine import Reader
-from dechirer.core.card.tools import TOOLS
+from dechirer.core.card.tools import HELD
 from dechirer.core.decide.change import Change
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.panels.mats_panel import MatsPanel
@@ -85,7 +85,7 @@ class MachineBox(QDialog):
         for number, holder in enumerate(self.document.job.brief.machine.holders):
             column.addWidget(heading(f"The {holder.name} takes"))
             grid = QGridLayout()
-            for place, (tool, title) in enumerate(TOOLS.items()):
+            for place, (tool, title) in enumerate(HELD.items()):
                 box = QCheckBox(title)
                 box.setObjectName(f"holder-{number}-{tool}")
                 box.clicked.connect(lambda on, number=number, tool=tool: self._take(number, tool, on))
@@ -143,11 +143,11 @@ class MachineBox(QDialog):
     def _take(self, number: int, tool: str, on: bool) -> None:
         """Let a holder take a tool, or no longer."""
         holders = list(self.document.job.brief.machine.holders)
-        takes = [each for each in TOOLS if (each in holders[number].takes and each != tool) or (on and each == tool)]
+        takes = [each for each in HELD if (each in holders[number].takes and each != tool) or (on and each == tool)]
         holders[number] = msgspec.structs.replace(holders[number], takes=tuple(takes))
         verb = "takes" if on else "no longer takes"
         self.document.edit(
-            f"The {holders[number].name} {verb} the {TOOLS[tool].lower()}",
+            f"The {holders[number].name} {verb} the {HELD[tool].lower()}",
             [Change("brief.machine.holders", tuple(holders))],
         )
 

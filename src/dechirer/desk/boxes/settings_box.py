@@ -22,12 +22,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.card.tools import TOOLS
+from dechirer.core.card.tools import BLADES, TOOLS
 from dechirer.core.decide.change import Change
 from dechirer.core.length import LengthError, parse_length
 from dechirer.core.plan import Plan
 from dechirer.core.run.decisions import drop_setting, keep_setting
-from dechirer.core.run.settings import BLADES, Setting, neighbour_of, setting_of, suggest
+from dechirer.core.run.settings import Setting, neighbour_of, setting_of, suggest
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.work.document import Document
 from dechirer.formats.test_cut import WEBS_MM, place_of, write_test_cut
@@ -100,13 +100,13 @@ class SettingsBox(QDialog):
         facts, run, pace = plan.brief.paper(paper), plan.job.run, plan.job.brief.machine.pace
         for row, tool in enumerate(tools, start=1):
             setting, found = setting_of(run.settings, paper, tool), suggest(facts, tool, pace)
-            grid.addWidget(QLabel(TOOLS[tool]), row, 0)
+            grid.addWidget(QLabel(TOOLS[tool].title), row, 0)
             times = QSpinBox()
             times.setRange(1, 6)
             now = setting.passes if setting else run.score_passes if tool.startswith("creasing") else 1
             times.setValue(now)
             times.setObjectName(f"times-{paper}-{tool}")
-            times.setAccessibleName(f"How often the {TOOLS[tool].lower()} goes over {facts.paper.name}")
+            times.setAccessibleName(f"How often the {TOOLS[tool].title.lower()} goes over {facts.paper.name}")
             times.editingFinished.connect(partial(self._take, paper, tool, "passes", times))
             grid.addWidget(times, row, 1)
             hints = {
@@ -117,7 +117,7 @@ class SettingsBox(QDialog):
             for place, (name, hint) in enumerate(hints.items(), start=2):
                 line = QLineEdit()
                 line.setObjectName(f"{name}-{paper}-{tool}")
-                line.setAccessibleName(f"{COLUMNS[place]} of the {TOOLS[tool].lower()} on {facts.paper.name}")
+                line.setAccessibleName(f"{COLUMNS[place]} of the {TOOLS[tool].title.lower()} on {facts.paper.name}")
                 line.setPlaceholderText(hint)
                 line.setText(_shown(setting, name))
                 line.setEnabled(name != "depth" or tool in BLADES)
@@ -174,15 +174,15 @@ class SettingsBox(QDialog):
             value = widget.value() if isinstance(widget, QSpinBox) else _read(name, widget.text())
             changed = structs.replace(setting, **{name: value})
         except (LengthError, ValueError) as error:
-            self.said.setText(f"{TOOLS[tool]}: {error}.")
+            self.said.setText(f"{TOOLS[tool].title}: {error}.")
             return
         fresh = setting_of(run.settings, paper, tool)
         if changed != (fresh or Setting(paper, tool, now)):
-            why = self.document.try_edit(f"{TOOLS[tool]} on {paper}", [keep_setting(run, changed)])
+            why = self.document.try_edit(f"{TOOLS[tool].title} on {paper}", [keep_setting(run, changed)])
             self.said.setText(why)
 
     def _drop(self, paper: str, tool: str) -> None:
-        self.document.edit(f"{TOOLS[tool]} as suggested", lambda job: (drop_setting(job.run, paper, tool),))
+        self.document.edit(f"{TOOLS[tool].title} as suggested", lambda job: (drop_setting(job.run, paper, tool),))
 
     def _hold(self, paper: str, held: QComboBox, _row: int) -> None:
         web = held.currentData()

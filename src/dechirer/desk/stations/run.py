@@ -78,8 +78,8 @@ class RunStation(Station):
         self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.words.setWordWrap(True)
         self.tools: dict[str, QCheckBox] = {}
-        for tool, title in TOOLS.items():
-            box = QCheckBox(title)
+        for tool, spec in TOOLS.items():
+            box = QCheckBox(spec.title)
             box.setObjectName(f"tool-{tool}")
             box.clicked.connect(lambda on, tool=tool: self._own(tool, on))
             self.tools[tool] = box
@@ -159,7 +159,7 @@ class RunStation(Station):
         for tool, box in self.tools.items():
             holder = find_holder(plan.job.brief.machine, tool)
             box.setChecked(tool in plan.job.run.tools)
-            box.setText(TOOLS[tool] + ("" if holder else " (no holder takes it)"))
+            box.setText(TOOLS[tool].title + ("" if holder else " (no holder takes it)"))
         self.scoring.show_job()
         self.bar.show_minutes(plan.run.minutes)
         self.rehearsing.setEnabled(bool(plan.run.mats))
@@ -266,7 +266,7 @@ class RunStation(Station):
         tools = self.document.job.run.tools
         changed = (*tools, tool) if owned else tuple(each for each in tools if each != tool)
         verb = "Own" if owned else "Without"
-        self.document.edit(f"{verb} the {TOOLS[tool].lower()}", [Change("run.tools", changed)])
+        self.document.edit(f"{verb} the {TOOLS[tool].title.lower()}", [Change("run.tools", changed)])
 
 
 def step_words(steps: tuple[ToolStep, ...], step: int) -> str:

@@ -11,6 +11,7 @@ from dechirer.core.brief.machine import Machine
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun, ToolStep
+from dechirer.core.run.tools import kind_of
 from dechirer.core.shape.affine import Points
 from dechirer.formats.knife import for_holder, with_overcut
 from dechirer.formats.output import OUTPUTS, unless_skipped
@@ -53,13 +54,11 @@ def read_back(content: bytes, layout: MatLayout, plan: Plan) -> str:
 def plot(mat: MatRun, machine: Machine) -> bytes:
     """The run of a mat as HP-GL."""
     high, words = mat.layout.sheet.mat.height, ["IN;"]
-    order = list(dict.fromkeys((each.operation, each.tool.colour) for each in mat.passes))
-    colours = {
-        line.id: line.colour for placed in mat.layout.placements for line in placed.piece.run_lines if line.colour
-    }
+    order = [each.tool.kind for each in mat.passes]
+    kinds = {line.id: kind_of(line) for placed in mat.layout.placements for line in placed.piece.run_lines}
     pen = 0
     for step in mat.steps:
-        number = order.index((step.operation, colours.get(step.line, ""))) + 1
+        number = order.index(kinds[step.line]) + 1
         if number != pen:
             words.append(f"PU;SP{number};")
             pen = number

@@ -12,6 +12,7 @@ from dechirer.core.card.placed import Placement
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun, Pass
+from dechirer.core.run.tools import Kind, kind_of
 from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.formats.fitted import fitted
 from dechirer.formats.output import OUTPUTS, unless_skipped
@@ -28,12 +29,12 @@ DECIMALS = 4
     order=10,
     about="a mat at true size, a group for each piece and operation",
 )
-def write_mat_svg(layout: MatLayout, plan: Plan, only: tuple[str, str] | None = None) -> bytes:
+def write_mat_svg(layout: MatLayout, plan: Plan, only: Kind | None = None) -> bytes:
     """One mat as SVG.
 
     The root's `width` and `height` are the mat's in mm and the `viewBox` counts mm, so 1 user unit is 1 mm.
-    Sheets, margins and guides are not written: every line in the file is a line to be run. With `only`, an
-    operation and a colour, one pass alone.
+    Sheets, margins and guides are not written: every line in the file is a line to be run. With `only` one
+    kind of pass alone.
     """
     title = f"{plan.job.name}: mat {layout.number}, cut {layout.repeats} times"
     width, height = _number(layout.sheet.mat.width), _number(layout.sheet.mat.height)
@@ -75,21 +76,22 @@ def read_back(content: bytes, layout: MatLayout) -> str:
 def write_pass_svg(what: tuple[MatRun, Pass], plan: Plan) -> bytes:
     """One pass of a mat as SVG, in the frame of its mat."""
     mat, made = what
-    return write_mat_svg(mat.layout, plan, (made.operation, made.tool.colour))
+    return write_mat_svg(mat.layout, plan, made.tool.kind)
 
 
-def _write_piece(placed: Placement, only: tuple[str, str] | None) -> list[str]:
+def _write_piece(placed: Placement, only: Kind | None) -> list[str]:
     """A piece's lines, refitted to curves as they lie on the piece, then mapped: each shape is fitted once."""
     parts = [f"  <g id={quoteattr(placed.id)} data-piece={quoteattr(placed.piece.name)}>"]
     lines = placed.piece.run_lines
-    kinds = {(each.operation, each.colour) for each in lines if only in (None, (each.operation, each.colour))}
-    for operation, colour in sorted(kinds, key=lambda kind: (OPERATIONS.index(kind[0]), kind[1])):
+    kinds = {kind_of(each) for each in lines if only in (None, kind_of(each))}
+    for kind in sorted(kinds, key=lambda kind: (OPERATIONS.index(kind.operation), *kind[1:])):
         # Inner cuts come before the outline, so that the piece stays put until the last.
         mine = sorted(
-            (each for each in lines if (each.operation, each.colour) == (operation, colour)),
+            (each for each in lines if kind_of(each) == kind),
             key=lambda each: each.role == "outline",
         )
-        parts.append(f'    <g data-operation="{operation}" stroke="{colour or OPERATION[operation].stroke}">')
+        stroke, tip = kind.colour or OPERATION[kind.operation].stroke, f' data-tip="{kind.tip:g}mm"' if kind.tip else ""
+        parts.append(f'    <g data-operation="{kind.operation}" stroke="{stroke}"{tip}>')
         for line in mine:
             for number, path in enumerate(line.paths, start=1):
                 name = f"{placed.id}-{line.id.removeprefix(placed.piece.id + '-')}"

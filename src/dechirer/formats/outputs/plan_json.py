@@ -141,6 +141,7 @@ def _mat_record(mat: MatRun, plan: Plan) -> dict[str, Any]:
                 "operation": each.operation,
                 "tool": each.tool.tool,
                 "colour": each.tool.colour or None,
+                "tip_mm": each.tool.tip_fitted or None,
                 "holder": each.tool.holder,
                 "times": each.times,
                 "length_mm": round(each.length_mm, 2),

@@ -6,6 +6,7 @@ import itertools
 from collections.abc import Iterator
 
 from dechirer.core.brought import NOISE, Art, without_small
+from dechirer.core.card.tools import BOLD_MM, BROADER_SHARE
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.apart import take_as_part
 from dechirer.core.dress.dress import make_dress
@@ -14,7 +15,7 @@ from dechirer.core.dress.shapes import shape_art
 from dechirer.core.dress.steps.edge import Tidy
 from dechirer.core.dress.steps.which import Take
 from dechirer.core.finding import CHECKS, Finding, Mend
-from dechirer.core.length import fine_length, format_size
+from dechirer.core.length import fine_length, format_length, format_size, parse_length
 from dechirer.core.paper.colours import difference, name_colour
 
 SAME_COLOUR = 3.0
@@ -276,4 +277,28 @@ def find_licences(seen: DressSeen) -> Iterator[Finding]:
                 Mend("Its licence allows it", (Change(path, "bought"),)),
                 Mend("The copies are not for sale", (Change("dress.for_sale", False),)),
             ),
+        )
+
+
+@CHECKS.add("dress.foil-broad", of=make_dress)
+def find_broad_foil(seen: DressSeen) -> Iterator[Finding]:
+    """Lines that were drawn broader than any foil tip: one line along their middle is all that comes of them."""
+    for dressed in seen.own_of_each():
+        item = dressed.item
+        broad = max((part.breadth for part in dressed.placed.drawn.parts if part.role == "foil"), default=0.0)
+        if broad <= BROADER_SHARE * BOLD_MM or item.tip is not None:
+            continue
+        bold = parse_length(f"{BOLD_MM:g} mm")
+        mends = [Mend(f"Foil them {BOLD_MM:g} mm broad", (Change(path_of(item, "tip"), bold),))]
+        if item.made == "foil":
+            mends.append(Mend("Cut it as a piece, of shiny card", (Change(path_of(item, "made"), "piece"),)))
+        yield Finding(
+            "dress.foil-broad",
+            "look",
+            f"Lines of {item.name} are too broad for a foil tip",
+            f"They were drawn {format_length(broad, seen.units)} broad; the boldest tip leaves {BOLD_MM:g} mm, along "
+            "their middle.",
+            "They come out thinner than they were drawn.",
+            item.id,
+            tuple(mends),
         )

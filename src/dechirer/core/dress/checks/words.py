@@ -284,8 +284,9 @@ def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
     """Openings between pen lines that the tip fills."""
     import shapely
 
-    tip = seen.dress.pen_tip.mm
     for dressed in seen.own_of_each():
+        own = dressed.item.tip
+        tip = (own or seen.dress.pen_tip).mm
         lines = [
             line
             for part in dressed.placed.drawn.parts
@@ -311,7 +312,8 @@ def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
             larger = fine_length(item.words.size.mm * factor, seen.units)
             mends.append(Mend(f"Set it at {larger}", (Change(path_of(item, "words", "size"), larger),)))
         if tip > 0.3:
-            mends.append(Mend("Use a 0.3 mm pen", (Change("dress.pen_tip", parse_length("0.3 mm")),)))
+            where = "dress.pen_tip" if own is None else path_of(item, "tip")
+            mends.append(Mend("Use a 0.3 mm pen", (Change(where, parse_length("0.3 mm")),)))
         yield Finding(
             "dress.pen-crowded",
             "look",
