@@ -19,6 +19,7 @@ from dechirer.core.job.edit import apply_changes, find_slot, read_field, show_fi
 from dechirer.core.job.model import Job, JobError, from_plain, read_job_json, to_plain, write_job_json
 from dechirer.core.lay.decisions import Pin, Recut
 from dechirer.core.plan import make_plan
+from dechirer.core.run.settings import Setting
 from dechirer.demo import DEMOS, load_demo_job
 from tests.card_files import BAD, FILES, taken
 from tests.helpers import add, attached, changed, finding, quick_job, typed
@@ -210,6 +211,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "lay.fold-across-grain": lambda: changed(small_sheet(quick_job("4x6in"), "9 x 11 in"), **GRAIN),
     "lay.recut": lambda: changed(quick_job(count=4), lay__recut=(Recut("base", 2),)),
     "run.tool-missing": lambda: changed(quick_job(), run__tools=()),
+    "run.blade-shallow": lambda: changed(quick_job(), run__settings=(Setting("card", "thin-card-blade", depth=0.1),)),
     "run.kiss-untested": lambda: attached(quick_job("5x7in"), "peel"),
     "run.tool-would-spare": lambda: changed(
         quick_job(liner="1/16", count=4), run__tools=("thin-card-blade", "creasing-wheel"), run__score_passes=2

@@ -138,7 +138,7 @@ def test_scoring_with_a_wheel_costs_changes_and_shows_in_the_table(desk: Desk) -
     choose(desk, "choice-run.score_with", 2)
     plan = desk.settle()
     assert plan.run.changes.value == 2 * 24 - 1
-    assert "Creasing wheel, driven holder" in desk.find("passes").accessibleName()
+    assert "Single creasing wheel, driven holder" in desk.find("passes").accessibleName()
     type_line(desk, "line-run.score_passes", "2")
     assert "2 ×" in desk.find("passes").accessibleName() or desk.settle().run.mats[0].passes[0].times == 2
     type_line(desk, "line-run.score_passes", "9")

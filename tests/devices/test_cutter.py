@@ -18,7 +18,7 @@ from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import load_demo_job
 from dechirer.devices.cut_rehearsal import rehearse, write_files
 from dechirer.devices.cutter import Faults, draw_faults, run_mat, run_place, trail
-from dechirer.devices.cutter_files import read_cutter_file, read_plotter
+from dechirer.devices.cutter_files import Counting, read_cutter_file, read_plotter
 from dechirer.formats.job.archive import write_archive
 from dechirer.formats.knife import for_holder, with_overcut
 from dechirer.formats.outputs.mat_plt import plot
@@ -108,7 +108,7 @@ def test_what_is_run_after_a_piece_is_free_is_named(tmp_path: Path) -> None:
     mat = next(each for each in plan.run.mats if any(placed.piece.id == "base" for placed in each.layout.placements))
     text = outline_first(plot(mat, plan.job.brief.machine).decode().replace("SP1;", "SP2;"))
     operations = tuple(each.operation for each in mat.passes)
-    file = read_plotter(text, "a.plt", mat.layout.sheet.mat.height, operations)
+    file = read_plotter(text, "a.plt", Counting(height=mat.layout.sheet.mat.height), operations)
     assert any("after it is cut free" in why for why in run_mat(mat.layout, file).loose)
 
 
@@ -162,7 +162,7 @@ def test_a_job_for_a_trailing_blade_comes_out_right_from_its_plotter_file() -> N
     mat = next(each for each in plan.run.mats if any(placed.piece.id == "base" for placed in each.layout.placements))
     text = plot(mat, job.brief.machine).decode()
     operations = tuple(each.operation for each in mat.passes)
-    file = read_plotter(text, "a.plt", mat.layout.sheet.mat.height, operations)
+    file = read_plotter(text, "a.plt", Counting(height=mat.layout.sheet.mat.height), operations)
     outline = max((each.points for each in file.strokes if each.operation == "cut"), key=lambda points: np.ptp(points))
     edge = trail(outline, False, 0.3)
     base = next(placed for placed in mat.layout.placements if placed.piece.id == "base")

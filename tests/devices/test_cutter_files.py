@@ -13,7 +13,7 @@ import svgelements
 from ezdxf.addons.drawing import Frontend, RenderContext, layout
 from ezdxf.addons.drawing.svg import SVGBackend
 
-from dechirer.devices.cutter_files import CutterFileError, read_cutter_file, read_plotter, read_svg
+from dechirer.devices.cutter_files import Counting, CutterFileError, read_cutter_file, read_plotter, read_svg
 
 
 def svg(body: str, size: str = 'width="100mm" height="80mm" viewBox="0 0 100 80"') -> str:
@@ -129,11 +129,11 @@ def test_what_cannot_be_run_is_refused_in_words(text: str, words: str) -> None:
 
 def test_a_plotter_file_written_by_hand() -> None:
     text = "IN;SP1;PU400,400;PD800,400,800,800;PU;SP2;PA;PU0,0;PR;PD40,0,0,40;PU;SP0;"
-    found = read_plotter(text, "a.plt", 100.0, ("score", "cut")).strokes
+    found = read_plotter(text, "a.plt", Counting(height=100.0), ("score", "cut")).strokes
     assert [each.operation for each in found] == ["score", "cut"]
     assert found[0].points.tolist() == [[10, 90], [20, 90], [20, 80]]
     assert found[1].points.tolist() == [[0, 100], [1, 100], [1, 99]]
-    ring = read_plotter("IN;SP9;PU0,0;PD40,0,40,40,0,40,0,0;", "a.plt", 10.0, ()).strokes[0]
+    ring = read_plotter("IN;SP9;PU0,0;PD40,0,40,40,0,40,0,0;", "a.plt", Counting(height=10.0), ()).strokes[0]
     assert (ring.closed, ring.operation, len(ring.points)) == (True, "9", 4)
 
 
@@ -148,7 +148,7 @@ def test_a_plotter_file_written_by_hand() -> None:
 )
 def test_other_plotter_files_are_refused(text: str, words: str) -> None:
     with pytest.raises(CutterFileError, match=words):
-        read_plotter(text, "a.plt", 100.0, ())
+        read_plotter(text, "a.plt", Counting(height=100.0), ())
 
 
 def test_files_of_other_kinds_are_refused(tmp_path: Path) -> None:

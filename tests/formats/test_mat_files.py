@@ -15,6 +15,7 @@ from ezdxf import bbox, units
 from ezdxf.path import make_path
 from PIL import Image
 
+from dechirer.core.brief.files import PLOTTER_PER_MM as UNITS_PER_MM
 from dechirer.core.job.model import Job
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.plan import Plan, make_plan
@@ -23,7 +24,7 @@ from dechirer.formats.export import export_plan
 from dechirer.formats.output import OUTPUTS, OutputError
 from dechirer.formats.outputs import mat_dxf, mat_plt, mat_svg
 from dechirer.formats.outputs.mat_dxf import write_mat_dxf
-from dechirer.formats.outputs.mat_plt import UNITS_PER_MM, write_mat_plt
+from dechirer.formats.outputs.mat_plt import write_mat_plt
 from dechirer.formats.outputs.mat_png import write_mat_png
 from tests.helpers import attached, changed, quick_job
 

@@ -2,31 +2,37 @@
 
 from __future__ import annotations
 
+import math
 import tempfile
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from msgspec import Struct
 
+from dechirer.core.brief.files import FilesTaken
+from dechirer.core.brief.machine import Machine
+from dechirer.core.card.placed import Placement
 from dechirer.core.plan import Plan
-from dechirer.core.press.station import PAGES, PRESS
 from dechirer.core.run.run import MatRun
 from dechirer.core.stopping import checkpoint
-from dechirer.devices.cutter import NOMINAL, Faults, MatOutcome, draw_faults, run_mat, run_place
-from dechirer.devices.cutter_files import CutterFile, CutterFileError, read_cutter_file
-from dechirer.devices.rehearsal import print_and_read
+from dechirer.devices.cutter import LEVER_MM, NOMINAL, Faults, MatOutcome, draw_faults, run_mat
+from dechirer.devices.cutter_files import Counting, CutterFile, CutterFileError, read_cutter_file
+from dechirer.devices.spoiling import (
+    Spoils,
+    find_bad_blades,
+    find_missed_slits,
+    find_rims,
+    find_torn,
+    goes_through,
+    shift_at,
+)
 from dechirer.formats.output import OUTPUTS
 
 KINDS = ("svg", "plt")
-
-
-class Spoils(Struct, frozen=True):
-    """What would spoil copies: what, the share of loads it happened in, and its limit in words."""
-
-    what: str
-    share: float
-    limit: str
+LOADS_AS_ONE = 20
+"""So many loads take about as long as one file."""
 
 
 class Rehearsal(Struct, frozen=True):
@@ -35,6 +41,8 @@ class Rehearsal(Struct, frozen=True):
     Attributes:
         nominal: each mat by each kind of its files, on a machine without faults.
         spread: how far pieces lay from their places over the loads that were tried, root mean square, mm each way.
+        budget: the same by the machine's profile.
+        blades: blades that do not go through, or through too much, in words.
         spoils: what would spoil copies.
         minutes: at the machines, as planned.
     """
@@ -44,11 +52,13 @@ class Rehearsal(Struct, frozen=True):
     spread: float
     spoils: tuple[Spoils, ...]
     minutes: float
+    budget: float = 0.0
+    blades: tuple[str, ...] = ()
 
     @property
     def troubles(self) -> tuple[str, ...]:
         """What is wrong on a machine without faults, each with its file."""
-        return tuple(f"{file}, {why}" for file, mat in self.nominal for why in mat.troubles)
+        return (*self.blades, *(f"{file}, {why}" for file, mat in self.nominal for why in mat.troubles))
 
 
 def write_files(plan: Plan, folder: Path) -> None:
@@ -66,6 +76,7 @@ def rehearse(
     seed: int = 0,
     runs: int = 8,
     folder: Path | None = None,
+    told: Callable[[float], None] = lambda share: None,
 ) -> Rehearsal:
     """Rehearse a job.
 
@@ -73,6 +84,7 @@ def rehearse(
         seed: the first load; the same loads come out the same.
         runs: how many loads are tried with the faults of the machine's profile.
         folder: an export that is run instead of files written for this.
+        told: hears now and then what share of it is done, 0 to 1.
 
     Raises:
         CutterFileError: a file cannot be run.
@@ -80,74 +92,59 @@ def rehearse(
         Stopped: it was asked to stop.
     """
     if folder is not None:
-        return _rehearse_in(plan, folder, seed, runs)
+        return _rehearse_in(plan, folder, seed, runs, told)
     with tempfile.TemporaryDirectory(prefix="dechirer-") as made:
         write_files(plan, Path(made))
-        return _rehearse_in(plan, Path(made), seed, runs)
+        return _rehearse_in(plan, Path(made), seed, runs, told)
 
 
-def _rehearse_in(plan: Plan, folder: Path, seed: int, runs: int) -> Rehearsal:
-    files = [(mat, read) for mat in plan.run.mats for read in _read(mat, folder)]
+def _rehearse_in(plan: Plan, folder: Path, seed: int, runs: int, told: Callable[[float], None]) -> Rehearsal:
+    files = [(mat, read) for mat in plan.run.mats for read in _read(mat, folder, plan.job.brief.machine.files)]
     if not files and plan.run.mats:
         raise CutterFileError(f"{folder}: there are no files of mats in it")
-    nominal = []
-    for mat, file in files:
+    steps, nominal = len(files) + max(1, runs // LOADS_AS_ONE), []
+    for number, (mat, file) in enumerate(files):
         checkpoint(f"running {file.name}")
+        told((number + 1) / steps)
         grams = plan.brief.paper(mat.layout.paper).grammage.value
-        nominal.append((file.name, run_mat(mat.layout, file, NOMINAL, grams)))
+        nominal.append((file.name, run_mat(mat.layout, file, NOMINAL, grams, goes_through(plan, mat))))
     by_svg = [(mat, file) for mat, file in files if file.name.endswith(".svg")]
     moved: list[Any] = []
     loads: list[tuple[MatRun, Faults]] = []
     for load in range(runs):
         checkpoint(f"load {load + 1}")
+        told((len(files) + load / LOADS_AS_ONE) / steps)
         for place, (mat, _) in enumerate(by_svg):
             faults = draw_faults(plan.job.brief.machine, seed + load * 1009 + place)
             loads.append((mat, faults))
-            moved += [_shift(placed.box.middle, faults) for placed in mat.layout.placements]
+            moved += [shift_at(placed.box.middle, faults) for placed in mat.layout.placements]
     spread = float(np.sqrt(np.mean(np.square(moved)))) if moved else 0.0
-    spoils = (*_slits(plan, loads), *_rims(plan, seed, runs))
-    return Rehearsal(tuple(nominal), runs, spread, spoils, plan.run.minutes.value)
+    spoils = (*find_missed_slits(plan, loads), *find_torn(plan, nominal, loads, seed), *find_rims(plan, seed, runs))
+    blades = tuple(dict.fromkeys(words for mat in plan.run.mats for words in find_bad_blades(plan, mat)))
+    budget = placing_budget(plan.job.brief.machine, [each for mat, _ in by_svg for each in mat.layout.placements])
+    return Rehearsal(tuple(nominal), runs, spread, spoils, plan.run.minutes.value, budget, blades)
 
 
-def _read(mat: MatRun, folder: Path) -> list[CutterFile]:
-    """The files of a mat that are there."""
+def placing_budget(machine: Machine, placements: Sequence[Placement]) -> float:
+    """How far places lie from where they belong by a machine's profile: root mean square each way, mm.
+
+    The errors are independent, so their squares add: how the sheet is laid, and by how far a place lies from the corner
+    its skew and the carriage's scale. The carriage's play moves lines, not whole pieces.
+    """
+    if not placements:
+        return 0.0
+    far = float(np.mean([x**2 + y**2 for x, y in (placed.box.middle for placed in placements)])) / 2
+    shares = (machine.laid_to / LEVER_MM) ** 2 + (machine.cuts_to / LEVER_MM) ** 2
+    return math.sqrt(machine.laid_to**2 + shares * far)
+
+
+def _read(mat: MatRun, folder: Path, takes: FilesTaken) -> list[CutterFile]:
+    """The files of a mat that are there, as its machine takes them."""
+    on, draws = mat.layout.sheet.mat, (1 / takes.across, 1 / takes.down)
+    counting = Counting(on.width, on.height, takes.origin, takes.turned, takes.per_mm, draws)
     operations = tuple(each.operation for each in mat.passes)
     paths = [folder / "mats" / f"{mat.layout.id}.{kind}" for kind in KINDS]
-    return [read_cutter_file(path, mat.layout.sheet.mat.height, operations) for path in paths if path.exists()]
-
-
-def _shift(place: tuple[float, float], faults: Faults) -> tuple[float, float]:
-    """How far what belongs at a place of the mat is run from it."""
-    x, y = run_place(place, faults)
-    return x - place[0], y - place[1]
-
-
-def _slits(plan: Plan, loads: list[tuple[MatRun, Faults]]) -> list[Spoils]:
-    """In how many loads of blanks a slit misses its corner."""
-    figure = plan.figures.get("slits.tolerance")
-    on_blanks = [(mat, faults) for mat, faults in loads if mat.layout.is_blank]
-    if figure is None or not on_blanks:
-        return []
-    missed = [
-        max(np.hypot(*_shift(placed.box.middle, faults)) for placed in mat.layout.placements) > figure.value
-        for mat, faults in on_blanks
-    ]
-    limit = f"a slit may be {figure.value:.2f} mm beside its place"
-    return [Spoils("slits that miss their corner", float(np.mean(missed)), limit)]
-
-
-def _rims(plan: Plan, seed: int, runs: int) -> list[Spoils]:
-    """In how many sheets a white rim shows where ink reaches the cut."""
-    press, found = plan.part(PRESS), []
-    for page in plan.part(PAGES).pages:
-        bleeds = [press.bleed_of(placed.piece.id) for placed in page.placements]
-        bleed = min((each for each in bleeds if each > 0), default=0.0)
-        if not bleed:
-            continue
-        worst = [print_and_read(plan, page, seed + run).worst for run in range(min(runs, 6))]
-        share = float(np.mean([each > bleed for each in worst])) if worst else 0.0
-        found.append(Spoils(f"white rims on page {page.number}", share, f"the bleed is {bleed:.2f} mm"))
-    return found
+    return [read_cutter_file(path, counting, operations) for path in paths if path.exists()]
 
 
 def as_record(rehearsal: Rehearsal) -> dict[str, Any]:
@@ -182,6 +179,8 @@ def as_record(rehearsal: Rehearsal) -> dict[str, Any]:
         ],
         "loads": rehearsal.runs,
         "spread_mm": round(rehearsal.spread, 4),
+        "spread_by_profile_mm": round(rehearsal.budget, 4),
+        "blades": list(rehearsal.blades),
         "spoils": [{"what": each.what, "share": each.share, "limit": each.limit} for each in rehearsal.spoils],
         "minutes": round(rehearsal.minutes, 2),
     }

@@ -6,7 +6,7 @@ Everything is worked out from the file's strokes and the sheet. The plan is only
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from typing import Any
 
 import numpy as np
@@ -28,6 +28,13 @@ STEP_MM = 0.5
 SLIVER_MM = 0.05
 SPECK_MM2 = 4.0
 THROUGH = ("cut",)
+NEARLY_SHARE = 1.4
+"""Webs up to so much broader than what a paper holds are measured."""
+WEB_MM = 0.01
+
+
+LEVER_MM = 300.0
+"""What is off by as much as the profile says is off so far from the corner."""
 
 
 class Faults(Struct, frozen=True):
@@ -50,8 +57,8 @@ def draw_faults(machine: Machine, seed: int) -> Faults:
     """The faults of one load, by the machine's profile; the same ones for the same seed."""
     random = np.random.default_rng(seed + 104_729)
     right, down = random.normal(0, machine.laid_to, 2)
-    skew = random.normal(0, math.degrees(machine.laid_to / 300.0))
-    scale = 1 + random.normal(0, machine.cuts_to / 300.0)
+    skew = random.normal(0, math.degrees(machine.laid_to / LEVER_MM))
+    scale = 1 + random.normal(0, machine.cuts_to / LEVER_MM)
     return Faults(float(right), float(down), float(skew), float(scale), abs(float(random.normal(0, machine.cuts_to))))
 
 
@@ -69,7 +76,8 @@ class PieceOutcome(Struct, frozen=True):
     `state` is `free`, `hangs` (not cut out), `torn`, `missing` (no part of the sheet is like it), or `blank` for one
     that is not cut out. Sizes in mm, across and down as it lies; `off` is how far its outline strays from the planned
     one, `moved` how far it lies from its place on the mat, and
-    `strays` how much of that the faults of the load do not tell.
+    `strays` how much of that the faults of the load do not tell. `web` is its narrowest web, where one is nearly too
+    narrow.
     """
 
     placement: str
@@ -81,6 +89,7 @@ class PieceOutcome(Struct, frozen=True):
     moved: tuple[float, float]
     lines: tuple[LineOutcome, ...]
     strays: float = 0.0
+    web: float = math.inf
 
     @property
     def troubles(self) -> tuple[str, ...]:
@@ -123,17 +132,24 @@ class MatOutcome(Struct, frozen=True):
         return (*own, *self.loose)
 
 
-def run_mat(layout: MatLayout, file: CutterFile, faults: Faults = NOMINAL, grams: float = 0.0) -> MatOutcome:
+def run_mat(
+    layout: MatLayout,
+    file: CutterFile,
+    faults: Faults = NOMINAL,
+    grams: float = 0.0,
+    through: Collection[str] = THROUGH,
+) -> MatOutcome:
     """Run a file over the sheet of a layout.
 
     Args:
         grams: the paper's weight, g/m2, which says what webs hold; 0 is unknown.
+        through: the operations whose blade goes through the paper.
     """
     strokes = [_as_run(stroke, faults) for stroke in file.strokes]
-    through = [_line(stroke) for stroke in strokes if stroke.operation in THROUGH]
+    cuts = [_line(stroke) for stroke in strokes if stroke.operation in through]
     on = layout.sheet.box
     sheet = shapely.box(on.left, on.top, on.right, on.bottom)
-    noded = shapely.union_all([sheet.boundary, *through]) if through else sheet.boundary
+    noded = shapely.union_all([sheet.boundary, *cuts]) if cuts else sheet.boundary
     parts = np.array(shapely.get_parts(shapely.polygonize([noded])))
     tree = shapely.STRtree(parts)
     drawn = _by_piece(strokes, layout)
@@ -224,7 +240,8 @@ def _look_at(
         whole, part = whole.buffer(-faults.kerf / 2, join_style="mitre"), part.buffer(-faults.kerf / 2)
     left, top, right, bottom = whole.bounds
     state = "hangs" if whole.area > FREE_SHARE * planned.area + SPECK_MM2 else "free"
-    if state == "free" and _tears(part, grams):
+    web = narrowest_web(part, grams) if state == "free" else math.inf
+    if web < 0.98 * web_it_holds(grams):
         state = "torn"
     move = (left - placed.box.left, top - placed.box.top)
     back = shapely.transform(whole.exterior, lambda points: points - move)
@@ -237,7 +254,7 @@ def _look_at(
     corner = (placed.box.left, placed.box.top)
     wanted = np.array(run_place(corner, faults)) - corner
     strays = float(np.hypot(*(np.array(move) - wanted))) if state == "free" and faults.skew_deg == 0 else 0.0
-    return PieceOutcome(placed.id, placed.piece.name, state, (wide, high), size, off, move, lines, strays)
+    return PieceOutcome(placed.id, placed.piece.name, state, (wide, high), size, off, move, lines, strays, web)
 
 
 def run_place(place: tuple[float, float], faults: Faults) -> tuple[float, float]:
@@ -246,12 +263,25 @@ def run_place(place: tuple[float, float], faults: Faults) -> tuple[float, float]
     return float(stroke.points[0, 0]), float(stroke.points[0, 1])
 
 
-def _tears(part: Any, grams: float) -> bool:
-    """Whether a web of a part is narrower than its paper holds: it falls apart when it is worn by as much."""
+def narrowest_web(part: Any, grams: float) -> float:
+    """How narrow the narrowest web of a part is (mm), where it is nearly too narrow for its paper; infinite where none
+    is, or the paper is unknown. A web is as narrow as what the part falls apart by when it is worn by as much, or two
+    of its openings run into one, or one into what lies outside."""
+    openings = len(part.interiors)
+
+    def falls_apart(by: float) -> bool:
+        worn = [each for each in shapely.get_parts(part.buffer(-by / 2)) if each.area > SPECK_MM2]
+        return len(worn) > 1 or sum(len(each.interiors) for each in worn) < openings
+
     if grams <= 0:
-        return False
-    worn = part.buffer(-0.98 * web_it_holds(grams) / 2)
-    return sum(bool(each.area > SPECK_MM2) for each in shapely.get_parts(worn)) > 1
+        return math.inf
+    low, high = 0.0, NEARLY_SHARE * web_it_holds(grams)
+    if not falls_apart(high):
+        return math.inf
+    while high - low > WEB_MM:
+        middle = (low + high) / 2
+        low, high = (low, middle) if falls_apart(middle) else (middle, high)
+    return high
 
 
 def _apart(one: Any, other: Any) -> float:

@@ -27,7 +27,6 @@ UNITS = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6, "px
 NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
 OPERATIONS = ("pen", "score", "foil", "perforate", "kiss", "cut")
 """What a stroke may be, as our files name it; a pen plotter's file has numbers in their place."""
-PLOTTER_UNITS = 40.0
 
 
 class CutterFileError(ValueError):
@@ -53,11 +52,34 @@ class CutterFile(Struct, frozen=True):
     strokes: tuple[Stroke, ...]
 
 
-def read_cutter_file(path: Path, height: float = 0.0, operations: tuple[str, ...] = ()) -> CutterFile:
+class Counting(Struct, frozen=True):
+    """How a machine counts: the mat before it (mm), the corner of it that a plotter's file counts from, whether its
+    first number runs down the mat, its units to the mm, and how large it draws what it is told (1: true)."""
+
+    width: float = 0.0
+    height: float = 0.0
+    corner: str = "bottom-left"
+    turned: bool = False
+    per_mm: float = 40.0
+    draws: tuple[float, float] = (1.0, 1.0)
+
+    def on_mat(self, x: float, y: float) -> tuple[float, float]:
+        """Where on the mat the machine goes when a plotter's file says x, y."""
+        x, y = x / self.per_mm, y / self.per_mm
+        if self.turned:
+            x, y = y, x
+        x, y = x * self.draws[0], y * self.draws[1]
+        return self.width - x if "right" in self.corner else x, self.height - y if "bottom" in self.corner else y
+
+
+AS_USUAL = Counting()
+
+
+def read_cutter_file(path: Path, counting: Counting = AS_USUAL, operations: tuple[str, ...] = ()) -> CutterFile:
     """Read an SVG or a plotter's file.
 
     Args:
-        height: of the mat (mm), for a plotter's file, whose y runs upwards.
+        counting: how the machine takes a plotter's file; of an SVG it only tells how large it draws.
         operations: what each pen number of a plotter's file is, from 1.
 
     Raises:
@@ -68,9 +90,10 @@ def read_cutter_file(path: Path, height: float = 0.0, operations: tuple[str, ...
         raise CutterFileError(f"{path.name}: is over {MOST_BYTES // 1_000_000} MB")
     text = path.read_bytes().decode("utf-8", "replace")
     if path.suffix.lower() == ".svg":
-        return read_svg(text, path.name)
+        found = read_svg(text, path.name)
+        return found if counting.draws == (1.0, 1.0) else _drawn(found, counting.draws)
     if path.suffix.lower() in (".plt", ".hpgl"):
-        return read_plotter(text, path.name, height, operations)
+        return read_plotter(text, path.name, counting, operations)
     raise CutterFileError(f"{path.name}: only .svg and .plt files are run")
 
 
@@ -284,23 +307,32 @@ def _flatten(controls: list[Any], flat: float) -> list[tuple[float, float]]:
 # --- pen plotters -----------------------------------------------------------------------------------------------
 
 
-def read_plotter(text: str, name: str, height: float, operations: tuple[str, ...]) -> CutterFile:
+def _drawn(file: CutterFile, draws: tuple[float, float]) -> CutterFile:
+    """An SVG's strokes as a machine draws them that draws larger or smaller."""
+    strokes = tuple(
+        Stroke(stroke.operation, stroke.group, stroke.points * np.array(draws), stroke.closed)
+        for stroke in file.strokes
+    )
+    return CutterFile(file.name, file.width, file.height, strokes)
+
+
+def read_plotter(text: str, name: str, counting: Counting, operations: tuple[str, ...]) -> CutterFile:
     """The strokes of a plotter's file: IN, SP, PU, PD, PA and PR; raises as `read_cutter_file` at anything else."""
-    plotter = _Plotter(name, height, operations)
+    plotter = _Plotter(name, counting, operations)
     for word in re.split(r"[;\s]+", text.strip()):
         if word:
             plotter.obey(word)
     plotter.end()
     if not plotter.strokes:
         raise CutterFileError(f"{name}: nothing is drawn in it")
-    return CutterFile(name, 0.0, height, tuple(plotter.strokes))
+    return CutterFile(name, counting.width, counting.height, tuple(plotter.strokes))
 
 
 class _Plotter:
     """A pen plotter: its pen, up or down, and where it is."""
 
-    def __init__(self, name: str, height: float, operations: tuple[str, ...]) -> None:
-        self.name, self.height, self.operations = name, height, operations
+    def __init__(self, name: str, counting: Counting, operations: tuple[str, ...]) -> None:
+        self.name, self.counting, self.operations = name, counting, operations
         self.strokes: list[Stroke] = []
         self.here, self.down, self.pen, self.absolute = (0.0, 0.0), False, 0, True
         self.run: list[tuple[float, float]] = []
@@ -308,7 +340,7 @@ class _Plotter:
     def end(self) -> None:
         """The pen is lifted."""
         if len(self.run) > 1:
-            points = np.array([(x / PLOTTER_UNITS, self.height - y / PLOTTER_UNITS) for x, y in self.run])
+            points = np.array([self.counting.on_mat(x, y) for x, y in self.run])
             closed = len(points) > 3 and bool(np.hypot(*(points[0] - points[-1])) < 1e-9)
             known = 0 < self.pen <= len(self.operations)
             operation = self.operations[self.pen - 1] if known else str(self.pen)

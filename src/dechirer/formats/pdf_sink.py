@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from dechirer.core.card.print import Raster
-from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.affine import Point
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Arrow, Dimension, Display, Label, Shape
 from dechirer.drawing.forms import DOT_PX, FORMS, dots_along
@@ -33,6 +33,9 @@ FONTS = {
 }
 PROOF_PX = 900
 """Pictures stand in lists and proofs with so many pixels along their longer side."""
+FINE_PT = 0.04
+"""Places that move a line by less are left out of pictures; files of mats have them all."""
+FEW_PLACES = 8
 SCALE = 0.75
 """Sizes meant for screen pixels, in points."""
 
@@ -71,9 +74,9 @@ class PdfSink:
 
     def _shape(self, item: Shape, viewport: Viewport) -> None:
         canvas = self.canvas
-        path = canvas.beginPath()
+        path = _Trace()
         for points in item.paths:
-            self._trace(path, points, viewport, item.closed)
+            path.add([self._at(place) for place in _as_seen([viewport.to_px(point) for point in points])], item.closed)
         if item.fill:
             canvas.setFillColor(self._colour(item.fill))
         if item.form:
@@ -98,7 +101,7 @@ class PdfSink:
                 for place in dots_along(places, FORMS[item.form].dots * SCALE, closed=item.closed):
                     canvas.circle(*self._at(place), DOT_PX * SCALE, stroke=1, fill=1)
 
-    def _pixels(self, raster: Raster, path: Any, viewport: Viewport) -> None:
+    def _pixels(self, raster: Raster, path: _Trace, viewport: Viewport) -> None:
         """The pixels of a picture within a path."""
         from reportlab.lib.utils import ImageReader
 
@@ -117,14 +120,6 @@ class PdfSink:
         canvas.transform(ax, -ay, -cx, cy, x + cx, y - cy)
         canvas.drawImage(ImageReader(image), 0, 0, 1, 1, mask="auto")
         canvas.restoreState()
-
-    def _trace(self, path: Any, points: Points, viewport: Viewport, closed: bool) -> None:
-        first, *rest = [self._at(viewport.to_px(point)) for point in points]
-        path.moveTo(*first)
-        for point in rest:
-            path.lineTo(*point)
-        if closed:
-            path.close()
 
     def _label(self, item: Label, viewport: Viewport) -> None:
         x, y = viewport.to_px(item.at)
@@ -177,3 +172,34 @@ class PdfSink:
         path.close()
         canvas.drawPath(path, stroke=0, fill=1)
         canvas.restoreState()
+
+
+class _Trace:
+    """A path as a canvas draws it; the canvas's own writes each number by itself, which takes twice as long."""
+
+    def __init__(self) -> None:
+        self._words: list[str] = []
+
+    def add(self, places: list[Point], closed: bool) -> None:
+        """One line more, in points."""
+        (x, y), *rest = places
+        self._words.append(f"{x:.3f} {y:.3f} m")
+        self._words += [f"{x:.3f} {y:.3f} l" for x, y in rest]
+        if closed:
+            self._words.append("h")
+
+    def getCode(self) -> str:
+        """The path in PDF's words."""
+        return " ".join(self._words)
+
+
+def _as_seen(places: list[Point]) -> list[Point]:
+    """A line in points without what is finer than can be seen."""
+    if len(places) < FEW_PLACES:
+        return places
+    import shapely
+
+    found: list[Point] = shapely.get_coordinates(
+        shapely.LineString(places).simplify(FINE_PT, preserve_topology=False)
+    ).tolist()
+    return found

@@ -7,12 +7,14 @@ from typing import Annotated
 import msgspec
 from msgspec import Meta
 
+from dechirer.core.brief.files import FilesTaken
 from dechirer.core.card.mat import Mat
 from dechirer.core.card.tools import TOOLS
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.refusal import require, require_own_ids
 from dechirer.core.decide.values import Identifier
+from dechirer.core.decide.values import made as made_of
 from dechirer.core.shape.outline import Box
 
 
@@ -148,6 +150,7 @@ class Machine(Decisions, frozen=True):
     kerf: Annotated[float, Field("Blade takes away", 0, 1, takes="mm")] = 0.0
     overcut: Annotated[float, Field("Closed cuts run on by", 0, 5, takes="mm")] = 0.0
     files_for_holder: Annotated[bool, Field("Plotter files allow for the blade")] = False
+    files: Annotated[FilesTaken, Field("How it takes files")] = made_of(FilesTaken)
     mats: Annotated[tuple[OtherMat, ...], Meta(max_length=12), Field("Other mats", hidden=True)] = ()
 
     def agree(self) -> None:

@@ -18,7 +18,10 @@ from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.paper.weight import DOUBLE_SCORE_FROM_GSM
 from dechirer.core.run.decisions import Run, keep_setting
 from dechirer.core.run.run import RunPlan, make_run
-from dechirer.core.run.settings import Setting, setting_of
+from dechirer.core.run.settings import Setting, reach_of, setting_of, suggest
+from dechirer.core.words import plural
+
+THROUGH_MM = 0.005
 
 
 class RunSeen(Struct, frozen=True):
@@ -52,6 +55,43 @@ def find_kiss_cuts_that_were_not_tried(seen: RunSeen) -> Iterator[Finding]:
             "Too deep, and what peels away takes its backing along; not deep enough, and it tears.",
             mat.layout.id,
         )
+
+
+@CHECKS.add("run.blade-shallow", of=make_run)
+def find_blades_that_do_not_go_through(seen: RunSeen) -> Iterator[Finding]:
+    """A blade that is set to stand out by less than the paper is thick, or that would have to go over it again."""
+    told: set[str] = set()
+    for mat in seen.plan.mats:
+        paper = mat.layout.paper
+        facts = seen.facts.paper(paper)
+        for each in mat.passes:
+            setting, thick = setting_of(seen.run.settings, paper, each.tool.tool), facts.thickness.value
+            reach = reach_of(setting, facts, each.tool.tool, each.times)
+            if each.operation != "cut" or paper in told or reach >= thick - THROUGH_MM:
+                continue
+            told.add(paper)
+            suggested = suggest(facts, each.tool.tool, seen.brief.machine.pace)
+            shallow = setting is not None and setting.depth is not None and setting.depth < thick - THROUGH_MM
+            mended = structs.replace(
+                setting or Setting(paper, each.tool.tool),
+                passes=max(suggested.passes, each.times),
+                depth=suggested.depth if shallow else None if setting is None else setting.depth,
+            )
+            why = (
+                f"It stands out by {reach:.2f} mm; the paper is {thick:.2f} mm thick."
+                if shallow
+                else f"It goes through about {reach:.2f} mm in {each.times} {plural(each.times, 'pass', 'passes')} "
+                f"(from memory); the paper is {thick:.2f} mm thick."
+            )
+            yield Finding(
+                "run.blade-shallow",
+                "stop" if shallow else "look",
+                f"The {each.tool.title.lower()} does not go through {facts.paper.name}",
+                why,
+                "Nothing comes free, and what is torn off instead is spoiled.",
+                mat.layout.id,
+                (Mend("Set it as suggested", (keep_setting(seen.run, mended),)),),
+            )
 
 
 @CHECKS.add("run.single-score", of=make_run)

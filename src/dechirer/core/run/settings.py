@@ -74,6 +74,14 @@ def suggest(facts: PaperFacts, tool: str, pace: Pace) -> Suggested:
     return Suggested(1, 0.0, speed, "as the machine has it")
 
 
+def reach_of(setting: Setting | None, facts: PaperFacts, tool: str, passes: int) -> float:
+    """How deep a blade goes in so many passes, mm: no deeper than it stands out, and its bite at each pass."""
+    stands_out = (
+        setting.depth if setting is not None and setting.depth is not None else facts.thickness.value * DEPTH_SHARE
+    )
+    return min(stands_out, passes * TOOLS[tool].bite)
+
+
 def neighbour_of(
     settings: Iterable[Setting], facts: PaperFacts, tool: str, papers: Iterable[PaperFacts]
 ) -> tuple[Setting, str] | None:

@@ -26,6 +26,7 @@ HOPELESS = 20.0
 """A curve that strays this many times too far is split at once."""
 LONG_SHARE = 6.0
 """A chord this many times longer than the ones beside it is a straight edge, not part of a curve."""
+MOST_HALVINGS = 24
 FEWEST = 5
 """A stretch of fewer points is left as straight chords."""
 
@@ -154,63 +155,61 @@ def _fit_stretch(points: list[Point], tolerance: float, ends: tuple[End, End]) -
     if len(points) < FEWEST:
         return [(point,) for point in points[1:]]
     first, last = ends
-    start = np.asarray(first.along) if first.along is not None else _hold_in(_end_tangent(array), first.outward)
-    end = -np.asarray(last.along) if last.along is not None else _hold_in(_end_tangent(array[::-1]), last.outward)
+    places = array[:, 0] + 1j * array[:, 1]
+    start = complex(*first.along) if first.along is not None else _hold_in(_end_tangent(places), first.outward)
+    end = -complex(*last.along) if last.along is not None else _hold_in(_end_tangent(places[::-1]), last.outward)
     found: list[Segment] = []
-    _fit(array, start, end, tolerance, found, 0)
+    _fit(places, start, end, tolerance, found, 0)
     return found
 
 
-def _hold_in(tangent: Any, outward: list[Point]) -> Any:
+def _hold_in(tangent: complex, outward: list[Point]) -> complex:
     """A direction at a corner that does not lead farther out than the corner, where that is an extreme."""
     for x, y in outward:
-        out = tangent[0] * x + tangent[1] * y
+        out = tangent.real * x + tangent.imag * y
         if out > 0:
-            tangent = _unit(tangent - out * _array(x, y))
+            tangent = _unit(tangent - out * complex(x, y))
     return tangent
 
 
-def _array(x: float, y: float) -> Any:
-    import numpy as np
-
-    return np.array([x, y])
-
-
-def _end_tangent(points: Any) -> Any:
+def _end_tangent(points: Any) -> complex:
     """The direction of a curve at its first point, from the circle through its first three."""
-    a, b = points[1] - points[0], points[2] - points[0]
-    la, lb = math.hypot(*a), math.hypot(*b)
-    if la == 0 or lb == 0 or lb - la <= 0:
+    a, b = complex(points[1] - points[0]), complex(points[2] - points[0])
+    la, lb = abs(a), abs(b)
+    if la == 0 or lb == 0 or lb - la <= 0 or abs(a.real * b.imag - a.imag * b.real) <= 1e-12:
         return _unit(a)
-    return _unit(a / (la * la) - b / (lb * lb)) if abs(a[0] * b[1] - a[1] * b[0]) > 1e-12 else _unit(a)
+    return _unit(a / (la * la) - b / (lb * lb))
 
 
-def _unit(vector: Any) -> Any:
-    length = math.hypot(*vector)
+def _unit(vector: complex) -> complex:
+    length = abs(vector)
     return vector / length if length > 0 else vector
 
 
 def _fit(points: Any, start: Any, end: Any, tolerance: float, found: list[Segment], depth: int) -> None:
+    """Fit one curve to points (complex numbers, so that one operation does for both coordinates), or two halves."""
     import numpy as np
 
-    if len(points) == 2 or depth > 24:
-        found.extend((tuple(map(float, point)),) for point in points[1:])  # type: ignore[misc]
+    if len(points) == 2 or depth > MOST_HALVINGS:
+        found.extend(((float(point.real), float(point.imag)),) for point in points[1:])
         return
-    steps = np.hypot(*np.diff(points, axis=0).T)
-    total = steps.sum()
-    if total <= 0:
+    along = np.abs(points[1:] - points[:-1]).cumsum()
+    if along[-1] <= 0:
         return
-    u = np.concatenate([[0.0], np.cumsum(steps) / total])
-    curve = _least_squares(points, u, start, end)
-    error, worst = _stray(curve, points, u)
+    middles = (points[1:] + points[:-1]) / 2
+    u = np.concatenate([[0.0], along / along[-1]])
+    weights = _weights(u)
+    curve = _least_squares(points, weights, start, end)
+    error, worst, away = _stray(curve, points, middles, weights, u)
     for _ in range(4):
         if error <= tolerance or error > HOPELESS * tolerance:
             break
-        u = _reparameterise(curve, points, u)
-        curve = _least_squares(points, u, start, end)
-        error, worst = _stray(curve, points, u)
+        u = _reparameterise(curve, away, u)
+        weights = _weights(u)
+        curve = _least_squares(points, weights, start, end)
+        error, worst, away = _stray(curve, points, middles, weights, u)
     if error <= tolerance:
-        found.append(tuple((float(x), float(y)) for x, y in curve[1:]))
+        found.append(tuple((float(point.real), float(point.imag)) for point in curve[1:]))
         return
     worst = min(max(worst, 1), len(points) - 2)
     middle = _unit(points[worst - 1] - points[worst + 1])
@@ -218,18 +217,26 @@ def _fit(points: Any, start: Any, end: Any, tolerance: float, found: list[Segmen
     _fit(points[worst:], -middle, end, tolerance, found, depth + 1)
 
 
-def _least_squares(points: Any, u: Any, start: Any, end: Any) -> Any:
-    """The cubic with given ends and tangents whose arms fit the points best."""
-    import numpy as np
+Weights = tuple[Any, Any, Any, Any]
 
+
+def _weights(u: Any) -> Weights:
+    """Bernstein's polynomials of degree 3."""
+    v = 1 - u
+    uv = 3 * u * v
+    return v * v * v, uv * v, uv * u, u * u * u
+
+
+def _least_squares(points: Any, weights: Weights, start: complex, end: complex) -> tuple[complex, ...]:
+    """The cubic with given ends and tangents (of length 1) whose arms fit the points best."""
+    b0, b1, b2, b3 = weights
     p0, p3 = points[0], points[-1]
-    b0, b1, b2, b3 = (1 - u) ** 3, 3 * u * (1 - u) ** 2, 3 * u * u * (1 - u), u**3
-    a1, a2 = b1[:, None] * start, b2[:, None] * end
-    c11, c12, c22 = (a1 * a1).sum(), (a1 * a2).sum(), (a2 * a2).sum()
-    rest = points - ((b0 + b1)[:, None] * p0 + (b2 + b3)[:, None] * p3)
-    x1, x2 = (a1 * rest).sum(), (a2 * rest).sum()
+    c11, c22 = b1 @ b1, b2 @ b2
+    c12 = (b1 @ b2) * _dot(start, end)
+    rest = points - (b0 + b1) * p0 - (b2 + b3) * p3
+    x1, x2 = _dot(start, b1 @ rest), _dot(end, b2 @ rest)
     det = c11 * c22 - c12 * c12
-    length = math.hypot(*(p3 - p0))
+    length = abs(p3 - p0)
     third = length / 3
     if abs(det) > 1e-12:
         left, right = (x1 * c22 - x2 * c12) / det, (c11 * x2 - c12 * x1) / det
@@ -238,40 +245,47 @@ def _least_squares(points: Any, u: Any, start: Any, end: Any) -> Any:
     least = 1e-6 * max(length, 1e-9)
     if left < least or right < least:
         left = right = max(third, 1e-9)
-    return np.array([p0, p0 + start * left, p3 + end * right, p3])
+    return p0, p0 + start * left, p3 + end * right, p3
 
 
-def _at(curve: Any, u: Any) -> Any:
-    v = 1 - u
-    b = (v**3, 3 * u * v**2, 3 * u * u * v, u**3)
-    return sum(weight[:, None] * point for weight, point in zip(b, curve, strict=True))
+def _dot(one: complex, other: complex) -> float:
+    return one.real * other.real + one.imag * other.imag
 
 
-def _stray(curve: Any, points: Any, u: Any) -> tuple[float, int]:
-    """How far the curve strays from points and the middles of their chords, and where most."""
+def _at(curve: tuple[complex, ...], weights: Weights) -> Any:
+    return weights[0] * curve[0] + weights[1] * curve[1] + weights[2] * curve[2] + weights[3] * curve[3]
+
+
+def _stray(curve: tuple[complex, ...], points: Any, middles: Any, weights: Weights, u: Any) -> tuple[float, int, Any]:
+    """How far the curve strays from points and the middles of their chords, where most, and from each point."""
     import numpy as np
 
-    away = np.hypot(*(_at(curve, u) - points).T)
-    halves = (u[1:] + u[:-1]) / 2
-    between = np.hypot(*(_at(curve, halves) - (points[1:] + points[:-1]) / 2).T)
-    worst = int(away.argmax())
+    away = _at(curve, weights) - points
+    far = np.abs(away)
+    between = np.abs(_at(curve, _weights((u[1:] + u[:-1]) / 2)) - middles)
+    worst = int(far.argmax())
     # A chord lies inside its arc by as much as it was flattened; that is no straying.
-    return max(float(away.max()), float(between.max()) - 0.005) + THIN_MM, worst
+    return max(float(far[worst]), float(between.max()) - 0.005) + THIN_MM, worst, away
 
 
-def _reparameterise(curve: Any, points: Any, u: Any) -> Any:
-    """Parameters moved nearer to each point by one step of Newton's."""
+def _reparameterise(curve: tuple[complex, ...], away: Any, u: Any) -> Any:
+    """Parameters moved nearer to each point by one step of Newton's.
+
+    Args:
+        away: from each point to the curve at its parameter.
+    """
     import numpy as np
 
-    d1 = 3 * np.diff(curve, axis=0)
-    d2 = 2 * np.diff(d1, axis=0)
+    d1 = [3 * (b - a) for a, b in itertools.pairwise(curve)]
+    d2 = [2 * (b - a) for a, b in itertools.pairwise(d1)]
     v = 1 - u
-    at = _at(curve, u) - points
-    first = (v**2)[:, None] * d1[0] + (2 * u * v)[:, None] * d1[1] + (u**2)[:, None] * d1[2]
-    second = v[:, None] * d2[0] + u[:, None] * d2[1]
-    over = (at * first).sum(axis=1)
-    under = (first * first).sum(axis=1) + (at * second).sum(axis=1)
-    step = np.where(np.abs(under) > 1e-12, over / np.where(np.abs(under) > 1e-12, under, 1.0), 0.0)
-    moved = np.clip(u - step, 0.0, 1.0)
+    first = v * v * d1[0] + 2 * u * v * d1[1] + u * u * d1[2]
+    second = v * d2[0] + u * d2[1]
+    turned = first.conj()
+    over = (turned * away).real
+    under = (turned * first).real + (away.conj() * second).real
+    flat = np.abs(under) <= 1e-12
+    under[flat], over[flat] = 1.0, 0.0
+    moved = np.clip(u - over / under, 0.0, 1.0)
     moved[0], moved[-1] = 0.0, 1.0
     return np.maximum.accumulate(moved)

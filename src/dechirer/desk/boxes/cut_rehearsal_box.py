@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections import Counter
 
-from PyQt6.QtCore import QPointF, QSize, Qt
+from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QDialog,
@@ -98,7 +98,13 @@ def _is_of(piece: PieceOutcome, part: object) -> bool:
 
 
 class CutRehearsalBox(QDialog):
-    """Rehearses the job that is open, beside the window, with Stop."""
+    """Rehearses the job that is open, beside the window, with Stop.
+
+    Signals:
+        told(share): how much of it is done, 0 to 1.
+    """
+
+    told = pyqtSignal(float)
 
     def __init__(self, plan: Plan, parent: QWidget) -> None:
         super().__init__(parent)
@@ -132,8 +138,9 @@ class CutRehearsalBox(QDialog):
         self.beside.failed.connect(lambda error: self._refuse(f"It could not be run ({type(error).__name__})."))
         self.finished.connect(lambda _code: self.beside.stop())
         self._arrange()
-        self.beside.run(lambda: rehearse(plan, runs=RUNS))
-        self.progress.setRange(0, 0)
+        self.progress.setRange(0, 100)
+        self.told.connect(lambda share: self.progress.setValue(round(100 * share)))
+        self.beside.run(lambda: rehearse(plan, runs=RUNS, told=self._tell))
 
     def _arrange(self) -> None:
         line = QHBoxLayout()
@@ -157,6 +164,13 @@ class CutRehearsalBox(QDialog):
         buttons.addButton(self.stop, QDialogButtonBox.ButtonRole.ActionRole)
         buttons.rejected.connect(self.reject)
         page.addWidget(buttons)
+
+    def _tell(self, share: float) -> None:
+        """Pass on how far it is, from the thread it runs in."""
+        try:
+            self.told.emit(share)
+        except RuntimeError:
+            return  # the box is gone; the next checkpoint ends it
 
     def _stop(self) -> None:
         self.beside.stop()
@@ -182,10 +196,15 @@ class CutRehearsalBox(QDialog):
             entry = QListWidgetItem(f"{name}: " + (f"{len(mat.troubles)} wrong" if mat.troubles else "as planned"))
             entry.setForeground(theme.colour("stop" if mat.troubles else "ink"))
             self.files.addItem(entry)
-        spread = format_length(found.spread, "mm")
+        spread, budget = format_length(found.spread, "mm"), format_length(found.budget, "mm")
         told = [f"{100 * each.share:.0f} % of the loads: {each.what} ({each.limit})." for each in found.spoils]
         self.spoils.setText(
-            "\n".join([f"Over {found.runs} loads a place lies {spread} off each way, by the machine’s profile.", *told])
+            "\n".join(
+                [
+                    f"Over {found.runs} loads a place lies {spread} off each way ({budget} by the machine’s profile).",
+                    *told,
+                ]
+            )
         )
         self.files.setCurrentRow(0)
 
@@ -194,7 +213,7 @@ class CutRehearsalBox(QDialog):
             return
         name, mat = self._found.nominal[row]
         self.picture.show_mat(mat, f"{name}: the sheet fell into {len(mat.parts)} parts")
-        lines = [f"• {why}" for why in mat.troubles[:8]]
+        lines = [f"• {why}" for why in (*self._found.blades, *mat.troubles)[:8]]
         found = Counter(_told(piece) for piece in mat.pieces if not piece.troubles)
         lines += [f"{count} × {words}" if count > 1 else words for words, count in found.items()]
         left = len(lines) - MOST_LINES

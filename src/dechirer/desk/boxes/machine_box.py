@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 from dechirer.core.brief.machine import Reader
 from dechirer.core.card.tools import HELD
 from dechirer.core.decide.change import Change
+from dechirer.desk.boxes.square_box import SquareBox
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.panels.mats_panel import MatsPanel
 from dechirer.desk.widgets.choices import heading, small
@@ -104,9 +105,21 @@ class MachineBox(QDialog):
         )
         column.addWidget(heading("The blade"))
         column.addWidget(self.panels[1])
+        column.addWidget(heading("How it takes files"))
+        self.panels.append(FieldPanel(self.document, "brief.machine.files", shape="column"))
+        column.addWidget(self.panels[2])
+        self.proved = small()
+        self.proved.setObjectName("files-proved")
+        self.proved.setWordWrap(True)
+        column.addWidget(self.proved)
+        square = QPushButton("Test square…")
+        square.setObjectName("test-square")
+        square.setToolTip("Cut a square, measure it, and have every file come out true")
+        square.clicked.connect(self.open_square)
+        column.addWidget(square)
         column.addWidget(heading("Pace, for the time estimate"))
         self.panels.append(FieldPanel(self.document, "brief.machine.pace", shape="grid"))
-        column.addWidget(self.panels[2])
+        column.addWidget(self.panels[3])
         column.addStretch(1)
         area = QScrollArea()
         area.setWidget(page)
@@ -136,6 +149,14 @@ class MachineBox(QDialog):
         machine = self.document.job.brief.machine
         self.reads.setChecked(machine.reader is not None)
         self.view.set_display(make_machine_scene(machine, self.document.job.units), machine.name)
+        files = machine.files
+        if not files.proved:
+            told = "Whether it draws true has not been tried."
+        elif files.stretch is None:
+            told = f"It draws true: a test square was measured on {files.proved}."
+        else:
+            told = f"Lines are written {files.across:.4g} × {files.down:.4g} as large (measured on {files.proved})."
+        self.proved.setText(told)
         holders = machine.holders
         for (number, tool), box in self.boxes.items():
             box.setChecked(number < len(holders) and tool in holders[number].takes)
@@ -150,6 +171,13 @@ class MachineBox(QDialog):
             f"The {holders[number].name} {verb} the {HELD[tool].lower()}",
             [Change("brief.machine.holders", tuple(holders))],
         )
+
+    def open_square(self) -> SquareBox:
+        """Open the box of the test square."""
+        box = SquareBox(self.document, self)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        box.open()
+        return box
 
     def _keep(self) -> None:
         try:

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QDialog,
+    QGridLayout,
     QHBoxLayout,
     QLabel,
     QMenu,
@@ -22,7 +23,7 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.brief.machine import find_holder
 from dechirer.core.card.operations import OPERATION
-from dechirer.core.card.tools import TOOLS
+from dechirer.core.card.tools import DOES, TOOLS
 from dechirer.core.decide.change import Change
 from dechirer.core.figure import format_minutes
 from dechirer.core.plan import Plan
@@ -79,8 +80,10 @@ class RunStation(Station):
         self.words.setWordWrap(True)
         self.tools: dict[str, QCheckBox] = {}
         for tool, spec in TOOLS.items():
-            box = QCheckBox(spec.title)
+            box = QCheckBox(spec.short)
             box.setObjectName(f"tool-{tool}")
+            box.setAccessibleName(spec.title)
+            box.setToolTip(spec.title)
             box.clicked.connect(lambda on, tool=tool: self._own(tool, on))
             self.tools[tool] = box
         self.scoring = FieldPanel(document, "run", shape="column")
@@ -120,8 +123,7 @@ class RunStation(Station):
         left.addWidget(heading("Order of mats"))
         left.addWidget(self.mats, 1)
         left.addWidget(heading("Tools you own"))
-        for box in self.tools.values():
-            left.addWidget(box)
+        left.addLayout(self._arrange_tools())
         left.addWidget(self.scoring)
         line.addLayout(left, 30)
         right = QVBoxLayout()
@@ -144,6 +146,20 @@ class RunStation(Station):
         right.addWidget(self.care)
         line.addLayout(right, 70)
 
+    def _arrange_tools(self) -> QGridLayout:
+        """The tools in a line for each thing they do."""
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(3)
+        grid.setColumnStretch(1, 1)
+        for row, (words, tools) in enumerate(DOES.items()):
+            grid.addWidget(small(words), row, 0, Qt.AlignmentFlag.AlignTop)
+            boxes = FlowLayout()
+            for tool in tools:
+                boxes.addWidget(self.tools[tool])
+            grid.addLayout(boxes, row, 1)
+        return grid
+
     @property
     def mat_shown(self) -> MatRun | None:
         """The mat that is open, or None when there is nothing to cut."""
@@ -159,7 +175,8 @@ class RunStation(Station):
         for tool, box in self.tools.items():
             holder = find_holder(plan.job.brief.machine, tool)
             box.setChecked(tool in plan.job.run.tools)
-            box.setText(TOOLS[tool].title + ("" if holder else " (no holder takes it)"))
+            box.setText(TOOLS[tool].short + ("" if holder else " ✕"))
+            box.setToolTip(TOOLS[tool].title + ("" if holder else ": no holder of this machine takes it"))
         self.scoring.show_job()
         self.bar.show_minutes(plan.run.minutes)
         self.rehearsing.setEnabled(bool(plan.run.mats))

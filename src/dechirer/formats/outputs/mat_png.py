@@ -37,5 +37,5 @@ def write_mat_png(layout: MatLayout, plan: Plan) -> bytes:
     finally:
         document.close()
     out = io.BytesIO()
-    picture.save(out, "PNG", compress_level=3)
+    picture.save(out, "PNG", compress_level=1)
     return out.getvalue()

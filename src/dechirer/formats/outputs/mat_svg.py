@@ -7,6 +7,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 from defusedxml.ElementTree import fromstring
 
+from dechirer.core.brief.files import FilesTaken
 from dechirer.core.card.operations import OPERATION, OPERATIONS
 from dechirer.core.card.placed import Placement
 from dechirer.core.lay.mat import MatLayout
@@ -17,6 +18,7 @@ from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.formats.fitted import fitted
 from dechirer.formats.output import OUTPUTS, unless_skipped
 
+BLACK = "#000000"
 DECIMALS = 4
 """Coordinates are rounded once, here, to a ten-thousandth of a millimetre."""
 
@@ -44,8 +46,12 @@ def write_mat_svg(layout: MatLayout, plan: Plan, only: Kind | None = None) -> by
         f'viewBox="0 0 {width} {height}" fill="none" stroke-width="0.2">',
         f"  <title>{escape(title)}</title>",
     ]
+    files = plan.job.brief.machine.files
+    if files.stretch is not None:
+        larger = f"{files.across:g} by {files.down:g} times as large"
+        parts.append(f"  <desc>Written {larger} for {escape(plan.job.brief.machine.name)}</desc>")
     for placed in layout.placements:
-        parts += _write_piece(placed, only)
+        parts += _write_piece(placed, only, files)
     parts.append("</svg>\n")
     return "\n".join(parts).encode()
 
@@ -79,8 +85,9 @@ def write_pass_svg(what: tuple[MatRun, Pass], plan: Plan) -> bytes:
     return write_mat_svg(mat.layout, plan, made.tool.kind)
 
 
-def _write_piece(placed: Placement, only: Kind | None) -> list[str]:
+def _write_piece(placed: Placement, only: Kind | None, files: FilesTaken) -> list[str]:
     """A piece's lines, refitted to curves as they lie on the piece, then mapped: each shape is fitted once."""
+    to_mat = placed.to_sheet if files.stretch is None else placed.to_sheet.then(files.stretch)
     parts = [f"  <g id={quoteattr(placed.id)} data-piece={quoteattr(placed.piece.name)}>"]
     lines = placed.piece.run_lines
     kinds = {kind_of(each) for each in lines if only in (None, kind_of(each))}
@@ -90,13 +97,14 @@ def _write_piece(placed: Placement, only: Kind | None) -> list[str]:
             (each for each in lines if kind_of(each) == kind),
             key=lambda each: each.role == "outline",
         )
-        stroke, tip = kind.colour or OPERATION[kind.operation].stroke, f' data-tip="{kind.tip:g}mm"' if kind.tip else ""
+        stroke = BLACK if files.one_colour else kind.colour or OPERATION[kind.operation].stroke
+        tip = f' data-tip="{kind.tip:g}mm"' if kind.tip else ""
         parts.append(f'    <g data-operation="{kind.operation}" stroke="{stroke}"{tip}>')
         for line in mine:
             for number, path in enumerate(line.paths, start=1):
                 name = f"{placed.id}-{line.id.removeprefix(placed.piece.id + '-')}"
                 name = name if len(line.paths) == 1 else f"{name}-{number}"
-                parts.append(f'      <path id={quoteattr(name)} d="{_path(path, line.closed, placed.to_sheet)}"/>')
+                parts.append(f'      <path id={quoteattr(name)} d="{_path(path, line.closed, to_mat)}"/>')
         parts.append("    </g>")
     parts.append("  </g>")
     return parts

@@ -32,5 +32,5 @@ def write_page_png(side: tuple[Page, str], plan: Plan) -> bytes:
     finally:
         document.close()
     out = io.BytesIO()
-    picture.save(out, "PNG", dpi=(PX_PER_INCH, PX_PER_INCH), compress_level=3)
+    picture.save(out, "PNG", dpi=(PX_PER_INCH, PX_PER_INCH), compress_level=1)
     return out.getvalue()
