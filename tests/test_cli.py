@@ -93,6 +93,7 @@ def test_without_a_display_the_demo_is_planned_and_pictured(tmp_path: Path) -> N
         "brief.png",
         "construct.png",
         "dress.png",
+        "fold.png",
         "lay.png",
         "press.png",
         "run.png",

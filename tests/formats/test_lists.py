@@ -79,12 +79,14 @@ def test_an_export_is_whole_and_clears_stale_mats(tmp_path: Path, demo_plan: Pla
     names = sorted(str(path.relative_to(tmp_path)) for path in tmp_path.rglob("*") if path.is_file())
     assert names == [
         "cut-list.csv",
+        "kit-list.csv",
+        "making-up.pdf",
         *(f"mats/mat-{number}.{kind}" for number in (1, 2) for kind in ("dxf", "plt", "png", "svg")),
         "mats/mat-mine.svg",
         "plan.json",
         "run-sheet.pdf",
     ]
-    assert seen[-1] == (len(files), len(files)) == (11, 11)
+    assert seen[-1] == (len(files), len(files)) == (13, 13)
     record = json.loads((tmp_path / "plan.json").read_text())
     assert record["totals"] == {
         "pieces": 24,

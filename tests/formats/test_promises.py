@@ -30,7 +30,7 @@ from dechirer.formats.copies_csv import read_copies
 from dechirer.formats.export import NOTE, UNFINISHED, ExportCancelledError, export_plan
 from dechirer.formats.job import atomic
 from dechirer.formats.job.archive import MOST_ENTRIES, ArchiveError, read_archive, read_archive_told, write_archive
-from dechirer.formats.outputs.cut_list import _safe
+from dechirer.formats.outputs.cut_list import safe_cell
 from tests.helpers import changed
 
 BAD = ["\x07", "\x00", "\x1b[31m", "\ud800", "\ufffe", "\U0001ffff", "\x9f", "\ufdd0"]
@@ -78,7 +78,7 @@ def test_art_and_tables_are_cleaned_as_they_come_in() -> None:
 
 @pytest.mark.parametrize("cell", ["=1+1", "\t=1+1", " =1", "\r=1", "＝1+1", "+1", "@a", "\u00a0-1", "\u3000＠x"])
 def test_no_cell_begins_a_formula(cell: str) -> None:
-    assert _safe(cell).startswith("'")
+    assert safe_cell(cell).startswith("'")
 
 
 @pytest.mark.parametrize(

@@ -241,6 +241,17 @@ def rehearse_command(job: Path, seed: int, runs: int, files: Path | None, as_jso
     sys.exit(run_rehearsal(_open(job), seed, runs, files, as_json=as_json))
 
 
+@command.command("making-up")
+@click.argument("job", type=click.Path(path_type=Path))
+@out_option
+@json_option
+def making_up(job: Path, out: Path, as_json: bool) -> None:
+    """Write how the parts of a JOB are put together, and its kit list; exit 1 when a finding stops it."""
+    from dechirer.cli.making_up import run_making_up
+
+    _leave(run_making_up(_open(job), out, as_json=as_json))
+
+
 @command.command()
 @click.argument("scans", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="SCAN...")
 @click.option("--job", type=click.Path(path_type=Path), help="The job whose printer and machine it was made with.")

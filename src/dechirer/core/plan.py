@@ -21,6 +21,8 @@ from dechirer.core.dress.setting import in_set_papers
 from dechirer.core.dress.station import DRESS, STACK, stack_copy
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of
+from dechirer.core.fold.making_up import MakingPlan
+from dechirer.core.fold.station import FOLD
 from dechirer.core.job.model import Job, JobError, read_job_json
 from dechirer.core.lay.guests import Other
 from dechirer.core.lay.lay import LayPlan
@@ -116,6 +118,11 @@ class Plan(Struct, frozen=True):
     def run(self) -> RunPlan:
         """The run."""
         return self.part(RUN)
+
+    @property
+    def making_up(self) -> MakingPlan:
+        """How the parts are put together."""
+        return self.part(FOLD)
 
     @property
     def known(self) -> Known:

@@ -63,12 +63,22 @@ class Slab(Struct, frozen=True):
     holes: tuple[Points, ...] = ()
 
 
+class Bare(Struct, frozen=True):
+    """A place of a panel, on the card's flat sheet, that stays free of glue: where something slides, stands or is seen
+    through. With `piece` only under that piece. `why` says it in a few words."""
+
+    panel: str
+    outline: Points
+    why: str
+    piece: str = ""
+
+
 class Made(Struct, frozen=True):
     """What a construction makes of the brief: the card's panels, its base pieces, and figures of its own.
 
     `parts` says which piece each panel of the card belongs to, `patches` what is glued on a panel to join pieces, and
     `bulk` how much thicker the card is for what is not paper (a rolled note, a dome). `found` is what the construction
-    has found out on its way, for its own checks.
+    has found out on its way, for its own checks. No glue comes on what is `bare`.
     """
 
     tree: PanelTree
@@ -79,6 +89,7 @@ class Made(Struct, frozen=True):
     threaded: tuple[Threaded, ...] = ()
     bulk: Figure | None = None
     found: Any = None
+    bare: tuple[Bare, ...] = ()
 
 
 class Assembler:
@@ -224,7 +235,7 @@ class _Axes:
 
         Its parent hangs on `under`, and `other` has been folded onto the root, over the parent, since.
         """
-        back = _mirrored(self._folded_over(hinge, hinge.child), under)
+        back = mirrored_at(self._folded_over(hinge, hinge.child), under)
         if not outlines_overlap(back, self._folded_over(other, other.child)):
             return ground
         far = self._top[other.child] if under.sense == "mountain" else self._bottom[other.child]
@@ -233,10 +244,10 @@ class _Axes:
 
     def _folded_over(self, hinge: Hinge, panel: str) -> Points:
         """A panel's outline mirrored at a hinge, as it lies when that is closed."""
-        return _mirrored(self.tree.panel(panel).outline, hinge)
+        return mirrored_at(self.tree.panel(panel).outline, hinge)
 
 
-def _mirrored(outline: Points, hinge: Hinge) -> Points:
+def mirrored_at(outline: Points, hinge: Hinge) -> Points:
     """An outline mirrored at a hinge."""
     (x0, y0), (x1, y1) = hinge.start, hinge.end
     length = math.dist(hinge.start, hinge.end)

@@ -48,7 +48,8 @@ class Hinge(Struct, frozen=True):
     `closed_deg` is how far the child has turned when the card is closed, `order` its place in the folding, `step`
     what that step is called. `axis_z` is the height of the axis above the sheet's inside: the innermost surface of
     everything folded there, so that layers close without passing through each other. A hinge that `lifts` is turned
-    when the card is used and lies flat when it is put away. One with `stands` is turned half way first.
+    when the card is used and lies flat when it is put away. One with `stands` is turned half way first. What is
+    `glued` is stuck down on what it closes over.
     """
 
     id: str
@@ -63,6 +64,7 @@ class Hinge(Struct, frozen=True):
     axis_z: float = 0.0
     lifts: bool = False
     stands: Stand | None = None
+    glued: bool = False
 
 
 class Face(Struct, frozen=True):

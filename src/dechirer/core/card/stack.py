@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections import Counter
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
@@ -224,18 +224,32 @@ def _thickest_of_boxes(slabs: tuple[Slab, ...], boxes: list[Box]) -> list[Slab]:
 
 
 def _thickest_of_areas(slabs: tuple[Slab, ...], poses: dict[str, Pose]) -> list[Slab]:
+    best: list[Slab] = []
+    for _, stack in _cells(slabs, poses):
+        if _height(stack) > _height(best) + 1e-9:
+            best = stack
+    return best
+
+
+def _cells(slabs: tuple[Slab, ...], poses: dict[str, Pose]) -> Iterator[tuple[BaseGeometry, list[Slab]]]:
+    """The cells that the slabs' outlines cut the closed card into, each with the slabs that lie over each other in
+    it."""
     import shapely
 
     areas = [_shrunk(slab, poses[slab.panel]) for slab in slabs]
     rings = shapely.union_all([shapely.boundary(area) for area in areas], grid_size=1e-4)
-    cells = list(shapely.polygonize([rings]).geoms)
     tree_of = shapely.STRtree(areas)
-    best: list[Slab] = []
-    for point in (cell.representative_point() for cell in cells):
-        stack = [slabs[index] for index in sorted(tree_of.query(point, predicate="intersects"))]
-        if _height(stack) > _height(best) + 1e-9:
-            best = stack
-    return best
+    for cell in shapely.polygonize([rings]).geoms:
+        point = cell.representative_point()
+        yield cell, [slabs[index] for index in sorted(tree_of.query(point, predicate="intersects"))]
+
+
+def stack_cells(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[tuple[BaseGeometry, float, int]]:
+    """The closed card, pressed flat, in cells: the area of each in mm, how thick it is there, and of how many layers;
+    cells without paper are left out."""
+    poses = fold(pressed(tree), 1.0)
+    slabs = tuple(slab for slab in slabs if len(slab.outline) > 2)
+    return [(cell, _height(stack), len(stack)) for cell, stack in _cells(slabs, poses) if stack]
 
 
 @lru_cache(maxsize=256)

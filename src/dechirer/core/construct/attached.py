@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec import structs
 
-from dechirer.core.card.assembly import Assembler, Made
+from dechirer.core.card.assembly import Assembler, Bare, Made
 from dechirer.core.card.making import derive, letter_of, make_flat_piece
 from dechirer.core.card.panels import Face, Side
 from dechirer.core.card.piece import Line, Measure, Piece
@@ -29,6 +29,7 @@ class Attached:
         self.pieces: list[Piece] = list(made.pieces)
         self.figures: list[Figure] = list(made.figures)
         self.at_hand: list[AtHand] = []
+        self.bare: list[Bare] = list(made.bare)
         self.assembler = Assembler(made, card.paper, card.thickness_of)
 
     @property

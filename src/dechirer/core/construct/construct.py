@@ -47,6 +47,7 @@ def make_bare(construction: str, construct: Construct, card: Card) -> CardPlan:
         tuple(attached.figures),
         assembler.reach,
         tuple(attached.at_hand),
+        tuple(attached.bare),
     )
 
 
@@ -97,6 +98,7 @@ def make_construct(construct: Construct, card: Card, bare: CardPlan, stacked: St
         tuple(attached.figures),
         bare.reach,
         bare.at_hand,
+        bare.bare,
         closed=closed,
         piece_count=_count_pieces(attached.pieces, card.facts.count),
         envelope=envelope.made if envelope is not None else None,

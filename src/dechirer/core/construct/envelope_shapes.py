@@ -116,8 +116,9 @@ def _fits(tree: PanelTree, room: tuple[float, float]) -> bool:
     return turn.width <= room[0] + 1e-6 and turn.height <= room[1] + 1e-6
 
 
-def make_envelope_tree(wide: float, high: float, flaps: dict[str, Points]) -> PanelTree:
-    """The body with its flaps: sides first, bottom, top last. Flap frames are turned so that outward is away."""
+def make_envelope_tree(wide: float, high: float, flaps: dict[str, Points], *, glued: bool = True) -> PanelTree:
+    """The body with its flaps: sides first, bottom, top last. Flap frames are turned so that outward is away. The
+    bottom flap is `glued` on the side flaps, or a sticker holds all of them."""
     frames = {
         "left": Affine(0.0, 1.0, -1.0, 0.0, 0.0, 0.0),
         "right": Affine(0.0, -1.0, 1.0, 0.0, wide, high),
@@ -141,7 +142,10 @@ def make_envelope_tree(wide: float, high: float, flaps: dict[str, Points]) -> Pa
     for order, name in ((1, "left"), (1, "right"), (2, "bottom"), (3, "top")):
         panels.append(Panel(name, f"{name} flap", clockwise(frames[name].all(flaps[name]))))
         start, end = ends[name]
-        hinges.append(Hinge(f"fold-{name}", "body", name, start, end, "mountain", order=order, step=steps[name]))
+        stuck = glued and name == "bottom"
+        hinges.append(
+            Hinge(f"fold-{name}", "body", name, start, end, "mountain", order=order, step=steps[name], glued=stuck)
+        )
     faces = (
         # The inside first: an envelope is folded and seen from the side of its flaps.
         Face("inside", "body", "inside", wide, high, Affine(a=-1.0, e=wide)),

@@ -6,7 +6,7 @@ from typing import Generic, TypeVar
 
 from msgspec import Struct
 
-from dechirer.core.card.assembly import Made, Reach, Slab
+from dechirer.core.card.assembly import Bare, Made, Reach, Slab
 from dechirer.core.card.panels import PanelTree
 from dechirer.core.card.piece import Piece
 from dechirer.core.card.stack import AtHand, Closed
@@ -19,8 +19,8 @@ Own = TypeVar("Own")
 
 
 class CardPlan(Struct, frozen=True):
-    """The card itself before its faces are dressed: its pieces, what lies on what in it, and how far each panel
-    reaches with that. What goes round it comes after the dress."""
+    """The card itself before its faces are dressed: its pieces, what lies on what in it, how far each panel reaches
+    with that, and what stays `bare` of glue. What goes round it comes after the dress."""
 
     kind: ConstructionSpec
     made: Made
@@ -30,6 +30,7 @@ class CardPlan(Struct, frozen=True):
     extra: tuple[Figure, ...]
     reach: Reach
     at_hand: tuple[AtHand, ...] = ()
+    bare: tuple[Bare, ...] = ()
 
     @property
     def is_folded(self) -> bool:

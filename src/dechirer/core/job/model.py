@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from dechirer.core.brief.decisions import Brief
     from dechirer.core.construct.decisions import Construct
     from dechirer.core.dress.decisions import Dress
+    from dechirer.core.fold.decisions import MakingUp
     from dechirer.core.lay.decisions import Lay
     from dechirer.core.press.decisions import Press
     from dechirer.core.run.decisions import Run
@@ -77,6 +78,7 @@ if TYPE_CHECKING:
         press: Press
         lay: Lay
         run: Run
+        fold: MakingUp
 
 else:
     Job = msgspec.defstruct("Job", list(_fields()), bases=(_Job,), module=__name__, frozen=True, kw_only=True)

@@ -55,6 +55,13 @@ class FoldedView(DrawingView):
         self._lit = lit
         self._draw()
 
+    def show_model(self, folded: Folded, lit: str = "", look: Look | None = None) -> None:
+        """Show something folded that was made elsewhere, looked at so while it is not turned by hand."""
+        self._folded, self._lit = folded, lit
+        if look is not None and self._held is None:
+            self._look = look
+        self._draw()
+
     @property
     def turned_view(self) -> View | None:
         """How it was turned by hand; None while it is seen from one of the four sides."""

@@ -17,9 +17,9 @@ LEAST_SHARE = 0.004
 class TimeBar(QWidget):
     """Shows the parts of a figure of minutes. Parts are told apart by their hatching as well as by their tone."""
 
-    def __init__(self) -> None:
+    def __init__(self, name: str = "time-bar") -> None:
         super().__init__()
-        self.setObjectName("time-bar")
+        self.setObjectName(name)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
         self._parts: list[tuple[str, float]] = []

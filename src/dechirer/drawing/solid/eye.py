@@ -76,6 +76,8 @@ FRONT = Look()
 BACK = Look(180.0 - TURN_DEG, TILT_DEG)
 INSIDE = Look(-14.0, 22.0, inside=True)
 OPEN = Look(0.0, 0.0, inside=True)
+OUTSIDE = Look(166.0, 22.0, inside=True)
+"""The outside of a card that lies open."""
 
 
 def look_at(tree: PanelTree, look: Look = FRONT, *, closed: float = 1.0) -> Eye:

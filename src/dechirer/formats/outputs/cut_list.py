@@ -42,7 +42,7 @@ def write_cut_list(plan: Plan) -> bytes:
             if any(placed.piece.id == piece.id for placed in layout.placements)
         ]
         rows.writerow(
-            _safe(cell)
+            safe_cell(cell)
             for cell in (
                 piece.letter,
                 piece.name,
@@ -75,7 +75,7 @@ def write_cut_list(plan: Plan) -> bytes:
             "",
             "at hand: not cut",
         )
-        rows.writerow(_safe(cell) for cell in row)
+        rows.writerow(safe_cell(cell) for cell in row)
     return out.getvalue().encode()
 
 
@@ -83,7 +83,7 @@ FORMULA_SIGNS = frozenset("=+-@＝＋－＠")
 """Signs that begin a formula, the full-width ones that some table programs take for them among them."""
 
 
-def _safe(cell: object) -> str:
+def safe_cell(cell: object) -> str:
     """A cell that no table program takes for a formula, whatever stands before its sign."""
     text = str(cell)
     begins = text.lstrip("\t\r\n \u00a0\u3000")[:1]

@@ -7,7 +7,6 @@ the passes with boxes to tick, and sizes to check with a rule before the next ma
 from __future__ import annotations
 
 import io
-from typing import Any
 
 from dechirer.core.brief.machine import MAIN_MAT
 from dechirer.core.card.operations import OPERATION
@@ -24,10 +23,8 @@ from dechirer.core.run.steps import MachineStep
 from dechirer.drawing.scenes.mat import make_mat_scene
 from dechirer.formats.output import OUTPUTS
 from dechirer.formats.pdf_sink import PdfSink
+from dechirer.formats.written_page import LEFT, PAGE, RIGHT, WrittenPage
 
-PAGE = (595.28, 841.89)
-"""A4 in points (ISO 216: 210 x 297 mm); prints on US letter when fitted to the page."""
-LEFT, RIGHT, TOP = 48.0, 547.0, 48.0
 TYPES = {"photo": "photo paper", "plain": "plain paper"}
 FEEDS = {"tray": "the tray", "rear": "the rear, straight"}
 CAUTION = (
@@ -52,16 +49,16 @@ def write_run_sheet(plan: Plan) -> bytes:
         nothing = (
             "Nothing is cut: the card is a bought blank." if bought else "Nothing can be cut yet: see the findings."
         )
-        page = _Page(canvas)
+        page = WrittenPage(canvas)
         page.heading(plan.job.name, nothing)
         _list_hand_work(page, plan)
         canvas.showPage()
     steps = plan.machine_steps()
     if plan.run.mats:
-        _list_preparation(_Page(canvas), plan, steps)
+        _list_preparation(WrittenPage(canvas), plan, steps)
         canvas.showPage()
     for number, mat in enumerate(plan.run.mats, start=1):
-        page = _Page(canvas)
+        page = WrittenPage(canvas)
         own = [step for step in steps if (step.mat, step.time) == (mat.layout.id, 1)]
         _draw_page(page, plan, mat, number, own)
         if number == len(plan.run.mats):
@@ -71,53 +68,7 @@ def write_run_sheet(plan: Plan) -> bytes:
     return out.getvalue()
 
 
-class _Page:
-    """A page written from the top down; positions in points from the top left."""
-
-    def __init__(self, canvas: Any) -> None:
-        self.canvas = canvas
-        self.y = TOP
-
-    def text(
-        self, words: str, *, size: float = 9.5, bold: bool = False, x: float = LEFT, colour: str = "#23262b"
-    ) -> None:
-        from reportlab.lib.colors import HexColor
-
-        self.canvas.setFillColor(HexColor(colour))
-        self.canvas.setFont("Helvetica-Bold" if bold else "Helvetica", size)
-        self.canvas.drawString(x, PAGE[1] - self.y - size, words)
-
-    def wrapped(
-        self, words: str, *, size: float = 9.5, bold: bool = False, x: float = LEFT, colour: str = "#23262b"
-    ) -> None:
-        from reportlab.lib.utils import simpleSplit
-
-        for line in simpleSplit(words, "Helvetica-Bold" if bold else "Helvetica", size, RIGHT - x):
-            self.text(line, size=size, bold=bold, x=x, colour=colour)
-            self.y += size * 1.35
-
-    def line(self, words: str, **style: Any) -> None:
-        self.text(words, **style)
-        self.y += style.get("size", 9.5) * 1.45
-
-    def heading(self, title: str, under: str) -> None:
-        self.wrapped(title, size=18, bold=True)
-        self.y += 4
-        self.wrapped(under, size=10.5, colour="#5f5a50")
-        self.y += 8
-
-    def tick_box(self, words: str, *, x: float = LEFT) -> None:
-        from reportlab.lib.colors import HexColor
-
-        self.canvas.setStrokeColor(HexColor("#23262b"))
-        self.canvas.setLineWidth(0.8)
-        self.canvas.rect(x, PAGE[1] - self.y - 10, 9, 9, fill=0)
-        top = self.y
-        self.wrapped(words, x=x + 16)
-        self.y = max(self.y + 3, top + 16)
-
-
-def _list_hand_work(page: _Page, plan: Plan) -> None:
+def _list_hand_work(page: WrittenPage, plan: Plan) -> None:
     """What is printed and comes onto no mat, what has to be at hand, and what is written or stamped by hand, face by
     face, to be ticked off."""
     for printed in plan.part(PAGES).pages:
@@ -142,7 +93,7 @@ def _list_hand_work(page: _Page, plan: Plan) -> None:
         page.tick_box(f"{each.spot.title}: “{words}”, {size}; {each.left.text(plan.job.units)} from the left")
 
 
-def _list_printing(page: _Page, plan: Plan, printed: Page) -> None:
+def _list_printing(page: WrittenPage, plan: Plan, printed: Page) -> None:
     """What is done at the printer, and looked at, before the sheet comes onto the mat."""
     brief, press = plan.job.brief, plan.job.press
     paper = brief.paper(printed.paper).name
@@ -171,7 +122,7 @@ def _where(sheet: LoadedSheet, units: str) -> str:
     return f"its edges {across} from the mat's left edge and {down} from its top edge, not in the corner"
 
 
-def _list_loading(page: _Page, plan: Plan, layout: MatLayout) -> None:
+def _list_loading(page: WrittenPage, plan: Plan, layout: MatLayout) -> None:
     """What goes on which mat, where, and which way."""
     units, paper = plan.job.units, plan.brief.paper(layout.paper).paper
     face = "outside up" if layout.face == "outside-up" else "inside up (the side seen when the card is open)"
@@ -199,7 +150,7 @@ def _list_loading(page: _Page, plan: Plan, layout: MatLayout) -> None:
     page.y += 4
 
 
-def _list_slots(page: _Page, plan: Plan, layout: MatLayout) -> None:
+def _list_slots(page: WrittenPage, plan: Plan, layout: MatLayout) -> None:
     """Which blank goes into which slot, and how."""
     units, mat = plan.job.units, layout.sheet.mat
     size = format_size(layout.sheet.width, layout.sheet.height, units)
@@ -216,7 +167,7 @@ def _list_slots(page: _Page, plan: Plan, layout: MatLayout) -> None:
     page.y += 4
 
 
-def _list_pass(page: _Page, each: Pass) -> None:
+def _list_pass(page: WrittenPage, each: Pass) -> None:
     again = "" if each.times == 1 else f", {each.times} times over"
     paths = "line" if each.lines == 1 else "lines"
     verb = OPERATION[each.operation].verb.capitalize()
@@ -224,7 +175,7 @@ def _list_pass(page: _Page, each: Pass) -> None:
     page.tick_box(f"{verb}: {tool}{again} ({each.lines} {paths}, {each.seconds:.0f} s)")
 
 
-def _list_preparation(page: _Page, plan: Plan, steps: tuple[MachineStep, ...]) -> None:
+def _list_preparation(page: WrittenPage, plan: Plan, steps: tuple[MachineStep, ...]) -> None:
     """What is got ready before the first mat, on a page of its own."""
     minutes, changes = plan.run.minutes.value, plan.run.changes.value
     under = f"about {format_minutes(minutes)}, {changes:.0f} tool changes, {plan.lay.mats.value:.0f} mats"
@@ -245,7 +196,7 @@ def _list_preparation(page: _Page, plan: Plan, steps: tuple[MachineStep, ...]) -
     page.wrapped(CAUTION, size=8, colour="#5f5a50")
 
 
-def _draw_page(page: _Page, plan: Plan, mat: MatRun, number: int, steps: list[MachineStep]) -> None:
+def _draw_page(page: WrittenPage, plan: Plan, mat: MatRun, number: int, steps: list[MachineStep]) -> None:
     layout, units = mat.layout, plan.job.units
     times = "once" if layout.repeats == 1 else f"{layout.repeats} times"
     page.heading(

@@ -5,6 +5,7 @@ from typing import Annotated
 
 from msgspec import Meta
 
+from dechirer.core.card.assembly import Bare
 from dechirer.core.construct.attached import Attached
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
@@ -76,6 +77,8 @@ def add_pockets(attached: Attached, pockets: tuple[Pocket, ...]) -> None:
         left, top = (face.width - width.value) / 2, face.height - pocket.up.mm - height.value
         ring = face.to_flat.all(rectangle(width.value, height.value, at=(left, top)))
         attached.put(pocket.id, pocket.paper, face.panel, face.side, ring)
+        inner = rectangle(room.value, height.value - rim.value, at=(left + rim.value, top))
+        attached.bare.append(Bare(face.panel, face.to_flat.all(inner), "the pocket's inside", pocket.id))
         attached.add_flat(pocket.id, f"pocket on {face.name}", pocket.paper, width, height)
 
 

@@ -21,7 +21,8 @@ def lay_out_petal(inside: Inside, room: tuple[float, float]) -> Laid:
         (radius + radius * math.cos(math.pi * step / steps), radius * math.sin(math.pi * step / steps))
         for step in range(steps, -1, -1)
     )
-    tree = make_envelope_tree(side, side, dict.fromkeys(("left", "right", "bottom", "top"), petal))
+    flaps = dict.fromkeys(("left", "right", "bottom", "top"), petal)
+    tree = make_envelope_tree(side, side, flaps, glued=False)
     turned = 2 * side > min(room)
     deep = {name: flap(name, radius, "{long side} ÷ 2", inside.long) for name in ("side", "bottom", "top")}
     return Laid(turn_tree(tree, math.pi / 4) if turned else tree, inside.long, turned=turned, **deep)

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from dechirer.core.card.assembly import Made, Patch
+from dechirer.core.card.assembly import Bare, Made, Patch
 from dechirer.core.card.fold import Fold
 from dechirer.core.card.making import derive, make_piece
 from dechirer.core.card.panels import Face, Hinge, Panel, PanelTree
@@ -25,6 +25,7 @@ from dechirer.core.figure import Figure
 from dechirer.core.length import Length, parse_length
 from dechirer.core.paper.banknotes import find_banknote, roll_diameter
 from dechirer.core.shape.affine import Affine, Point, Points
+from dechirer.core.shape.outline import rectangle
 from dechirer.core.shape.silhouettes import arc, circle, oblong
 
 PAST_MM = 10.0
@@ -302,7 +303,14 @@ def make_money_holder(wanted: MoneyHolder, card: Card) -> Made:
     if wanted.holder == "dome" and sizes.long:
         figures += [sizes.opening_length, sizes.free_length]
     parts = {panel.id: "base" for panel in tree.panels}
-    return Made(tree, (base, back), parts, tuple(figures), (patch,), bulk=bulk)
+    middle = wide / 2, high / 2
+    if wanted.holder == "dome":
+        kept = Bare("front", sizes.glue_zone(middle), "the dome's flange and a rim round it")
+    else:
+        reach = sizes.spacing.value + 2 * sizes.strap.value
+        way = rectangle(reach, sizes.strap.value, at=(middle[0] - reach / 2, middle[1] - sizes.strap.value / 2))
+        kept = Bare("front", way, "the note and its straps")
+    return Made(tree, (base, back), parts, tuple(figures), (patch,), bulk=bulk, bare=(kept,))
 
 
 def hanging_place(wanted: MoneyHolder, width: float) -> Point:

@@ -1,0 +1,113 @@
+"""Making up: the joints, the steps, the kit list, the closed card's thickness and the schedule of a dressed card."""
+
+from __future__ import annotations
+
+from msgspec import Struct
+
+from dechirer.core.brief.brief import BriefPlan
+from dechirer.core.card.assembly import Bare
+from dechirer.core.card.stack import Stacked
+from dechirer.core.construct.whole import ConstructPlan
+from dechirer.core.dress.dressed import DressPlan
+from dechirer.core.figure import Figure
+from dechirer.core.fold.bulk import Bulk, find_bulk
+from dechirer.core.fold.decisions import MakingUp
+from dechirer.core.fold.folds import FoldStep, plan_folds
+from dechirer.core.fold.joints import Ground, Joint, find_joints
+from dechirer.core.fold.kit import KitRow, make_kit
+from dechirer.core.fold.making import Workshop, make_steps
+from dechirer.core.fold.schedule import Schedule, make_schedule
+from dechirer.core.fold.step import MakeStep, in_order
+from dechirer.core.fold.weeding import WeedMap, map_mat
+from dechirer.core.run.run import RunPlan
+from dechirer.core.stations import Work
+
+
+class MakingPlan(Struct, frozen=True):
+    """How the cards are made up.
+
+    Attributes:
+        joints: every joint of the card and of its envelope.
+        proposed: the steps in the order that is proposed; `steps` in the maker's own, without those left out.
+        folds: the folds of the card.
+        kit: what is needed.
+        bulk: how thick the closed card is where.
+        schedule: how long it takes.
+        weeding: a map for each mat, in running order.
+    """
+
+    joints: tuple[Joint, ...]
+    proposed: tuple[MakeStep, ...]
+    steps: tuple[MakeStep, ...]
+    folds: tuple[FoldStep, ...]
+    kit: tuple[KitRow, ...]
+    bulk: Bulk
+    schedule: Schedule
+    weeding: tuple[WeedMap, ...]
+    steps_count: Figure
+
+    def figures(self) -> tuple[Figure, ...]:
+        """Its figures."""
+        return (self.schedule.minutes, *self.schedule.minutes.inputs, self.steps_count)
+
+    def joint(self, id: str) -> Joint | None:
+        """The joint of that id, or None."""
+        return next((joint for joint in self.joints if joint.id == id), None)
+
+
+class Asked(Struct, frozen=True):
+    """What making up is told of the brief: how many cards, the units, and how an envelope is closed."""
+
+    count: int
+    units: str
+    closure: str
+
+
+def make_making_up(
+    asked: Asked,
+    facts: BriefPlan,
+    construct: ConstructPlan,
+    stacked: Stacked,
+    dress: DressPlan,
+    run: RunPlan,
+    own: MakingUp,
+    work: Work,
+) -> MakingPlan:
+    """Plan the making up."""
+    count, units = asked.count, asked.units
+    pieces = {piece.id: piece for piece in (*construct.pieces, *dress.pieces)}
+    made = construct.envelope
+    loose = frozenset(dressed.item.id for dressed in dress.first_of_each() if dressed.item.made == "held")
+    ground = Ground("card", stacked.tree, stacked.slabs, construct.made.parts, pieces, construct.bare, own, loose)
+    joints = find_joints(ground)
+    nothing: tuple[Bare, ...] = ()
+    if made is not None:
+        slabs = construct.envelope_slabs
+        joints += find_joints(Ground("envelope", made.tree, slabs, made.parts, pieces, nothing, own))
+    folds = _folds(stacked, work)
+    around = plan_folds(made.tree, construct.envelope_slabs) if made is not None else ()
+    shop = Workshop(construct, dress, stacked.tree, folds, around, joints, own, units, asked.closure)
+    proposed = make_steps(shop)
+    steps = in_order(proposed, own.order, own.skipped)
+    kit = make_kit(dress.pieces, dress.at_hand, joints, construct, own, count, units)
+    bulk = work.memory.recall(("bulk", stacked.tree, stacked.slabs), lambda: find_bulk(stacked.tree, stacked.slabs))
+    source = ", ".join(
+        f"{sum(step.stage == stage for step in steps)} {stage}" for stage in dict.fromkeys(s.stage for s in steps)
+    )
+    return MakingPlan(
+        joints,
+        proposed,
+        steps,
+        folds,
+        kit,
+        bulk,
+        make_schedule(steps, own, count, run.minutes),
+        tuple(map_mat(mat.layout, dress) for mat in run.mats),
+        Figure("fold.steps", "steps", float(len(steps)), "count", source=source),
+    )
+
+
+def _folds(stacked: Stacked, work: Work) -> tuple[FoldStep, ...]:
+    if not stacked.tree.hinges:
+        return ()
+    return work.memory.recall(("folds", stacked.tree, stacked.slabs), lambda: plan_folds(stacked.tree, stacked.slabs))
