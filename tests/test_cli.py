@@ -94,6 +94,7 @@ def test_without_a_display_the_demo_is_planned_and_pictured(tmp_path: Path) -> N
         "construct.png",
         "dress.png",
         "fold.png",
+        "keep.png",
         "lay.png",
         "press.png",
         "run.png",

@@ -9,13 +9,14 @@ import pytest
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
 from tests import blanks
-from tests.core import test_catalogue, test_dress_catalogue, test_fold_catalogue, test_press_catalogue
+from tests.core import test_catalogue, test_dress_catalogue, test_fold_catalogue, test_keep, test_press_catalogue
 
 JOBS = {
     **test_catalogue.CATALOGUE,
     **test_dress_catalogue.CATALOGUE,
     **test_press_catalogue.CATALOGUE,
     **test_fold_catalogue.CATALOGUE,
+    **test_keep.CATALOGUE,
     **blanks.CATALOGUE,
 }
 

@@ -26,6 +26,7 @@ from tests.blanks import CATALOGUE as BLANK_CATALOGUE
 from tests.core.test_catalogue import CATALOGUE
 from tests.core.test_dress_catalogue import CATALOGUE as DRESS_CATALOGUE
 from tests.core.test_fold_catalogue import CATALOGUE as FOLD_CATALOGUE
+from tests.core.test_keep import CATALOGUE as KEEP_CATALOGUE
 from tests.core.test_press_catalogue import CATALOGUE as PRESS_CATALOGUE
 from tests.helpers import quick_job
 from tests.house.rooms import all_decisions, import_core, modules_of
@@ -39,7 +40,7 @@ REGISTRIES: dict[str, Registry[Any] | list[Registry[Any]]] = {
 }
 GUARDS = {"construct.folds-through", "construct.not-flat"}
 """Codes that no construction of today can provoke: they stand for those to come, and are tried on a bent tree."""
-PAPER = {**CATALOGUE, **DRESS_CATALOGUE, **PRESS_CATALOGUE, **BLANK_CATALOGUE, **FOLD_CATALOGUE}
+PAPER = {**CATALOGUE, **DRESS_CATALOGUE, **PRESS_CATALOGUE, **BLANK_CATALOGUE, **FOLD_CATALOGUE, **KEEP_CATALOGUE}
 
 
 @pytest.mark.parametrize("folder", list(REGISTRIES))

@@ -17,6 +17,7 @@ import click
 from click.shell_completion import get_completion_class
 
 from dechirer import __version__
+from dechirer.cli.book import book
 from dechirer.cli.saying import BAD_INPUT, STOPPED, BadInput, say
 from dechirer.core.audit import audited
 from dechirer.core.brief.machine import load_machines
@@ -263,6 +264,9 @@ def read(scans: tuple[Path, ...], job: Path | None, paper: str | None, edge: boo
     from dechirer.cli.press import run_read
 
     run_read(list(scans), _open(job) if job is not None else None, paper, edge=edge, as_json=as_json)
+
+
+command.add_command(book)
 
 
 def write_completion(shell: str) -> str:

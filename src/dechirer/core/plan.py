@@ -24,6 +24,8 @@ from dechirer.core.finding import Finding, sort_findings, verdict_of
 from dechirer.core.fold.making_up import MakingPlan
 from dechirer.core.fold.station import FOLD
 from dechirer.core.job.model import Job, JobError, read_job_json
+from dechirer.core.keep.keeping import KeepPlan
+from dechirer.core.keep.station import KEEP
 from dechirer.core.lay.guests import Other
 from dechirer.core.lay.lay import LayPlan
 from dechirer.core.lay.mat import MatLayout
@@ -123,6 +125,11 @@ class Plan(Struct, frozen=True):
     def making_up(self) -> MakingPlan:
         """How the parts are put together."""
         return self.part(FOLD)
+
+    @property
+    def keeping(self) -> KeepPlan:
+        """What was learned, and what it comes to."""
+        return self.part(KEEP)
 
     @property
     def known(self) -> Known:

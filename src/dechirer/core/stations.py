@@ -17,6 +17,7 @@ from dechirer.core.decide.change import value_at
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding
+from dechirer.core.learned import Learned
 from dechirer.core.memory import Memory
 from dechirer.core.rooms import list_rooms
 
@@ -154,6 +155,13 @@ class Known:
     def has(self, part: Part[Any]) -> bool:
         """Whether a part has been made."""
         return part.id in self._made
+
+
+def learned_of(known: Known, begins: str) -> tuple[Learned, ...]:
+    """The learned values a job uses whose keys begin so. What was learned is decided in a room at the end of the work,
+    and used in those before it."""
+    off = set(known.at("keep.off"))
+    return tuple(each for each in known.at("keep.learned") if each.key.startswith(begins) and each.key not in off)
 
 
 class Stations:

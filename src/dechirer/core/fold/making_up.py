@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.card.assembly import Bare
@@ -19,6 +19,7 @@ from dechirer.core.fold.making import Workshop, make_steps
 from dechirer.core.fold.schedule import Schedule, make_schedule
 from dechirer.core.fold.step import MakeStep, in_order
 from dechirer.core.fold.weeding import WeedMap, map_mat
+from dechirer.core.learned import Learned, factor_of
 from dechirer.core.run.run import RunPlan
 from dechirer.core.stations import Work
 
@@ -56,11 +57,13 @@ class MakingPlan(Struct, frozen=True):
 
 
 class Asked(Struct, frozen=True):
-    """What making up is told of the brief: how many cards, the units, and how an envelope is closed."""
+    """What making up is told of the brief: how many cards, the units, how an envelope is closed, and of
+    the maker's own pace."""
 
     count: int
     units: str
     closure: str
+    learned: tuple[Learned, ...] = ()
 
 
 def make_making_up(
@@ -88,7 +91,7 @@ def make_making_up(
     around = plan_folds(made.tree, construct.envelope_slabs) if made is not None else ()
     shop = Workshop(construct, dress, stacked.tree, folds, around, joints, own, units, asked.closure)
     proposed = make_steps(shop)
-    steps = in_order(proposed, own.order, own.skipped)
+    steps = tuple(_at_own_pace(step, asked.learned) for step in in_order(proposed, own.order, own.skipped))
     kit = make_kit(dress.pieces, dress.at_hand, joints, construct, own, count, units)
     bulk = work.memory.recall(("bulk", stacked.tree, stacked.slabs), lambda: find_bulk(stacked.tree, stacked.slabs))
     source = ", ".join(
@@ -105,6 +108,14 @@ def make_making_up(
         tuple(map_mat(mat.layout, dress) for mat in run.mats),
         Figure("fold.steps", "steps", float(len(steps)), "count", source=source),
     )
+
+
+def _at_own_pace(step: MakeStep, learned: tuple[Learned, ...]) -> MakeStep:
+    """A step with the time it was learned to take."""
+    factor = factor_of(learned, f"making.{step.stage}")
+    if factor == 1.0:
+        return step
+    return structs.replace(step, hands_s=step.hands_s * factor, setup_s=step.setup_s * factor)
 
 
 def _folds(stacked: Stacked, work: Work) -> tuple[FoldStep, ...]:

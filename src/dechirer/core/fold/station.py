@@ -16,13 +16,14 @@ from dechirer.core.fold import ORDER, TITLE
 from dechirer.core.fold.decisions import MakingUp
 from dechirer.core.fold.making_up import Asked, make_making_up
 from dechirer.core.run.station import RUN
-from dechirer.core.stations import Cost, Known, Part, StationSpec
+from dechirer.core.stations import Cost, Known, Part, StationSpec, learned_of
 from dechirer.core.words import plural
 
 
 def _reads(known: Known) -> tuple[Any, ...]:
     envelope = known.of(Construct).envelope
-    asked = Asked(known.of(Brief).count, known.units, envelope.closure if envelope is not None else "gummed")
+    closure = envelope.closure if envelope is not None else "gummed"
+    asked = Asked(known.of(Brief).count, known.units, closure, learned_of(known, "making."))
     parts = known.part(BRIEF), known.part(CONSTRUCT), known.part(STACK), known.part(DRESS), known.part(RUN)
     return asked, *parts, known.of(MakingUp)
 

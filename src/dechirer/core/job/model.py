@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from dechirer.core.construct.decisions import Construct
     from dechirer.core.dress.decisions import Dress
     from dechirer.core.fold.decisions import MakingUp
+    from dechirer.core.keep.decisions import Keep
     from dechirer.core.lay.decisions import Lay
     from dechirer.core.press.decisions import Press
     from dechirer.core.run.decisions import Run
@@ -79,6 +80,7 @@ if TYPE_CHECKING:
         lay: Lay
         run: Run
         fold: MakingUp
+        keep: Keep
 
 else:
     Job = msgspec.defstruct("Job", list(_fields()), bases=(_Job,), module=__name__, frozen=True, kw_only=True)

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Protocol
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.brief.machine import Pace
 from dechirer.core.brief.printer import Printer
 from dechirer.core.figure import Figure
 from dechirer.core.lay.mat import MatLayout
+from dechirer.core.learned import Learned, find_learned
 from dechirer.core.press.decisions import Press
 from dechirer.core.press.press import PressPlan
 
@@ -47,9 +48,15 @@ def print_times(plan: PressPlan, press: Press, printer: Printer) -> PrintTimes:
     return PrintTimes(printer.page_minutes, press.dry_minutes, press.spoiled, press.film != "none", bare)
 
 
-def total_minutes(mats: Sequence[MatTime], changes: int, pace: Pace, printing: PrintTimes | None = None) -> Figure:
+def total_minutes(
+    mats: Sequence[MatTime],
+    changes: int,
+    pace: Pace,
+    printing: PrintTimes | None = None,
+    learned: tuple[Learned, ...] = (),
+) -> Figure:
     """The time a job takes at the machines: tool at work, loading, changing tools, and where something is printed its
-    pages, their drying and film."""
+    pages, their drying and film; by the maker's own pace where that was learned."""
     count = sum(mat.layout.repeats for mat in mats)
     moving = Figure(
         "run.moving",
@@ -72,6 +79,10 @@ def total_minutes(mats: Sequence[MatTime], changes: int, pace: Pace, printing: P
         "minutes",
         source=f"{changes} changes × {pace.change_tool_s:g} s, from the machine's profile",
     )
+    moving, loading, changing = (
+        as_learned(figure, learned, f"time.{kind}")
+        for figure, kind in ((moving, "pass"), (loading, "load"), (changing, "fit"))
+    )
     inputs = (moving, loading, changing, *(_at_the_printer(mats, printing) if printing is not None else ()))
     return Figure(
         "run.minutes",
@@ -80,8 +91,20 @@ def total_minutes(mats: Sequence[MatTime], changes: int, pace: Pace, printing: P
         "minutes",
         formula=" + ".join("{" + each.name + "}" for each in inputs),
         inputs=inputs,
-        note="An estimate from the machine's profile, without weeding and folding.",
+        note="An estimate from the machine's profile, without weeding and folding."
+        + (" Corrected by your own pace, as the book has it." if learned else ""),
     )
+
+
+def as_learned(planned: Figure, learned: tuple[Learned, ...], key: str) -> Figure:
+    """A time as it was learned to be: so many times what is planned; the same where nothing was learned."""
+    found = find_learned(learned, key)
+    if found is None or not planned.value:
+        return planned
+    factor = Figure(f"{planned.key}.factor", "own pace", found.value, "plain", source=found.rests_on)
+    before = structs.replace(planned, key=f"{planned.key}.planned", name=f"{planned.name}, planned")
+    value, formula = planned.value * found.value, "{" + before.name + "} × {own pace}"
+    return Figure(planned.key, planned.name, value, "minutes", formula=formula, inputs=(before, factor))
 
 
 def _at_the_printer(mats: Sequence[MatTime], printing: PrintTimes) -> tuple[Figure, ...]:

@@ -14,6 +14,7 @@ from dechirer.core.card.placed import Placement
 from dechirer.core.figure import Figure
 from dechirer.core.lay.lay import LayPlan, in_order, numbered
 from dechirer.core.lay.mat import MatLayout
+from dechirer.core.learned import Learned
 from dechirer.core.memory import Same
 from dechirer.core.run.decisions import Run
 from dechirer.core.run.minutes import PrintTimes, total_minutes
@@ -91,11 +92,19 @@ class RunPlan(Struct, frozen=True):
         return next((each for each in self.mats if each.layout.id == layout_id), None)
 
 
-def make_run(lay: LayPlan, run: Run, machine: Machine, printing: PrintTimes | None, work: Work) -> RunPlan:
+def make_run(
+    lay: LayPlan,
+    run: Run,
+    machine: Machine,
+    printing: PrintTimes | None,
+    learned: tuple[Learned, ...],
+    work: Work,
+) -> RunPlan:
     """Plan the run: try each combination of able tools and keep the one with least time spent changing them.
 
     Args:
         printing: how long pages take; None where nothing is printed.
+        learned: the maker's own pace.
         work: asked between mats whether to stop; then the mats that follow are missing.
     """
     found, choices = find_order(lay, run, machine, work)
@@ -118,7 +127,7 @@ def make_run(lay: LayPlan, run: Run, machine: Machine, printing: PrintTimes | No
         tuple(mats),
         choices,
         _count_changes(found, choices),
-        total_minutes(mats, changes, machine.pace, printing),
+        total_minutes(mats, changes, machine.pace, printing, learned),
     )
 
 

@@ -17,7 +17,7 @@ from dechirer.core.run import ORDER, TITLE
 from dechirer.core.run.decisions import Run
 from dechirer.core.run.minutes import print_times
 from dechirer.core.run.run import make_run
-from dechirer.core.stations import Cost, Known, Part, StationSpec
+from dechirer.core.stations import Cost, Known, Part, StationSpec, learned_of
 from dechirer.core.words import plural
 
 
@@ -25,7 +25,7 @@ def _reads(known: Known) -> tuple[Any, ...]:
     brief = known.of(Brief)
     press = known.part(PRESS)
     times = print_times(press, known.of(Press), brief.printer) if press.papers else None
-    return known.part(LAY), known.of(Run), brief.machine, times
+    return known.part(LAY), known.of(Run), brief.machine, times, learned_of(known, "time.")
 
 
 def _check(known: Known) -> Iterator[Finding]:

@@ -19,7 +19,7 @@ from dechirer.core.length import format_size
 from dechirer.core.run.run import MatRun, Pass
 from dechirer.core.shape.outline import Box, bounds
 
-StepKind = Literal["prepare", "load", "fit", "read", "pass", "hold", "look", "unload"]
+StepKind = Literal["prepare", "load", "fit", "read", "pass", "hold", "look", "unload", "make"]
 TAPE_MM = 10.0
 """The foil sheet reaches past the design by so much on each side, to be taped (common practice)."""
 INK_DRY_S = 60.0

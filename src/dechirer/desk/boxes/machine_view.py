@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterator
+from datetime import date
 
+from msgspec import structs
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QFont, QKeyEvent
 from PyQt6.QtWidgets import (
@@ -19,12 +22,16 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.decide.change import Change
 from dechirer.core.figure import format_minutes
+from dechirer.core.from_work import run_entries
+from dechirer.core.keep.entries import Entry
 from dechirer.core.lay.decisions import Recut
 from dechirer.core.plan import Plan
+from dechirer.core.run.steps import MachineStep
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.drawing_view import DrawingView
-from dechirer.desk.work.at_machine import Progress, Spoiled, Watch, keep_progress, read_progress, seal_of
+from dechirer.desk.work.at_machine import NAME, Progress, Spoiled, Watch, keep_progress, read_progress, seal_of
+from dechirer.desk.work.booking import booking
 from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.mat import make_mat_scene
 
@@ -37,6 +44,7 @@ TITLES = {
     "hold": "Hold",
     "look": "Look",
     "unload": "Take off",
+    "make": "Make up",
 }
 LARGE_PT, MORE_PT = 30, 15
 WHY = "What happened (a torn corner, a missed pass, …)"
@@ -44,18 +52,19 @@ WHY = "What happened (a torn corner, a missed pass, …)"
 
 class MachineView(QDialog):
     """Walks through the steps of a plan's run. Space, Enter or Right: done, the next one; Left or Backspace: back;
-    S: a sheet was spoiled."""
+    S: a sheet was spoiled. What it took goes into the book when the last step is done."""
+
+    name, where, kept_as = "machine", "at the machine", NAME
 
     def __init__(self, plan: Plan, document: Document, parent: QWidget) -> None:
         super().__init__(parent)
         self._document = document
-        self.steps = plan.machine_steps()
-        self.setObjectName("machine-view")
-        self.setWindowTitle(f"{plan.job.name}: at the machine")
+        self.steps, self._planned = self.walk(plan)
+        self.setObjectName(f"{self.name}-view")
+        self.setWindowTitle(f"{plan.job.name}: {self.where}")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(960, 760)
-        self._planned = plan.run.minutes.value
-        self.progress = read_progress(seal_of(plan.job.name, self.steps))
+        self.progress = read_progress(seal_of(plan.job.name, self.steps), name=self.kept_as)
         self._watch = Watch()
         self.kind = QLabel()
         self.kind.setObjectName("machine-kind")
@@ -113,6 +122,16 @@ class MachineView(QDialog):
         column.insertWidget(4, self._empty, 1)
         self.done_.setDefault(True)
 
+    def walk(self, plan: Plan) -> tuple[tuple[MachineStep, ...], float]:
+        """The steps that are walked through, and how many minutes are planned for them."""
+        return plan.machine_steps(), plan.run.minutes.value
+
+    def entries(self) -> Iterator[Entry]:
+        """What goes into the book once all is done."""
+        now = self.progress
+        spoiled = [(each.step, each.why) for each in now.spoiled]
+        return run_entries(self._plan, date.today().isoformat(), self.steps, now.seconds, spoiled)
+
     @property
     def is_over(self) -> bool:
         """Whether all steps are done."""
@@ -138,16 +157,19 @@ class MachineView(QDialog):
         seconds = [*now.seconds, *[0.0] * (len(self.steps) + 1 - len(now.seconds))]
         seconds[min(now.step, len(self.steps))] += self._watch.seconds
         kept = now.spoiled if spoiled is None else spoiled
-        self.progress = Progress(now.seal, step, tuple(round(each, 1) for each in seconds), kept)
+        self.progress = Progress(now.seal, step, tuple(round(each, 1) for each in seconds), kept, now.booked)
+        if self.is_over and not now.booked:
+            booking.keep(self.entries())
+            self.progress = structs.replace(self.progress, booked=True)
         self._watch.begin()
-        why = keep_progress(self.progress)
+        why = keep_progress(self.progress, name=self.kept_as)
         self.said.setText(f"Where you are could not be kept: {why}." if why else "")
         self._show()
 
     def _begin_anew(self) -> None:
         self.progress = Progress(self.progress.seal)
         self._watch.begin()
-        keep_progress(self.progress)
+        keep_progress(self.progress, name=self.kept_as)
         self.said.setText("")
         self._show()
 
@@ -183,10 +205,11 @@ class MachineView(QDialog):
         told = f" · {spoilt} spoiled" if spoilt else ""
         if self.is_over:
             self.kind.setText(f"All done{told}")
-            self.words.setText("The run is over.")
+            self.words.setText("The run is over." if self.name == "machine" else "All cards are made up.")
             took, planned = format_minutes(self.progress.minutes), format_minutes(self._planned)
             why = "; ".join(each.why for each in self.progress.spoiled if each.why)
-            self.more.setText(f"It took {took}; {planned} were planned." + (f" Spoiled: {why}." if why else ""))
+            told_why = f" Spoiled: {why}." if why else ""
+            self.more.setText(f"It took {took}; {planned} were planned.{told_why} It stands in the book now.")
             self.next.setText("")
         else:
             now = self.steps[step]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
+    QDialog,
     QHBoxLayout,
     QLabel,
     QListWidget,
@@ -22,12 +23,10 @@ from dechirer.core.figure import format_minutes
 from dechirer.core.fold.adhesives import ADHESIVES
 from dechirer.core.fold.decisions import OnHand
 from dechirer.core.fold.making_up import MakingPlan
-from dechirer.core.fold.repairs import REPAIRS
 from dechirer.core.fold.step import STAGES, MakeStep
 from dechirer.core.plan import Plan
-from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.panels.joint_panel import JointPanel
-from dechirer.desk.panels.trinkets_panel import TrinketsPanel
+from dechirer.desk.panels.ways_panel import WaysPanel
 from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choice_column import title_line
 from dechirer.desk.widgets.choices import heading, small
@@ -68,6 +67,10 @@ class FoldStation(Station):
         self.earlier.clicked.connect(lambda: self._move(-1))
         self.later.clicked.connect(lambda: self._move(1))
         self.leave.clicked.connect(self._leave_out)
+        self.working = QPushButton("At the table…")
+        self.working.setObjectName("at-the-table")
+        self.working.setToolTip("Work from it while making up: one step at a time, kept where you are")
+        self.working.clicked.connect(lambda: self.open_box("table-view"))
         self.back = QPushButton("As proposed")
         self.back.setObjectName("steps-proposed")
         self.back.clicked.connect(self._as_proposed)
@@ -92,8 +95,7 @@ class FoldStation(Station):
         self.bulk_words = small()
         self.bulk_words.setObjectName("making-bulk-words")
         self.bulk_words.setWordWrap(True)
-        self.ways = FieldPanel(document, "fold", shape="grid")
-        self.trinkets = TrinketsPanel(document)
+        self.ways = WaysPanel(document)
         self.tabs = Segments("making-tab", list(TABS))
         self.tabs.show_chosen("step")
         self.tabs.chosen.connect(self._show_tab)
@@ -118,7 +120,7 @@ class FoldStation(Station):
         line.addLayout(left, 31)
         right = QVBoxLayout()
         right.setSpacing(5)
-        right.addLayout(title_line(self.title, self.under))
+        right.addLayout(title_line(self.title, self.under, self.working))
         right.addWidget(self.view, 5)
         ends = QHBoxLayout()
         ends.addWidget(small("flat parts"))
@@ -126,7 +128,7 @@ class FoldStation(Station):
         ends.addWidget(small("closed"))
         right.addLayout(ends)
         right.addWidget(self.tabs)
-        for page in (self._step_page(), self.kit, self._time_page(), self._bulk_page(), self._ways_page()):
+        for page in (self._step_page(), self.kit, self._time_page(), self._bulk_page(), _scrolled(self.ways)):
             self.pages.addWidget(page)
         right.addWidget(self.pages, 4)
         self.care = small(CARE)
@@ -171,20 +173,6 @@ class FoldStation(Station):
         row.addLayout(column, 2)
         return page
 
-    def _ways_page(self) -> QWidget:
-        page = QWidget()
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, 6, 0)
-        column.addWidget(self.ways)
-        column.addWidget(self.trinkets)
-        column.addWidget(heading("If something goes wrong"))
-        for repair in REPAIRS:
-            told = small(f"{repair.what}: {repair.do}")
-            told.setWordWrap(True)
-            column.addWidget(told)
-        column.addStretch(1)
-        return _scrolled(page)
-
     @property
     def making(self) -> MakingPlan | None:
         """The plan's making up, or None before there is one."""
@@ -220,7 +208,6 @@ class FoldStation(Station):
         self.bulk_view.set_display(make_bulk_scene(plan.stacked.tree, making.bulk), "bulk")
         self.bulk_words.setText(bulk_words(plan, making))
         self.ways.show_job()
-        self.trinkets.show_job()
         self._draw()
         self._show_step()
 
@@ -297,6 +284,16 @@ class FoldStation(Station):
         self._tab = tab
         self.tabs.show_chosen(tab)
         self.pages.setCurrentIndex([id for id, _ in TABS].index(tab))
+
+    def open_box(self, what: str) -> QDialog | None:
+        """Open `table-view`, to work from; None where there is nothing to make up."""
+        from dechirer.desk.boxes.table_view import TableView
+
+        if what != "table-view" or self.plan is None or not self.plan.making_up.steps:
+            return None
+        box = TableView(self.plan, self.document, self)
+        box.show()
+        return box
 
     def point_at(self, element: str) -> None:
         making = self.making

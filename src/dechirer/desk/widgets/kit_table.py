@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QTableWidgetItem
 
 from dechirer.core.fold.kit import KitRow
 from dechirer.desk.theme import theme
+from dechirer.desk.widgets.plain_table import PlainTable
 
 HEADINGS = ("What", "Size", "Each card", "In all", "There")
 THERE = 4
+COUNT = "How many are there; leave it empty where nobody has counted"
 
 
-class KitTable(QTableWidget):
+class KitTable(PlainTable):
     """Shows a kit list.
 
     Signals:
@@ -22,20 +24,7 @@ class KitTable(QTableWidget):
     counted = pyqtSignal(str, str)
 
     def __init__(self) -> None:
-        super().__init__(0, len(HEADINGS))
-        self.setObjectName("kit-list")
-        self.setAccessibleName("Kit list")
-        self.setHorizontalHeaderLabels(list(HEADINGS))
-        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.setEditTriggers(QAbstractItemView.EditTrigger.AllEditTriggers)
-        self.setTabKeyNavigation(False)
-        side, top = self.verticalHeader(), self.horizontalHeader()
-        if side is not None:
-            side.hide()
-            side.setDefaultSectionSize(24)
-        if top is not None:
-            top.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-            top.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        super().__init__("kit-list", "Kit list", HEADINGS, 0)
         self._ids: list[str] = []
         self.itemChanged.connect(self._typed)
 
@@ -48,22 +37,15 @@ class KitTable(QTableWidget):
             unit = f" {row.unit}" if row.unit else ""
             spare = f" ({row.spare} spare)" if row.spare else ""
             tray = " · count into a tray" if row.tiny else ""
-            cells = (
-                row.name + tray,
-                row.size,
-                f"{row.each:.4g}{unit}",
-                f"{row.total:.4g}{unit}{spare}",
-                "" if row.there is None else str(row.there),
-            )
-            for column, text in enumerate(cells):
-                cell = QTableWidgetItem(text)
-                flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-                cell.setFlags(flags | Qt.ItemFlag.ItemIsEditable if column == THERE else flags)
-                if column == THERE:
-                    cell.setToolTip("How many are there; leave it empty where nobody has counted")
-                if row.lacking:
-                    cell.setForeground(theme.colour("stop"))
-                self.setItem(number, column, cell)
+            cells = [
+                self.put(number, 0, row.name + tray),
+                self.put(number, 1, row.size),
+                self.put(number, 2, f"{row.each:.4g}{unit}"),
+                self.put(number, 3, f"{row.total:.4g}{unit}{spare}"),
+                self.put(number, THERE, "" if row.there is None else str(row.there), edited=True, tip=COUNT),
+            ]
+            for cell in cells if row.lacking else ():
+                cell.setForeground(theme.colour("stop"))
         self.blockSignals(False)
 
     def _typed(self, cell: QTableWidgetItem) -> None:

@@ -27,12 +27,14 @@ class Spoiled(Struct, frozen=True):
 
 
 class Progress(Struct, frozen=True):
-    """How far a run is: the seal of its steps, the step in front, the seconds spent on each, and what was spoiled."""
+    """How far a run is: the seal of its steps, the step in front, the seconds spent on each, what was
+    spoiled, and whether it was written into the book."""
 
     seal: str
     step: int = 0
     seconds: tuple[float, ...] = ()
     spoiled: tuple[Spoiled, ...] = ()
+    booked: bool = False
 
     @property
     def minutes(self) -> float:
@@ -45,9 +47,9 @@ def seal_of(name: str, steps: tuple[MachineStep, ...]) -> str:
     return f"{zlib.crc32(repr((name, steps)).encode()):08x}"
 
 
-def read_progress(seal: str, folder: Path | None = None) -> Progress:
+def read_progress(seal: str, folder: Path | None = None, name: str = NAME) -> Progress:
     """How far the run of a seal is; at its start where nothing is kept, or what is kept is of another run."""
-    path = (folder or state_folder()) / NAME
+    path = (folder or state_folder()) / name
     try:
         if path.stat().st_size > MOST_BYTES:
             return Progress(seal)
@@ -57,12 +59,12 @@ def read_progress(seal: str, folder: Path | None = None) -> Progress:
     return kept if kept.seal == seal and kept.step >= 0 else Progress(seal)
 
 
-def keep_progress(progress: Progress, folder: Path | None = None) -> str:
+def keep_progress(progress: Progress, folder: Path | None = None, name: str = NAME) -> str:
     """Keep how far a run is; why it could not be kept, or nothing."""
     place = folder or state_folder()
     try:
         place.mkdir(parents=True, exist_ok=True)
-        write_atomically(place / NAME, msgspec.json.encode(progress))
+        write_atomically(place / name, msgspec.json.encode(progress))
     except OSError as error:
         return error.strerror or str(error)
     return ""

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from dechirer.core.stopping import Stopped, may_be_stopped
+from dechirer.desk.work.messenger import Messenger
 
 
 class Beside(QObject):
@@ -22,14 +24,17 @@ class Beside(QObject):
     done = pyqtSignal(object)
     refused = pyqtSignal(str)
     failed = pyqtSignal(object)
-    _ended = pyqtSignal(int, str, object)
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._number = 0
+        self._newest = [0]
+        """The number that is worked on, for the thread to ask; it outlives this object."""
+        self.destroyed.connect(partial(self._newest.__setitem__, 0, -1))
         self._thread: threading.Thread | None = None
         self._is_busy = False
-        self._ended.connect(self._take)
+        self._messenger = Messenger()
+        self._messenger.told.connect(self._take)
 
     @property
     def is_busy(self) -> bool:
@@ -39,12 +44,14 @@ class Beside(QObject):
     def run(self, work: Callable[[], object]) -> None:
         """Begin; errors of files and values are told in their own words."""
         self._number += 1
-        number, self._is_busy = self._number, True
+        number, self._is_busy, messenger = self._number, True, self._messenger
+        newest = self._newest
+        newest[0] = number
 
         def go() -> None:
             found: object = None
             try:
-                with may_be_stopped(lambda: number != self._number):
+                with may_be_stopped(lambda: number != newest[0]):
                     found, how = work(), "done"
             except Stopped:
                 return
@@ -54,10 +61,7 @@ class Beside(QObject):
                 found, how = str(error), "refused"
             except Exception as error:  # noqa: BLE001 - the outermost boundary of this thread
                 found, how = error, "failed"
-            try:
-                self._ended.emit(number, how, found)
-            except RuntimeError:
-                return  # the window is gone
+            messenger.told.emit((number, how, found))
 
         self._thread = threading.Thread(target=go, name="beside", daemon=True)
         self._thread.start()
@@ -65,9 +69,11 @@ class Beside(QObject):
     def stop(self) -> None:
         """Give up what is under way, at its next checkpoint."""
         self._number += 1
+        self._newest[0] = self._number
         self._is_busy = False
 
-    def _take(self, number: int, how: str, found: object) -> None:
+    def _take(self, told: tuple[int, str, object]) -> None:
+        number, how, found = told
         if number != self._number:
             return
         self._is_busy = False

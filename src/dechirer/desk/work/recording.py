@@ -1,43 +1,26 @@
-"""The maker's records: read when they are first asked for, written beside the window."""
+"""Records of calibrations, tickets and trial cuts: what of the book Press and Lay ask for."""
 
 from __future__ import annotations
 
-import logging
-import threading
-from pathlib import Path
-
-from platformdirs import user_data_path
-
 from dechirer.core.press.records import Calibration, CornerTrial, Record, Ticket
+from dechirer.desk.work.booking import booking
 
-
-def records_folder() -> Path:
-    """Where records lie."""
-    return user_data_path("dechirer")
+KINDS = ("calibration", "ticket", "cornertrial")
 
 
 class Recording:
-    """What has been measured and noted up to now. `words` says why it could not be read or written, else empty."""
-
-    def __init__(self) -> None:
-        self._records: tuple[Record, ...] = ()
-        self._folder: Path | None = None
-        self._thread: threading.Thread | None = None
-        self._lock = threading.Lock()
-        self.words = ""
+    """What has been measured and noted up to now."""
 
     @property
     def records(self) -> tuple[Record, ...]:
         """All of them, the oldest first."""
-        if self._folder != records_folder():
-            from dechirer.formats.records import RecordsError, read_records
+        booking.wait()
+        return tuple(each for each in booking.entries(*KINDS) if isinstance(each, Calibration | Ticket | CornerTrial))
 
-            self._folder = records_folder()
-            try:
-                self._records = read_records(self._folder).records
-            except (OSError, RecordsError) as error:
-                self.words, self._records = f"The records could not be read: {error}.", ()
-        return self._records
+    @property
+    def words(self) -> str:
+        """Why the book could not be read or written; else empty."""
+        return booking.words
 
     def calibrations(self, paper: str, printer: str, machine: str, by: str) -> tuple[Calibration, ...]:
         """What was measured for them, the newest first."""
@@ -55,26 +38,12 @@ class Recording:
         return next((each for each in reversed(own) if (each.machine, each.mat) == (machine, mat)), None)
 
     def keep(self, record: Record) -> None:
-        """Keep one; it is written in a thread of its own, as disks may be slow."""
-        others = tuple(each for each in self.records if (type(each), each.id) != (type(record), record.id))
-        self._records = (*others, record)
-        self._thread = threading.Thread(target=self._write, args=(records_folder(), record), name="records")
-        self._thread.start()
+        """Keep one in the book."""
+        booking.keep([record])
 
     def wait(self) -> None:
         """Wait until what was kept last is written."""
-        if self._thread is not None:
-            self._thread.join(timeout=60)
-
-    def _write(self, folder: Path, record: Record) -> None:
-        from dechirer.formats.records import RecordsError, add_records
-
-        with self._lock:
-            try:
-                add_records(folder, [record])
-            except (OSError, RecordsError) as error:
-                self.words = f"The records could not be written: {error}."
-                logging.getLogger(__name__).warning("%s", self.words)
+        booking.wait()
 
 
 recording = Recording()

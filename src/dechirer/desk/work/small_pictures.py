@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan
+from dechirer.desk.work.messenger import Messenger
 from dechirer.drawing.display import Display
 
 Made = tuple[str, Callable[[], Job]]
@@ -29,11 +30,13 @@ class SmallPictures(QObject):
     ) -> None:
         """`show` takes what is made; `draw` draws a plan, the finished card from the front without it."""
         super().__init__(parent)
-        self._draw = draw
         self.made.connect(show)  # before the work begins: the first picture may be there at once
-        self._wanted, self._ended = wanted, threading.Event()
+        self._messenger = Messenger()
+        self._messenger.told.connect(self._pass_on)
+        self._ended = threading.Event()
         self.destroyed.connect(self._ended.set)  # with its window, if that goes first
-        self._thread = threading.Thread(target=self._work, name="small pictures", daemon=True)
+        work = (wanted, draw, self._ended, self._messenger)
+        self._thread = threading.Thread(target=_work, args=work, name="small pictures", daemon=True)
         self._thread.start()
 
     def wait(self) -> None:
@@ -45,21 +48,27 @@ class SmallPictures(QObject):
         self._ended.set()
         self._thread.join(timeout=10)
 
-    def _work(self) -> None:
-        from dechirer.core.plan import make_plan
-        from dechirer.core.stopping import Stopped, may_be_stopped
-        from dechirer.drawing.scenes.portrait import make_portrait
+    def _pass_on(self, made: tuple[str, Display]) -> None:
+        self.made.emit(*made)
 
-        for key, read in self._wanted:
-            try:
-                with may_be_stopped(self._ended.is_set):
-                    plan = make_plan(read())
-                    display = self._draw(plan) if self._draw is not None else make_portrait(plan)[0][1]
-            except Stopped:
-                return
-            except Exception:  # noqa: BLE001 - a stranger's file must not spoil the page; opening it says what is wrong
-                continue
-            try:
-                self.made.emit(key, display)
-            except RuntimeError:
-                return  # the window is gone
+
+def _work(
+    wanted: list[Made], draw: Callable[[Plan], Display] | None, ended: threading.Event, messenger: Messenger
+) -> None:
+    """Plan and draw what is wanted, until told to end. The thread touches nothing of the window."""
+    from dechirer.core.plan import make_plan
+    from dechirer.core.stopping import Stopped, may_be_stopped
+    from dechirer.drawing.scenes.portrait import make_portrait
+
+    for key, read in wanted:
+        try:
+            with may_be_stopped(ended.is_set):
+                plan = make_plan(read())
+                display = draw(plan) if draw is not None else make_portrait(plan)[0][1]
+        except Stopped:
+            return
+        except Exception:  # noqa: BLE001 - a stranger's file must not spoil the page; opening it says what is wrong
+            continue
+        if ended.is_set():
+            return
+        messenger.told.emit((key, display))

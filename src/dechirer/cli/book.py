@@ -1,0 +1,170 @@
+"""`dechirer book`: the maker's book without a window: list, add, stock, learned, export, import, backup."""
+
+from __future__ import annotations
+
+import json
+from datetime import date
+from pathlib import Path
+
+import click
+from platformdirs import user_data_path
+
+from dechirer.cli.saying import BadInput, say
+from dechirer.core.from_work import entry_id
+from dechirer.core.keep.entries import KINDS, TITLES, Note, StockMoved, as_plain
+from dechirer.core.keep.learning import learn
+from dechirer.core.keep.stock import on_shelf
+from dechirer.formats.book.exchange import read_exported, take_over_records, write_csv, write_json
+from dechirer.formats.book.store import NAME, Book, BookError
+
+json_option = click.option("--json", "as_json", is_flag=True, help="Print as JSON on standard output.")
+
+
+class _Opened:
+    """The book a command works on, opened when it is asked for."""
+
+    def __init__(self, path: Path | None) -> None:
+        self.path = path or user_data_path("dechirer") / NAME
+        self.own = path is None
+
+    def __enter__(self) -> Book:
+        self.book = Book(self.path)
+        if self.own:
+            take_over_records(self.book, self.path.parent)
+        return self.book
+
+    def __exit__(self, kind: object, error: object, trace: object) -> None:
+        if self.book.said:
+            say(self.book.said, err=True)
+        self.book.close()
+        if isinstance(error, BookError):
+            raise BadInput(str(error)) from None
+        if isinstance(error, OSError):
+            raise BadInput(f"{error.filename or self.path}: {error.strerror or error}") from None
+
+
+@click.group("book")
+@click.option("--book", "path", type=click.Path(path_type=Path, dir_okay=False), help="Another book than your own.")
+@click.pass_context
+def book(context: click.Context, path: Path | None) -> None:
+    """What was done, what there is, and what that teaches."""
+    context.obj = _Opened(path)
+
+
+@book.command("list")
+@click.argument("words", nargs=-1)
+@click.option("--kind", type=click.Choice(list(KINDS)), help="Only entries of one kind.")
+@json_option
+@click.pass_obj
+def list_entries(opened: _Opened, words: tuple[str, ...], kind: str | None, as_json: bool) -> None:
+    """List entries, the newest first; those in which all WORDS are."""
+    with opened as made:
+        found = [each for each in made.find(" ".join(words)) if kind is None or type(each) is KINDS[kind]]
+    if as_json:
+        say(json.dumps([as_plain(each) for each in found], indent=1, ensure_ascii=False))
+        return
+    for each in found:
+        plain = as_plain(each)
+        about = next((plain[name] for name in ("job", "item", "paper", "about", "machine") if plain.get(name)), "")
+        say(f"{plain['made']}  {TITLES[plain['kind']]}: {about}")
+
+
+@book.command()
+@click.argument("about")
+@click.argument("words")
+@click.pass_obj
+def add(opened: _Opened, about: str, words: str) -> None:
+    """Add a note ABOUT a job or a paper: its WORDS."""
+    try:
+        note = Note(entry_id("note", about, words), date.today().isoformat(), about, words)
+    except ValueError as error:
+        raise BadInput(str(error)) from None
+    with opened as made:
+        made.keep([note])
+
+
+@book.command()
+@click.argument("item", required=False)
+@click.option("--bought", type=click.FloatRange(0, 1e7), help="So many came in.")
+@click.option("--counted", type=click.FloatRange(0, 1e7), help="So many are there, counted now.")
+@json_option
+@click.pass_obj
+def stock(opened: _Opened, item: str | None, bought: float | None, counted: float | None, as_json: bool) -> None:
+    """Say what there is; or take in or count an ITEM."""
+    if (bought is not None or counted is not None) and not item:
+        raise BadInput("which item was bought or counted?")
+    with opened as made:
+        if item and (bought is not None or counted is not None):
+            day = date.today().isoformat()
+            move = StockMoved(entry_id("stock", item, f"{made.count()}"), day, item, bought or 0.0, counted)
+            made.keep([move])
+        shelf = on_shelf(each for each in made.entries("stockmoved") if isinstance(each, StockMoved))
+    rows = [each for each in shelf.values() if item is None or each.item == item]
+    if as_json:
+        plain = [{"item": each.item, "there": each.amount, "counted": each.counted or None} for each in rows]
+        say(json.dumps(plain, indent=1, ensure_ascii=False))
+        return
+    for each in rows:
+        say(f"{each.item}: {each.amount:g}" + (f", counted {each.counted}" if each.counted else ""))
+
+
+@book.command()
+@json_option
+@click.pass_obj
+def learned(opened: _Opened, as_json: bool) -> None:
+    """Say what the book teaches, each value with what it rests on."""
+    with opened as made:
+        found = learn(made.entries())
+    if as_json:
+        import msgspec
+
+        say(json.dumps(msgspec.to_builtins(found), indent=1, ensure_ascii=False))
+        return
+    for each in found:
+        say(f"{each.words}: {each.value:.3g} {each.unit} ({each.low:.3g} to {each.high:.3g}; {each.rests_on})")
+
+
+@book.command()
+@click.argument("to", type=click.Path(path_type=Path, dir_okay=False))
+@click.pass_obj
+def export(opened: _Opened, to: Path) -> None:
+    """Write every entry to a file: TO ends in .csv or .json."""
+    if to.suffix.lower() not in (".csv", ".json", ".jsonl"):
+        raise BadInput(f"{to.name}: its name ends in .csv or .json")
+    with opened as made:
+        entries = made.entries()
+        write = write_csv if to.suffix.lower() == ".csv" else write_json
+        to.write_text(write(entries), "utf-8")
+    say(f"{len(entries)} entries in {to}", err=True)
+
+
+@book.command("import")
+@click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
+@click.pass_obj
+def import_(opened: _Opened, file: Path) -> None:
+    """Take in the entries of FILE: an export as JSON, or another book, a damaged one too."""
+    with opened as made:
+        count = made.keep(read_exported(file))
+    say(f"{count} entries taken in", err=True)
+
+
+@book.command()
+@click.argument("to", type=click.Path(path_type=Path, dir_okay=False))
+@click.pass_obj
+def backup(opened: _Opened, to: Path) -> None:
+    """Copy the book to a file, while it may be in use."""
+    with opened as made:
+        made.back_up(to)
+
+
+@book.command()
+@click.option("--seed", type=click.IntRange(0, 1_000_000), default=7, show_default=True)
+@click.pass_obj
+def demo(opened: _Opened, seed: int) -> None:
+    """Write two invented seasons into another book (--book), to look at."""
+    if opened.own:
+        raise BadInput("invented entries are not mixed with your own: say --book FILE")
+    from dechirer.devices.seasons import write_seasons
+
+    with opened as made:
+        say(f"{made.keep(write_seasons(seed))} entries in {opened.path}", err=True)

@@ -1,0 +1,97 @@
+"""From work that was done to entries of the book: a run at the machine, cards made up, sheets spoiled, stock used."""
+
+from __future__ import annotations
+
+import re
+import zlib
+from collections.abc import Iterator, Sequence
+
+from dechirer.core.fold.making_up import MakingPlan
+from dechirer.core.keep.entries import Entry, MadeUp, RunDone, Spoilt, StockMoved, Took
+from dechirer.core.lay.mat import MatLayout
+from dechirer.core.plan import Plan
+from dechirer.core.run.steps import MachineStep
+
+LONGEST = 120
+
+
+def entry_id(*words: str) -> str:
+    """An id of words, and a seal of all of them, so that equal work gives one entry."""
+    plain = "-".join(re.sub(r"[^a-z0-9]+", "-", word.lower()).strip("-") for word in words)
+    seal = f"{zlib.crc32(' '.join(words).encode()):08x}"
+    return f"e-{plain[:60].strip('-')}-{seal}"
+
+
+def run_entries(
+    plan: Plan, day: str, steps: Sequence[MachineStep], seconds: Sequence[float], spoiled: Sequence[tuple[int, str]]
+) -> Iterator[Entry]:
+    """What a run that is over leaves in the book.
+
+    Args:
+        day: as 2026-05-02.
+        steps, seconds: the steps at the machine and how long each was in front.
+        spoiled: at which steps a sheet was spoiled, and why.
+    """
+    job, pace = plan.job, plan.job.brief.machine.pace
+    usual = {"load": pace.load_mat_s, "fit": pace.change_tool_s}
+    took: dict[str, tuple[float, float, int]] = {}
+    for step, real in zip(steps, seconds, strict=False):
+        planned = step.seconds or usual.get(step.kind, 0.0)
+        if planned and real > 0:
+            before = took.get(step.kind, (0.0, 0.0, 0))
+            took[step.kind] = (before[0] + planned, before[1] + real, before[2] + 1)
+    sheets = sum(mat.layout.repeats for mat in plan.run.mats)
+    id = entry_id("run", job.name, day, f"{sum(seconds):.1f}")
+    yield RunDone(
+        id,
+        day,
+        job.name[:LONGEST],
+        job.brief.machine.name,
+        job.brief.count,
+        sheets,
+        plan.run.minutes.value,
+        sum(seconds) / 60,
+        tuple(Took(kind, planned, real, count) for kind, (planned, real, count) in took.items()),
+    )
+    papers = {paper.id: paper.name for paper in job.brief.papers}
+    mats = {mat.layout.id: mat.layout for mat in plan.run.mats}
+    for number, (place, why) in enumerate(spoiled):
+        layout = mats.get(steps[place].mat) if place < len(steps) else None
+        paper = papers.get(layout.paper, "paper") if layout is not None else "paper"
+        yield Spoilt(f"{id}-spoilt-{number + 1}"[:80], day, job.name[:LONGEST], paper, why)
+    used: dict[str, int] = {}
+    for mat in plan.run.mats:
+        used[mat.layout.paper] = used.get(mat.layout.paper, 0) + mat.layout.repeats
+    for paper, count in used.items():
+        lost = sum(place < len(steps) and _paper_of(mats, steps[place].mat) == paper for place, _ in spoiled)
+        change = -float(count + lost)
+        yield StockMoved(f"{id}-{paper}"[:80], day, papers.get(paper, paper), change, why=f"cut for {job.name}"[:400])
+
+
+def _paper_of(mats: dict[str, MatLayout], mat: str) -> str:
+    return mats[mat].paper if mat in mats else ""
+
+
+def making_entries(plan: Plan, day: str, stages: dict[str, tuple[float, float]]) -> Iterator[Entry]:
+    """What cards that were made up leave in the book.
+
+    Args:
+        stages: of each stage the seconds that were planned, and those it took.
+    """
+    making: MakingPlan = plan.making_up
+    total = sum(real for _, real in stages.values())
+    id = entry_id("making", plan.job.name, day, f"{total:.1f}")
+    yield MadeUp(
+        id,
+        day,
+        plan.job.name[:LONGEST],
+        plan.job.brief.count,
+        making.schedule.minutes.value,
+        total / 60,
+        tuple(Took(stage, planned, real) for stage, (planned, real) in stages.items() if planned > 0 and real > 0),
+    )
+    for row in making.kit:
+        if row.kind in ("adhesive", "put on", "envelope", "at hand") and row.total:
+            name = f"{row.name}, {row.size}" if row.size else row.name
+            why = f"made up for {plan.job.name}"[:400]
+            yield StockMoved(f"{id}-{row.id}"[:80], day, name[:LONGEST], -row.total, why=why)

@@ -1,0 +1,167 @@
+"""Entries of the book: what happened at the machines and at the table, each with an id and the day it was made.
+
+They come from working, not from forms. Every entry can be put right later: one of the same kind and id takes its place.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, get_args
+
+import msgspec
+from msgspec import Meta
+
+from dechirer.core.decide.decisions import Decisions
+from dechirer.core.decide.field import Field
+from dechirer.core.press.records import Calibration, CornerTrial, Made, Ticket
+
+Words = Annotated[str, Meta(max_length=400)]
+Item = Annotated[str, Meta(min_length=1, max_length=120)]
+EntryId = Annotated[str, Meta(pattern=r"^[a-z][a-z0-9-]{0,80}$")]
+
+
+class Took(Decisions, frozen=True):
+    """How long a kind of step was planned to take and took, and how often it was done (s)."""
+
+    kind: Annotated[str, Meta(min_length=1, max_length=40)]
+    planned: Annotated[float, Field("Planned, s", 0, 1e7)]
+    seconds: Annotated[float, Field("Took, s", 0, 1e7)]
+    count: Annotated[int, Field("Times", 1, 1_000_000)] = 1
+
+
+class RunDone(Decisions, frozen=True):
+    """A run at the machine: of which job, on which machine, how many sheets and cards, how long it was planned to take
+    and took (minutes), by kinds of steps."""
+
+    id: EntryId
+    made: Made
+    job: Item
+    machine: Item
+    cards: Annotated[int, Field("Cards", 1, 1_000_000)]
+    sheets: Annotated[int, Field("Sheets", 0, 1_000_000)]
+    planned: Annotated[float, Field("Planned, min", 0, 1e6)]
+    minutes: Annotated[float, Field("Took, min", 0, 1e6)]
+    took: Annotated[tuple[Took, ...], Meta(max_length=60)] = ()
+    note: Words = ""
+
+
+class MadeUp(Decisions, frozen=True):
+    """Cards made up at the table: as for a run, by stages."""
+
+    id: EntryId
+    made: Made
+    job: Item
+    cards: Annotated[int, Field("Cards", 1, 1_000_000)]
+    planned: Annotated[float, Field("Planned, min", 0, 1e6)]
+    minutes: Annotated[float, Field("Took, min", 0, 1e6)]
+    took: Annotated[tuple[Took, ...], Meta(max_length=60)] = ()
+    note: Words = ""
+
+
+class Spoilt(Decisions, frozen=True):
+    """A sheet that was spoiled, of which paper, and what happened."""
+
+    id: EntryId
+    made: Made
+    job: Item
+    paper: Item
+    cause: Words = ""
+    sheets: Annotated[int, Field("Sheets", 1, 100_000)] = 1
+
+
+class WebTried(Decisions, frozen=True):
+    """A web of a paper, so wide (mm), that held or tore."""
+
+    id: EntryId
+    made: Made
+    paper: Item
+    width: Annotated[float, Field("Width", 0.05, 20, takes="mm")]
+    held: bool
+    grams: Annotated[float, Field("Weight, g/m²", 0, 2000)] = 0.0
+
+
+class StockMoved(Decisions, frozen=True):
+    """Stock that came in or was used (`change`), or was counted anew (`counted`, which sets it). Sizes in words."""
+
+    id: EntryId
+    made: Made
+    item: Item
+    change: Annotated[float, Field("Change", -1e7, 1e7)] = 0.0
+    counted: Annotated[float | None, Field("Counted", 0, 1e7)] = None
+    price: Annotated[float, Field("Price of one", 0, 1e6)] = 0.0
+    why: Words = ""
+
+
+class Recipient(Decisions, frozen=True):
+    """Who a card is for, and on which days it was made, written and posted (empty: not yet)."""
+
+    id: EntryId
+    made: Made
+    job: Item
+    name: Item
+    is_made: Annotated[str, Meta(max_length=10)] = ""
+    is_written: Annotated[str, Meta(max_length=10)] = ""
+    is_posted: Annotated[str, Meta(max_length=10)] = ""
+
+
+class Note(Decisions, frozen=True):
+    """Words about a job, a run or a paper."""
+
+    id: EntryId
+    made: Made
+    about: Item
+    words: Annotated[str, Meta(min_length=1, max_length=4000)]
+
+
+Entry = RunDone | MadeUp | Spoilt | WebTried | StockMoved | Recipient | Note | Calibration | Ticket | CornerTrial
+KINDS: dict[str, type[Entry]] = {kind.__name__.lower(): kind for kind in get_args(Entry)}
+TITLES = {
+    "rundone": "run",
+    "madeup": "making up",
+    "spoilt": "spoiled sheet",
+    "webtried": "web tried",
+    "stockmoved": "stock",
+    "recipient": "recipient",
+    "note": "note",
+    "calibration": "calibration",
+    "ticket": "ticket of the printer",
+    "cornertrial": "trial cut",
+}
+
+
+SEARCHED = ("job", "machine", "paper", "item", "cause", "why", "note", "words", "name", "about")
+
+
+class EntryError(ValueError):
+    """An entry that cannot be read; the message says what is wrong with it."""
+
+
+def kind_of(entry: Entry) -> str:
+    """What an entry's kind is called in the book."""
+    return type(entry).__name__.lower()
+
+
+def read_entry(kind: str, body: bytes) -> Entry:
+    """An entry from JSON.
+
+    Raises:
+        EntryError: no such kind, or it is not of that kind.
+    """
+    if kind not in KINDS:
+        raise EntryError(f"“{kind[:40]}” is no kind of entry; there are {', '.join(KINDS)}")
+    try:
+        found: Entry = msgspec.json.decode(body, type=KINDS[kind])
+    except (msgspec.DecodeError, ValueError) as error:
+        raise EntryError(f"{kind}: {error}") from None
+    return found
+
+
+def as_plain(entry: Entry) -> dict[str, Any]:
+    """An entry as plain data, its kind first."""
+    return {"kind": kind_of(entry), **msgspec.to_builtins(entry)}
+
+
+def words_of(entry: Entry) -> str:
+    """What an entry is searched by."""
+    plain = msgspec.to_builtins(entry)
+    told = [str(plain.get(name, "")) for name in SEARCHED]
+    return " ".join(word for word in (TITLES[kind_of(entry)], *told) if word).lower()

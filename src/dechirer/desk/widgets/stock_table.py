@@ -1,0 +1,80 @@
+"""Stock beside what a job takes of it; what is there is counted by typing."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QTableWidgetItem
+
+from dechirer.core.keep.entries import Entry, StockMoved
+from dechirer.core.keep.stock import on_shelf
+from dechirer.core.plan import Plan
+from dechirer.desk.theme import theme
+from dechirer.desk.widgets.plain_table import PlainTable
+
+COLUMNS = ("What", "There", "This job", "Lacking", "Counted")
+THERE, MOST = 1, 1e7
+
+
+class StockTable(PlainTable):
+    """Shows stock.
+
+    Signals:
+        counted(item, amount): so many of an item are there.
+        refused(text): what was typed is no number.
+    """
+
+    counted = pyqtSignal(str, float)
+    refused = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__("book-stock", "Stock", COLUMNS, 0)
+        self.itemChanged.connect(self._typed)
+        self._shown: tuple[tuple[Entry, ...], dict[str, float]] = ((), {})
+
+    def show_stock(self, entries: Iterable[Entry], needed: dict[str, float]) -> None:
+        """Show what there is of everything a job takes, then of the rest."""
+        known = tuple(entries)
+        self._shown = known, needed
+        shelf = on_shelf(each for each in known if isinstance(each, StockMoved))
+        rows = [*needed, *(item for item in shelf if item not in needed)]
+        self.blockSignals(True)
+        self.setRowCount(len(rows))
+        for row, item in enumerate(rows):
+            there, need = shelf.get(item), needed.get(item, 0.0)
+            lacking = max(0.0, need - there.amount) if there is not None else 0.0
+            self.put(row, 0, item, tip=item)
+            amount = f"{there.amount:g}" if there is not None else ""
+            self.put(row, THERE, amount, edited=True, tip="Counted: type it in")
+            self.put(row, 2, f"{need:g}" if need else "")
+            short = self.put(row, 3, f"{lacking:g}" if lacking else "")
+            short.setForeground(theme.colour("stop"))
+            self.put(row, 4, there.counted if there is not None else "")
+        self.blockSignals(False)
+
+    def _typed(self, cell: QTableWidgetItem) -> None:
+        first = self.item(cell.row(), 0)
+        if cell.column() != THERE or first is None:
+            return
+        try:
+            amount = float(cell.text())
+        except ValueError:
+            amount = -1.0
+        if 0 <= amount <= MOST:
+            self.counted.emit(first.text(), amount)
+            return
+        self.refused.emit(f"“{cell.text()[:40]}” is not a number of things that are there.")
+        self.show_stock(*self._shown)
+
+
+def needs_of(plan: Plan) -> dict[str, float]:
+    """How much of each thing a job takes, by the names stock has."""
+    found: dict[str, float] = {}
+    for mat in plan.run.mats:
+        name = plan.brief.paper(mat.layout.paper).paper.name
+        found[name] = found.get(name, 0.0) + mat.layout.repeats
+    for row in plan.making_up.kit:
+        if row.kind in ("adhesive", "put on", "envelope", "at hand"):
+            found[f"{row.name}, {row.size}" if row.size else row.name] = row.total
+    return found

@@ -1,0 +1,1 @@
+"""The book on the disk: one SQLite file in the data folder."""

@@ -1,0 +1,29 @@
+"""The book's versions: each step brings a file from one to the next, in one transaction."""
+
+from __future__ import annotations
+
+import sqlite3
+
+STEPS: tuple[tuple[str, ...], ...] = (
+    (
+        "CREATE TABLE entries (kind TEXT NOT NULL, id TEXT NOT NULL, made TEXT NOT NULL, words TEXT NOT NULL, "
+        "body TEXT NOT NULL, PRIMARY KEY (kind, id))",
+        "CREATE INDEX entries_by_day ON entries (made)",
+    ),
+)
+"""What makes version 1 of nothing, 2 of 1, and so on."""
+VERSION = len(STEPS)
+
+
+def migrate(made: sqlite3.Connection, version: int) -> None:
+    """Bring an open book from a version to this one's."""
+    for number in range(version, VERSION):
+        made.execute("BEGIN IMMEDIATE")
+        (now,) = made.execute("PRAGMA user_version").fetchone()
+        if now > number:  # another window was first
+            made.execute("ROLLBACK")
+            continue
+        for words in STEPS[number]:
+            made.execute(words)
+        made.execute(f"PRAGMA user_version = {number + 1}")
+        made.execute("COMMIT")

@@ -1,0 +1,232 @@
+"""The book's store: SQLite with a write-ahead log, whole after a kill or a full disk, safe with two windows.
+
+It is opened when it is first asked for. A file that is damaged is set aside under a name that says so, and a fresh one
+begun; what can be read of it is offered. Every value goes in as a parameter: text from strangers never runs as SQL.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import sqlite3
+import time
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+
+import msgspec
+
+from dechirer.core.keep.entries import Entry, EntryError, kind_of, read_entry, words_of
+from dechirer.formats.book.migrations import VERSION, migrate
+
+NAME = "book.sqlite"
+BUSY_S = 5.0
+MOST_FOUND = 500
+
+
+class BookError(Exception):
+    """The book cannot be used; the message says why."""
+
+
+class Book:
+    """Entries by kind and id. `said` tells what had to be done when it was opened, else empty."""
+
+    def __init__(self, path: Path) -> None:
+        """`path` is that of the file; its folder is made when something is first written."""
+        self.path = path
+        self.said = ""
+        self._open: sqlite3.Connection | None = None
+
+    def close(self) -> None:
+        """Let go of the file."""
+        if self._open is not None:
+            self._open.close()
+            self._open = None
+
+    @property
+    def connection(self) -> sqlite3.Connection:
+        """The open file.
+
+        Raises:
+            BookError: it is of a newer version, or cannot be opened or made.
+        """
+        if self._open is None:
+            try:
+                self._open = self._connect()
+            except sqlite3.DatabaseError as error:
+                self._set_aside(error)
+                try:
+                    self._open = self._connect()
+                except (sqlite3.Error, OSError) as again:
+                    raise BookError(f"{self.path.name}: {again}") from None
+            except OSError as error:
+                raise BookError(f"{self.path.parent}: {error.strerror or error}") from None
+        return self._open
+
+    def _connect(self) -> sqlite3.Connection:
+        self.path.parent.mkdir(parents=True, exist_ok=True)
+        made = sqlite3.connect(self.path, timeout=BUSY_S, isolation_level=None, check_same_thread=False)
+        try:
+            made.execute("PRAGMA journal_mode = WAL")
+            made.execute("PRAGMA synchronous = FULL")
+            made.execute("PRAGMA foreign_keys = ON")
+            (version,) = made.execute("PRAGMA user_version").fetchone()
+            if version > VERSION:
+                raise BookError(f"{self.path.name}: is of a newer version ({version}) than this one reads ({VERSION})")
+            migrate(made, version)
+        except sqlite3.OperationalError as error:
+            made.close()
+            raise BookError(f"{self.path.name}: {error}") from None
+        except BaseException:
+            made.close()
+            raise
+        return made
+
+    def _set_aside(self, error: sqlite3.DatabaseError) -> None:
+        """Keep a damaged file under a name of its own."""
+        name = f"{self.path.stem}-damaged-{time.strftime('%Y%m%d-%H%M%S')}{self.path.suffix}"
+        aside = self.path.with_name(name)
+        try:
+            self.path.rename(aside)
+        except OSError as why:
+            raise BookError(f"{self.path.name} is damaged ({error}) and cannot be set aside: {why.strerror}") from None
+        for ending in ("-wal", "-shm"):
+            self.path.with_name(self.path.name + ending).unlink(missing_ok=True)
+        self.said = f"The book was damaged ({error}). It is kept as {name}, and a new one was begun."
+
+    def keep(self, entries: Iterable[Entry]) -> int:
+        """Keep entries, all of them or none; one with the kind and id of another takes its place. How many.
+
+        Raises:
+            BookError: they could not be written: the disk is full, or nothing may be written there.
+        """
+        rows = [
+            (kind_of(each), each.id, each.made, words_of(each), msgspec.json.encode(each).decode()) for each in entries
+        ]
+        with self._at_once() as made:
+            made.executemany(
+                "INSERT INTO entries (kind, id, made, words, body) VALUES (?, ?, ?, ?, ?) ON CONFLICT (kind, id) "
+                "DO UPDATE SET made = excluded.made, words = excluded.words, body = excluded.body",
+                rows,
+            )
+        return len(rows)
+
+    def drop(self, kind: str, id: str) -> None:
+        """Take an entry out.
+
+        Raises:
+            BookError: it could not be written.
+        """
+        with self._at_once() as made:
+            made.execute("DELETE FROM entries WHERE kind = ? AND id = ?", (kind, id))
+
+    @contextlib.contextmanager
+    def _at_once(self) -> Iterator[sqlite3.Connection]:
+        """One transaction: what is in it is written as a whole."""
+        made = self.connection
+        try:
+            made.execute("BEGIN IMMEDIATE")
+            try:
+                yield made
+            except BaseException:
+                made.execute("ROLLBACK")
+                raise
+            made.execute("COMMIT")
+        except sqlite3.Error as error:
+            if made.in_transaction:
+                with contextlib.suppress(sqlite3.Error):
+                    made.execute("ROLLBACK")
+            raise BookError(f"{self.path.name} could not be written: {error}") from None
+
+    def entries(self, *kinds: str) -> tuple[Entry, ...]:
+        """All entries, or those of some kinds, the oldest first; what cannot be read is left out.
+
+        Raises:
+            BookError: the book cannot be opened.
+        """
+        where = f"WHERE kind IN ({', '.join('?' * len(kinds))})" if kinds else ""
+        rows = self._ask(f"SELECT kind, body FROM entries {where} ORDER BY made, rowid", kinds)
+        return tuple(_read(rows))
+
+    def find(self, text: str, most: int = MOST_FOUND) -> tuple[Entry, ...]:
+        """Entries in whose words every word of a text is, the newest first.
+
+        Raises:
+            BookError: the book cannot be opened.
+        """
+        words = [word for word in text.lower().split() if word]
+        where = " AND ".join(["instr(words, ?) > 0"] * len(words)) or "1"
+        rows = self._ask(
+            f"SELECT kind, body FROM entries WHERE {where} ORDER BY made DESC, rowid DESC LIMIT ?", (*words, most)
+        )
+        return tuple(_read(rows))
+
+    def count(self) -> int:
+        """How many entries there are.
+
+        Raises:
+            BookError: the book cannot be opened.
+        """
+        if not self.is_begun:
+            return 0
+        try:
+            (count,) = self.connection.execute("SELECT count(*) FROM entries").fetchone()
+        except sqlite3.Error as error:
+            raise BookError(f"{self.path.name}: {error}") from None
+        return int(count)
+
+    @property
+    def is_begun(self) -> bool:
+        """Whether there is a book: nothing is made on the disk by looking into it."""
+        return self._open is not None or self.path.exists()
+
+    def _ask(self, words: str, values: tuple[object, ...]) -> list[tuple[str, str]]:
+        if not self.is_begun:
+            return []
+        try:
+            return self.connection.execute(words, values).fetchall()
+        except sqlite3.Error as error:
+            raise BookError(f"{self.path.name}: {error}") from None
+
+    def back_up(self, to: Path) -> None:
+        """Copy the book as it is now, while it may be in use.
+
+        Raises:
+            BookError: it cannot be copied there.
+        """
+        try:
+            other = sqlite3.connect(to)
+            try:
+                self.connection.backup(other)
+            finally:
+                other.close()
+        except sqlite3.Error as error:
+            raise BookError(f"{to.name}: {error}") from None
+
+
+def _read(rows: Iterable[tuple[str, str]]) -> Iterator[Entry]:
+    for kind, body in rows:
+        with contextlib.suppress(EntryError):
+            yield read_entry(kind, body.encode())
+
+
+def salvage(path: Path) -> tuple[Entry, ...]:
+    """What can still be read of a damaged book, row by row.
+
+    Raises:
+        BookError: nothing of it can be.
+    """
+    found: list[Entry] = []
+    try:
+        made = sqlite3.connect(f"file:{path}?mode=ro", uri=True)
+    except sqlite3.Error as error:
+        raise BookError(f"{path.name}: {error}") from None
+    try:
+        (last,) = made.execute("SELECT max(rowid) FROM entries").fetchone()
+        for row in range(1, (last or 0) + 1):
+            with contextlib.suppress(sqlite3.Error):
+                found += _read(made.execute("SELECT kind, body FROM entries WHERE rowid = ?", (row,)).fetchall())
+    except sqlite3.Error as error:
+        if not found:
+            raise BookError(f"{path.name}: {error}") from None
+    finally:
+        made.close()
+    return tuple(found)

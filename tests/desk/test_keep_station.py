@@ -1,0 +1,195 @@
+"""The book in the window: runs write themselves into it, it is looked through, and a job learns from it, undoably."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLabel, QLineEdit, QListWidget, QTableWidget
+
+from dechirer.core.job.model import Job
+from dechirer.core.keep.entries import MadeUp, Note, Recipient, RunDone, Spoilt, StockMoved
+from dechirer.desk.boxes.machine_view import MachineView
+from dechirer.desk.boxes.table_view import TableView
+from dechirer.desk.stations.fold import FoldStation
+from dechirer.desk.stations.keep import KeepStation
+from dechirer.desk.work.booking import booking
+from dechirer.devices.seasons import write_seasons
+from tests.desk.conftest import Desk
+from tests.helpers import quick_job
+
+Open = Callable[[Job], Desk]
+
+
+def at_keep(desk: Desk) -> KeepStation:
+    desk.station("keep")
+    desk.settle()
+    station = desk.room.stations["keep"]
+    assert isinstance(station, KeepStation)
+    desk.qtbot.waitUntil(lambda: not station.beside.is_busy, timeout=20_000)
+    return station
+
+
+def with_seasons() -> None:
+    booking.keep(write_seasons(7, runs=12))
+    booking.wait()
+
+
+def test_a_run_at_the_machine_writes_itself_into_the_book_once(open_desk: Open) -> None:
+    desk = open_desk(quick_job("5x7in", count=2))
+    desk.station("run")
+    desk.settle()
+    box = desk.room.stations["run"].open_box("machine-view")
+    assert isinstance(box, MachineView)
+    box.spoiled("a corner caught")
+    while not box.is_over:
+        box.go_on()
+    booking.wait()
+    (run,) = booking.entries("rundone")
+    assert isinstance(run, RunDone)
+    assert run.cards == 2
+    (spoilt,) = booking.entries("spoilt")
+    assert isinstance(spoilt, Spoilt)
+    assert spoilt.cause == "a corner caught"
+    assert any(isinstance(each, StockMoved) and each.change < 0 for each in booking.entries("stockmoved"))
+    box.go_back()
+    box.go_on()
+    booking.wait()
+    assert len(booking.entries("rundone")) == 1
+    assert "stands in the book" in box.more.text()
+    box.close()
+
+
+def test_cards_made_up_at_the_table_write_themselves_too_and_go_on_where_they_were(open_desk: Open) -> None:
+    desk = open_desk(quick_job("5x7in", count=2, liner="1/16"))
+    desk.station("fold")
+    desk.settle()
+    station = desk.room.stations["fold"]
+    assert isinstance(station, FoldStation)
+    box = station.open_box("table-view")
+    assert isinstance(box, TableView)
+    box.go_on()
+    box.close()
+    again = station.open_box("table-view")
+    assert isinstance(again, TableView)
+    assert again.progress.step == 1
+    while not again.is_over:
+        again.go_on()
+    booking.wait()
+    (made,) = booking.entries("madeup")
+    assert isinstance(made, MadeUp)
+    assert made.cards == 2
+    again.close()
+
+
+def test_a_job_takes_over_what_the_book_knows_and_can_leave_some_out(open_desk: Open) -> None:
+    with_seasons()
+    desk = open_desk(quick_job("5x7in", count=30, liner="1/16"))
+    before = desk.settle().run.minutes.value
+    station = at_keep(desk)
+    assert station.take.isEnabled()
+    desk.click("keep-learn")
+    plan = desk.settle()
+    assert plan.run.minutes.value != pytest.approx(before)
+    assert {"time.pass", "spoiled"} <= {each.key for each in plan.job.keep.learned}
+    desk.qtbot.waitUntil(lambda: not station.take.isEnabled() and not station.beside.is_busy, timeout=20_000)
+    values = desk.find("keep-values", QTableWidget)
+    assert isinstance(values, QTableWidget)
+    row = next(n for n in range(values.rowCount()) if values.item(n, 0).data(Qt.ItemDataRole.UserRole) == "time.pass")  # type: ignore[union-attr]
+    values.item(row, 0).setCheckState(Qt.CheckState.Unchecked)  # type: ignore[union-attr]
+    assert desk.settle().job.keep.off == ("time.pass",)
+    desk.room.do("undo")
+    desk.room.do("undo")
+    assert desk.settle().run.minutes.value == pytest.approx(before)
+
+
+def test_the_book_is_searched_a_note_is_kept_and_taken_out(open_desk: Open) -> None:
+    with_seasons()
+    desk = open_desk(quick_job("5x7in"))
+    station = at_keep(desk)
+    search, entries = desk.find("book-search", QLineEdit), desk.find("book-entries", QListWidget)
+    assert isinstance(search, QLineEdit)
+    assert isinstance(entries, QListWidget)
+    everything = entries.count()
+    search.setText("film roller")
+    assert entries.count() == 1
+    entries.setCurrentRow(0)
+    detail = desk.find("book-detail", QLabel)
+    assert isinstance(detail, QLabel)
+    assert "the roller skids" in detail.text()
+    search.clear()
+    note = desk.find("book-note", QLineEdit)
+    assert isinstance(note, QLineEdit)
+    note.setText("it rained")
+    note.returnPressed.emit()
+    desk.qtbot.waitUntil(lambda: entries.count() == everything + 1, timeout=20_000)
+    assert any(isinstance(each, Note) and each.words == "it rained" for each in booking.entries("note"))
+    search.setText("rained")
+    entries.setCurrentRow(0)
+    desk.click("book-drop")
+    desk.qtbot.waitUntil(lambda: not station.beside.is_busy and entries.count() == 0, timeout=20_000)
+
+
+def test_stock_is_counted_and_what_is_lacking_is_said(open_desk: Open) -> None:
+    job = quick_job("5x7in", count=40)
+    desk = open_desk(job)
+    station = at_keep(desk)
+    desk.click("keep-tab-stock")
+    stock = desk.find("book-stock", QTableWidget)
+    assert isinstance(stock, QTableWidget)
+    paper = job.brief.papers[0].name
+    row = next(n for n in range(stock.rowCount()) if stock.item(n, 0).text() == paper)  # type: ignore[union-attr]
+    stock.item(row, 1).setText("25")  # type: ignore[union-attr]
+    desk.qtbot.waitUntil(lambda: not station.beside.is_busy and "Lacking" in station.facts.text(), timeout=20_000)
+    assert f"{paper} (15)" in station.facts.text()
+    row = next(n for n in range(stock.rowCount()) if stock.item(n, 0).text() == paper)  # type: ignore[union-attr]
+    assert stock.item(row, 3).text() == "15"  # type: ignore[union-attr]
+    stock.item(row, 1).setText("lots")  # type: ignore[union-attr]
+    booking.wait()
+    assert len(booking.entries("stockmoved")) == 1
+
+
+def test_recipients_are_ticked_off(open_desk: Open) -> None:
+    desk = open_desk(quick_job("5x7in", count=3))
+    at_keep(desk)
+    desk.click("keep-tab-people")
+    table = desk.find("recipients", QTableWidget)
+    assert isinstance(table, QTableWidget)
+    assert table.rowCount() == 3
+    table.item(1, 3).setCheckState(Qt.CheckState.Checked)  # type: ignore[union-attr]
+    booking.wait()
+    (kept,) = booking.entries("recipient")
+    assert isinstance(kept, Recipient)
+    assert kept.is_posted
+    assert not kept.is_made
+    told = desk.find("recipients-told", QLabel)
+    assert isinstance(told, QLabel)
+    assert told.text().startswith("1 of 3 posted")
+
+
+def test_plots_show_the_entries_and_a_point_leads_to_its_own(open_desk: Open) -> None:
+    with_seasons()
+    desk = open_desk(quick_job("5x7in"))
+    station = at_keep(desk)
+    desk.click("keep-tab-plots")
+    desk.qtbot.waitUntil(lambda: any(plot.series for plot in station.plots.values()), timeout=20_000)
+    counts = {name: sum(len(dots) for dots in plot.series.values()) for name, plot in station.plots.items()}
+    assert counts["minutes"] == 24
+    assert counts["webs"] == 20
+    assert counts["places"] == 8
+    assert counts["stock"] > 2
+    dot = station.plots["minutes"].series["at the machine"][0]
+    station.plots["minutes"].picked.emit(dot.kind, dot.id)
+    detail = desk.find("book-detail", QLabel)
+    assert isinstance(detail, QLabel)
+    assert detail.text().startswith("run")
+
+
+def test_an_empty_book_says_so(open_desk: Open) -> None:
+    desk = open_desk(quick_job("5x7in"))
+    station = at_keep(desk)
+    assert not station.take.isEnabled()
+    detail = desk.find("book-detail", QLabel)
+    assert isinstance(detail, QLabel)
+    assert "Nothing in the book yet." in detail.text()
