@@ -91,11 +91,11 @@ def facts(plan: Plan) -> dict[str, Any]:
         "pieces": plan.whole.pieces,
         "layouts": [[(each.id, each.box, each.turned) for each in layout.placements] for layout in plan.lay.layouts],
         "costs": plan.costs(),
-        "live": [plan.live(each) for each in ("brief", "construct", "dress", "lay", "run")],
+        "live": [plan.live(each) for each in ("brief", "construct", "dress", "lay", "run", "fold", "keep")],
     }
 
 
-@examples(10)
+@examples(5)
 @given(st.sampled_from(HOLDS), st.data())
 def test_a_plan_after_edits_is_the_plan_from_nothing(name: str, data: st.DataObject) -> None:
     planner, job = Planner(), load_demo_job(name)

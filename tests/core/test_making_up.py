@@ -215,9 +215,9 @@ def test_the_field_of_thickness_is_the_sum_of_what_lies_there(seed: int) -> None
 
 def test_a_card_that_is_thick_at_one_side_rocks() -> None:
     level = make_plan(dressed(item(width="60 mm", foam="3 mm", **PAPER)))
-    assert not level.making_up.bulk.rocks
+    assert not level.find_bulk().rocks
     aside = make_plan(dressed(item(width="20 mm", foam="3 mm", across="left", x="4 mm", **PAPER)))
-    assert aside.making_up.bulk.rocks
+    assert aside.find_bulk().rocks
 
 
 # --- kit list and schedule --------------------------------------------------------------------------------------

@@ -9,6 +9,7 @@ from typing import Any
 from dechirer.cli.saying import BadInput, say
 from dechirer.core.audit import audited
 from dechirer.core.figure import format_minutes
+from dechirer.core.fold.bulk import Bulk
 from dechirer.core.fold.joints import Joint
 from dechirer.core.fold.making_up import MakingPlan
 from dechirer.core.job.model import Job
@@ -32,7 +33,7 @@ def run_making_up(job: Job, out: Path, *, as_json: bool) -> Plan:
         raise BadInput(f"{error.filename or out}: {error.strerror or error}") from None
     making = made.making_up
     if as_json:
-        say(json.dumps(as_record(making), indent=1, ensure_ascii=False))
+        say(json.dumps(as_record(making, made.find_bulk()), indent=1, ensure_ascii=False))
         return made
     for number, step in enumerate(making.steps, start=1):
         say(f"{number}. {step.words}")
@@ -41,7 +42,7 @@ def run_making_up(job: Job, out: Path, *, as_json: bool) -> Plan:
     return made
 
 
-def as_record(making: MakingPlan) -> dict[str, Any]:
+def as_record(making: MakingPlan, bulk: Bulk) -> dict[str, Any]:
     """A making-up as plain data."""
     schedule = making.schedule
     return {
@@ -75,8 +76,8 @@ def as_record(making: MakingPlan) -> dict[str, Any]:
             }
             for row in making.kit
         ],
-        "thickest_mm": round(making.bulk.most, 3),
-        "rocks": making.bulk.rocks,
+        "thickest_mm": round(bulk.most, 3),
+        "rocks": bulk.rocks,
         "schedule": {
             "way": schedule.way,
             "minutes": round(schedule.minutes.value, 1),

@@ -21,6 +21,7 @@ from dechirer.core.dress.setting import in_set_papers
 from dechirer.core.dress.station import DRESS, STACK, stack_copy
 from dechirer.core.figure import Figure
 from dechirer.core.finding import Finding, sort_findings, verdict_of
+from dechirer.core.fold.bulk import Bulk, find_bulk
 from dechirer.core.fold.making_up import MakingPlan
 from dechirer.core.fold.station import FOLD
 from dechirer.core.job.model import Job, JobError, read_job_json
@@ -125,6 +126,10 @@ class Plan(Struct, frozen=True):
     def making_up(self) -> MakingPlan:
         """How the parts are put together."""
         return self.part(FOLD)
+
+    def find_bulk(self) -> Bulk:
+        """How thick the closed card is where; worked out when it is looked at."""
+        return find_bulk(self.stacked.tree, self.stacked.slabs)
 
     @property
     def keeping(self) -> KeepPlan:

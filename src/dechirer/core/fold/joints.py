@@ -17,6 +17,7 @@ from dechirer.core.card.panels import PanelTree, Side
 from dechirer.core.card.piece import Piece
 from dechirer.core.fold.adhesives import ADHESIVES, DOT_MM, SPRAY_G_PER_M2, TAPE_MM, WET_G_PER_M2, Adhesive
 from dechirer.core.fold.decisions import MakingUp
+from dechirer.core.memory import Memory
 from dechirer.core.shape import algebra
 from dechirer.core.shape.affine import Point, Points
 
@@ -96,8 +97,8 @@ class Ground(Struct, frozen=True):
     loose: frozenset[str] = frozenset()
 
 
-def find_joints(ground: Ground) -> tuple[Joint, ...]:
-    """Every joint of a model, those nearest to its sheet first."""
+def find_joints(ground: Ground, memory: Memory) -> tuple[Joint, ...]:
+    """Every joint of a model, those nearest to its sheet first; remembered by what lies there."""
     groups: dict[tuple[str, str, Side], list[Slab]] = {}
     for slab in ground.slabs[len(ground.tree.panels) :]:
         if len(slab.outline) < 3 or slab.paper.startswith(FOAM) or _is_of_sheet(slab, ground):
@@ -110,12 +111,27 @@ def find_joints(ground: Ground) -> tuple[Joint, ...]:
     found = []
     for (piece, panel, side), slabs in groups.items():
         id = piece if len(panels[piece]) == 1 else f"{piece}-on-{panel}"
-        found.append(_join(id, side, slabs, ground))
+        found.append(_recall(id, side, slabs, ground, memory))
     for hinge in ground.tree.hinges:
         if hinge.glued:
             joint = _join_flap(hinge.child, ground)
             found += [joint] if joint is not None else []
     return tuple(sorted(found, key=lambda joint: joint.level))
+
+
+def _recall(id: str, side: Side, slabs: list[Slab], ground: Ground, memory: Memory) -> Joint:
+    """A joint, made anew only when something it hangs on has changed."""
+    first = slabs[0]
+    near = tuple(slab for slab in ground.slabs if slab.panel == first.panel)
+    hosts = {slab.piece for slab in near}
+    pieces = [ground.pieces[id] for id in sorted(hosts) if id in ground.pieces]
+    lines = tuple(line for piece in pieces for line in piece.lines if line.role in KEPT_ROLES)
+    hinges = tuple(each for each in ground.tree.hinges if first.panel in (each.parent, each.child))
+    before = ground.pieces[first.piece].before if first.piece in ground.pieces else ""
+    own, bare = ground.own, tuple(each for each in ground.bare if each.panel == first.panel)
+    decided = (own.adhesive_of(first.piece), own.adhesive_of(id), own.paper_glue, own.pad.mm, before)
+    key = ("joint", ground.model, id, side, tuple(slabs), near, lines, hinges, bare, decided, ground.loose)
+    return memory.recall(key, lambda: _join(id, side, slabs, ground))
 
 
 def side_of(slab: Slab) -> Side:

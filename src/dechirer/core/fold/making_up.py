@@ -10,7 +10,6 @@ from dechirer.core.card.stack import Stacked
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.dressed import DressPlan
 from dechirer.core.figure import Figure
-from dechirer.core.fold.bulk import Bulk, find_bulk
 from dechirer.core.fold.decisions import MakingUp
 from dechirer.core.fold.folds import FoldStep, plan_folds
 from dechirer.core.fold.joints import Ground, Joint, find_joints
@@ -20,6 +19,7 @@ from dechirer.core.fold.schedule import Schedule, make_schedule
 from dechirer.core.fold.step import MakeStep, in_order
 from dechirer.core.fold.weeding import WeedMap, map_mat
 from dechirer.core.learned import Learned, factor_of
+from dechirer.core.memory import Same
 from dechirer.core.run.run import RunPlan
 from dechirer.core.stations import Work
 
@@ -32,7 +32,6 @@ class MakingPlan(Struct, frozen=True):
         proposed: the steps in the order that is proposed; `steps` in the maker's own, without those left out.
         folds: the folds of the card.
         kit: what is needed.
-        bulk: how thick the closed card is where.
         schedule: how long it takes.
         weeding: a map for each mat, in running order.
     """
@@ -42,7 +41,6 @@ class MakingPlan(Struct, frozen=True):
     steps: tuple[MakeStep, ...]
     folds: tuple[FoldStep, ...]
     kit: tuple[KitRow, ...]
-    bulk: Bulk
     schedule: Schedule
     weeding: tuple[WeedMap, ...]
     steps_count: Figure
@@ -82,18 +80,17 @@ def make_making_up(
     made = construct.envelope
     loose = frozenset(dressed.item.id for dressed in dress.first_of_each() if dressed.item.made == "held")
     ground = Ground("card", stacked.tree, stacked.slabs, construct.made.parts, pieces, construct.bare, own, loose)
-    joints = find_joints(ground)
+    joints = find_joints(ground, work.memory)
     nothing: tuple[Bare, ...] = ()
     if made is not None:
         slabs = construct.envelope_slabs
-        joints += find_joints(Ground("envelope", made.tree, slabs, made.parts, pieces, nothing, own))
+        joints += find_joints(Ground("envelope", made.tree, slabs, made.parts, pieces, nothing, own), work.memory)
     folds = _folds(stacked, work)
     around = plan_folds(made.tree, construct.envelope_slabs) if made is not None else ()
     shop = Workshop(construct, dress, stacked.tree, folds, around, joints, own, units, asked.closure)
     proposed = make_steps(shop)
     steps = tuple(_at_own_pace(step, asked.learned) for step in in_order(proposed, own.order, own.skipped))
     kit = make_kit(dress.pieces, dress.at_hand, joints, construct, own, count, units)
-    bulk = work.memory.recall(("bulk", stacked.tree, stacked.slabs), lambda: find_bulk(stacked.tree, stacked.slabs))
     source = ", ".join(
         f"{sum(step.stage == stage for step in steps)} {stage}" for stage in dict.fromkeys(s.stage for s in steps)
     )
@@ -103,9 +100,11 @@ def make_making_up(
         steps,
         folds,
         kit,
-        bulk,
         make_schedule(steps, own, count, run.minutes),
-        tuple(map_mat(mat.layout, dress) for mat in run.mats),
+        tuple(
+            work.memory.recall(("weeding", Same(mat.layout), dress.weak), lambda mat=mat: map_mat(mat.layout, dress))  # type: ignore[misc]
+            for mat in run.mats
+        ),
         Figure("fold.steps", "steps", float(len(steps)), "count", source=source),
     )
 

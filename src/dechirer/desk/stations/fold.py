@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 from dechirer.core.decide.change import Change
 from dechirer.core.figure import format_minutes
 from dechirer.core.fold.adhesives import ADHESIVES
+from dechirer.core.fold.bulk import Bulk
 from dechirer.core.fold.decisions import OnHand
 from dechirer.core.fold.making_up import MakingPlan
 from dechirer.core.fold.step import STAGES, MakeStep
@@ -205,8 +206,7 @@ class FoldStation(Station):
         self.bar.show_minutes(schedule.minutes)
         self.chart.show_schedule(schedule)
         self.time_words.setText(time_words(plan, making))
-        self.bulk_view.set_display(make_bulk_scene(plan.stacked.tree, making.bulk), "bulk")
-        self.bulk_words.setText(bulk_words(plan, making))
+        self._draw_bulk()
         self.ways.show_job()
         self._draw()
         self._show_step()
@@ -284,6 +284,14 @@ class FoldStation(Station):
         self._tab = tab
         self.tabs.show_chosen(tab)
         self.pages.setCurrentIndex([id for id, _ in TABS].index(tab))
+        self._draw_bulk()
+
+    def _draw_bulk(self) -> None:
+        """Draw how thick the card is, once that is looked at."""
+        if self.plan is not None and self._tab == "bulk":
+            bulk = self.plan.find_bulk()
+            self.bulk_view.set_display(make_bulk_scene(self.plan.stacked.tree, bulk), "bulk")
+            self.bulk_words.setText(bulk_words(self.plan, bulk))
 
     def open_box(self, what: str) -> QDialog | None:
         """Open `table-view`, to work from; None where there is nothing to make up."""
@@ -367,9 +375,9 @@ def time_words(plan: Plan, making: MakingPlan) -> str:
     return told
 
 
-def bulk_words(plan: Plan, making: MakingPlan) -> str:
+def bulk_words(plan: Plan, bulk: Bulk) -> str:
     """What the thickness comes to, in words."""
-    bulk, closed = making.bulk, plan.construct.closed
+    closed = plan.construct.closed
     lines = [
         f"Thickest {bulk.most:.2f} mm, thinnest {bulk.least:.2f} mm, pressed flat and before glue.",
         f"{closed.weight.text(plan.job.units)}, of {closed.layers} layers at the thickest place.",
