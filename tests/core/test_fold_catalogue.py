@@ -39,7 +39,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "fold.foam-inside": lambda: dressed(item(face="inside right", foam="3 mm", **PAPER)),
     "fold.tiny": lambda: dressed(item(width="5 mm", **PAPER)),
     "fold.lacking": lambda: changed(quick_job("5x7in", count=4), fold__trinkets=(Trinket("gem", "gem", 3, on_hand=5),)),
-    "fold.late": lambda: changed(quick_job("5x7in", count=400), fold__begins="2026-05-01", fold__due="2026-05-02"),
+    "fold.late": lambda: changed(quick_job("5x7in", count=400), fold__begins="2026-05-01", brief__due="2026-05-02"),
 }
 
 

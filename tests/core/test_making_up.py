@@ -251,7 +251,7 @@ def test_a_line_of_work_dries_while_others_are_worked_on() -> None:
 
 
 def test_a_day_it_is_wanted_gives_a_day_to_begin() -> None:
-    job = typed(quick_job("5x7in", count=12), "fold.due", "2026-05-02")
+    job = typed(quick_job("5x7in", count=12), "brief.due", "2026-05-02")
     schedule = make_plan(job).making_up.schedule
     assert schedule.days == 1
     assert schedule.start_by == "2026-05-01"
@@ -266,7 +266,7 @@ def test_a_day_that_is_none_is_refused(text: str) -> None:
     from dechirer.core.job.model import JobError
 
     with pytest.raises((FieldError, JobError), match=r"is no day|at most"):
-        typed(quick_job(), "fold.due", text)
+        typed(quick_job(), "brief.due", text)
 
 
 def test_weeding_peels_from_the_corner_farthest_from_what_is_narrow() -> None:

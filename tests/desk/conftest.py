@@ -63,8 +63,12 @@ class Desk:
 
 
 @pytest.fixture
-def open_desk(qtbot: QtBot, own_folders: None) -> Callable[[Job], Desk]:
-    """Opens windows; each is closed at the end without a question, and its threads must be gone."""
+def open_desk(qtbot: QtBot, own_folders: None, monkeypatch: pytest.MonkeyPatch) -> Callable[[Job], Desk]:
+    """Opens windows; each is closed at the end without a question, and its threads must be gone.
+
+    Stations are made when a test asks for them, and not by themselves: a window's eight take longer than most tests.
+    """
+    monkeypatch.setattr("dechirer.desk.room.IDLE_MS", 3_600_000)
     before = {thread.name for thread in threading.enumerate()}
     app = QApplication.instance()
     assert isinstance(app, QApplication)

@@ -116,7 +116,7 @@ def test_days_hands_and_trinkets_are_typed(open_desk: Open) -> None:
     desk = open_desk(quick_job("5x7in", count=6, liner="1/16"))
     station = at_fold(desk)
     desk.click("making-tab-ways")
-    due = desk.find("line-fold.due", QLineEdit)
+    due = desk.find("line-brief.due", QLineEdit)
     assert isinstance(due, QLineEdit)
     due.setText("2026-05-02")
     due.editingFinished.emit()
@@ -125,7 +125,7 @@ def test_days_hands_and_trinkets_are_typed(open_desk: Open) -> None:
     due.setText("soon")
     due.editingFinished.emit()
     desk.settle()
-    assert desk.room.document.job.fold.due == "2026-05-02"
+    assert desk.room.document.job.brief.due == "2026-05-02"
     desk.click("add-trinket")
     plan = desk.settle()
     assert [each.name for each in plan.job.fold.trinkets] == ["gems"]

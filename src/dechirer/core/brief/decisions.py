@@ -11,7 +11,7 @@ from dechirer.core.decide.decisions import Decisions, slots_of
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.reading import check_length
 from dechirer.core.decide.refusal import FieldError, require, require_own_ids
-from dechirer.core.decide.values import Colour, Identifier, Name, Size
+from dechirer.core.decide.values import Colour, Identifier, Name, Size, is_day
 from dechirer.core.length import Length, LengthError
 from dechirer.core.paper.standards import find_size, parse_size
 from dechirer.core.paper.weight import parse_weight
@@ -104,7 +104,7 @@ class Brief(Decisions, frozen=True):
     """What the finished card is, how many, on which papers and which machine.
 
     `construction` is the id of one of the constructions of the next room. `blank` is a flat size the maker has stated
-    for the base, when it is bought or already cut.
+    for the base, when it is bought or already cut. `due` is the day the cards are wanted on (empty: none).
     """
 
     construction: Identifier
@@ -116,8 +116,10 @@ class Brief(Decisions, frozen=True):
     machine: Annotated[Machine, Field("Machine")]
     printer: Annotated[Printer, Field("Printer")] = Printer()
     blank: Annotated[Size | None, Field("Flat size of the blank", 20, 1000, hint="none: the base is cut")] = None
+    due: Annotated[str, Field("Wanted on", 0, 10, hint="a day, as 2026-05-02")] = ""
 
     def agree(self) -> None:
+        require(not self.due or is_day(self.due), f"due “{self.due}” is no day: give it as 2026-05-02")
         require_own_ids("papers", self.papers)
         ids = [paper.id for paper in self.papers]
         require(self.base_paper in ids, f"base_paper “{self.base_paper}” is not one of {', '.join(ids)}")

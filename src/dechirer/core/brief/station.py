@@ -26,7 +26,7 @@ BRIEF = Part(
 def _live(known: Known) -> str:
     brief = known.of(Brief)
     size = format_size(brief.width.mm, brief.height.mm, known.units)
-    return f"{size} {brief.construction.replace('-', ' ')} · × {brief.count}"
+    return f"{size} · × {brief.count}"
 
 
 STATION = StationSpec(

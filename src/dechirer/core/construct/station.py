@@ -19,6 +19,7 @@ from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.length import Length
 from dechirer.core.registry import import_all
 from dechirer.core.stations import Handle, Known, Part, StationSpec, Work
+from dechirer.core.words import plural
 
 
 def _reads(known: Known) -> tuple[Any, ...]:
@@ -82,8 +83,8 @@ CONSTRUCT = Part("construct", "construct", 40, _reads_all, _make, check=_check)
 
 def _live(known: Known) -> str:
     plan = known.part(CONSTRUCT)
-    kinds = len(plan.pieces)
-    return f"{kinds} {'kind' if kinds == 1 else 'kinds'} of piece, {plan.piece_count.value:.0f} in all"
+    kinds, count = len(plan.pieces), plan.piece_count.value
+    return f"{count:.0f} {plural(count, 'piece')} · {kinds} {plural(kinds, 'kind')}"
 
 
 STATION = StationSpec(

@@ -1,5 +1,6 @@
 """The small values that decisions are made of: identifiers, names, colours, sizes."""
 
+from datetime import date
 from typing import Annotated, Any
 
 import msgspec
@@ -23,6 +24,14 @@ def given(text: str) -> Any:
 def made(kind: Any) -> Any:
     """A default for a field that holds decisions of its own: those with all their defaults."""
     return msgspec.field(default_factory=kind)
+
+
+def is_day(text: str) -> bool:
+    """Whether a text is a day, as 2026-05-02."""
+    try:
+        return date.fromisoformat(text).isoformat() == text
+    except ValueError:
+        return False
 
 
 class Size(Struct, frozen=True, forbid_unknown_fields=True):

@@ -227,7 +227,7 @@ def find_too_little_time(seen: FoldSeen) -> Iterator[Finding]:
         f"Work begins {schedule.late} {plural(schedule.late, 'day')} too late",
         f"Machines and making up take {schedule.days} {plural(schedule.days, 'day')} of {seen.own.hours:g} hours "
         f"({format_minutes(schedule.minutes.value)} to make up): it has to begin by {schedule.start_by}.",
-        f"The cards are not done on {seen.own.due}.",
+        f"The cards are not done on {seen.brief.due}.",
         "due",
         tuple(mends),
     )

@@ -1,6 +1,5 @@
 """What the maker decides in Fold: how parts are stuck, creased and placed, the order of work, hands, days, trinkets."""
 
-from datetime import date
 from typing import Annotated, Literal
 
 from msgspec import Meta
@@ -8,7 +7,7 @@ from msgspec import Meta
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.refusal import require, require_own_ids
-from dechirer.core.decide.values import Identifier, Name, given
+from dechirer.core.decide.values import Identifier, Name, given, is_day
 from dechirer.core.fold.adhesives import ADHESIVE_TITLES, GLUE_TITLES, Adhesive
 from dechirer.core.length import Length
 
@@ -43,7 +42,7 @@ class MakingUp(Decisions, frozen=True):
     """How the cards are made up.
 
     `order` and `skipped` are steps, by their ids, that the maker does in another order or leaves out. Work begins on
-    the day `begins` and has to be done on the day `due` (empty: not given), so many hours a day.
+    the day `begins` (empty: not given), so many hours a day.
     """
 
     paper_glue: Annotated[
@@ -78,7 +77,6 @@ class MakingUp(Decisions, frozen=True):
     hands: Annotated[int, Field("People at it", 1, 20)] = 1
     hours: Annotated[float, Field("Hours a day", 0.5, 24)] = 3.0
     begins: Annotated[str, Field("Work begins on", 0, 10, hint="a day, as 2026-03-14")] = ""
-    due: Annotated[str, Field("Cards are wanted on", 0, 10, hint="a day, as 2026-05-02")] = ""
     order: Annotated[tuple[Identifier, ...], Meta(max_length=400), Field("Order of steps", hidden=True)] = ()
     skipped: Annotated[tuple[Identifier, ...], Meta(max_length=400), Field("Steps left out", hidden=True)] = ()
     trinkets: Annotated[tuple[Trinket, ...], Meta(max_length=60), Field("Put on besides", hidden=True)] = ()
@@ -88,18 +86,8 @@ class MakingUp(Decisions, frozen=True):
         require_own_ids("trinkets", self.trinkets)
         require_own_ids("stuck", self.stuck)
         require_own_ids("on_hand", self.on_hand)
-        for name in ("begins", "due"):
-            text = getattr(self, name)
-            require(not text or _is_day(text), f"{name} “{text}” is no day: give it as 2026-05-02")
+        require(not self.begins or is_day(self.begins), f"begins “{self.begins}” is no day: give it as 2026-05-02")
 
     def adhesive_of(self, joint: str) -> Adhesive | None:
         """What a joint is stuck by where the maker has chosen that for it alone."""
         return next((each.by for each in self.stuck if each.id == joint), None)
-
-
-def _is_day(text: str) -> bool:
-    try:
-        date.fromisoformat(text)
-    except ValueError:
-        return False
-    return True

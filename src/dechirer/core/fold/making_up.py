@@ -56,12 +56,13 @@ class MakingPlan(Struct, frozen=True):
 
 class Asked(Struct, frozen=True):
     """What making up is told of the brief: how many cards, the units, how an envelope is closed, and of
-    the maker's own pace."""
+    the maker's own pace, and when the cards are wanted."""
 
     count: int
     units: str
     closure: str
     learned: tuple[Learned, ...] = ()
+    due: str = ""
 
 
 def make_making_up(
@@ -100,7 +101,7 @@ def make_making_up(
         steps,
         folds,
         kit,
-        make_schedule(steps, own, count, run.minutes),
+        make_schedule(steps, own, count, run.minutes, asked.due),
         tuple(
             work.memory.recall(("weeding", Same(mat.layout), dress.weak), lambda mat=mat: map_mat(mat.layout, dress))  # type: ignore[misc]
             for mat in run.mats

@@ -51,11 +51,12 @@ class Schedule(Struct, frozen=True):
     late: int = 0
 
 
-def make_schedule(steps: Sequence[MakeStep], own: MakingUp, count: int, machines: Figure) -> Schedule:
+def make_schedule(steps: Sequence[MakeStep], own: MakingUp, count: int, machines: Figure, due: str = "") -> Schedule:
     """The schedule of some steps for so many cards.
 
     Args:
         machines: how long the job takes at the machines, minutes; that comes before, on the same days.
+        due: the day the cards are wanted on; empty for none.
     """
     bars = _line(steps, own.hands, count)
     line = max((bar.end + bar.wait for bar in bars), default=0.0)
@@ -80,7 +81,7 @@ def make_schedule(steps: Sequence[MakeStep], own: MakingUp, count: int, machines
         note=f"{order}; minutes for each step are from memory.",
     )
     days = max(1, math.ceil((taken + machines.value) / 60 / own.hours - 1e-9))
-    start_by, late = _start_by(own, days)
+    start_by, late = _start_by(own, due, days)
     return Schedule(way, line, each, bars if way == "line" else alone, minutes, days, start_by, late)
 
 
@@ -121,9 +122,9 @@ def _each(steps: Sequence[MakeStep], hands: int) -> tuple[Bar, ...]:
     return tuple(found)
 
 
-def _start_by(own: MakingUp, days: int) -> tuple[str, int]:
-    if not own.due:
+def _start_by(own: MakingUp, due: str, days: int) -> tuple[str, int]:
+    if not due:
         return "", 0
-    start = date.fromisoformat(own.due) - timedelta(days=days)
+    start = date.fromisoformat(due) - timedelta(days=days)
     late = (date.fromisoformat(own.begins) - start).days if own.begins else 0
     return start.isoformat(), max(0, late)

@@ -23,7 +23,8 @@ from dechirer.core.words import plural
 def _reads(known: Known) -> tuple[Any, ...]:
     envelope = known.of(Construct).envelope
     closure = envelope.closure if envelope is not None else "gummed"
-    asked = Asked(known.of(Brief).count, known.units, closure, learned_of(known, "making."))
+    brief = known.of(Brief)
+    asked = Asked(brief.count, known.units, closure, learned_of(known, "making."), brief.due)
     parts = known.part(BRIEF), known.part(CONSTRUCT), known.part(STACK), known.part(DRESS), known.part(RUN)
     return asked, *parts, known.of(MakingUp)
 

@@ -15,7 +15,6 @@ from dechirer.core.keep.decisions import Keep
 from dechirer.core.keep.keeping import make_keeping
 from dechirer.core.run.station import RUN
 from dechirer.core.stations import Known, Part, StationSpec
-from dechirer.core.words import plural
 
 
 def _reads(known: Known) -> tuple[Any, ...]:
@@ -34,7 +33,7 @@ KEEP = Part("keep", "keep", 80, _reads, make_keeping, check=_check, skipped_whil
 
 def _live(known: Known) -> str:
     used = len(known.of(Keep).used)
-    told = f"{used} {plural(used, 'value')} learned" if used else "nothing learned yet"
+    told = f"{used} learned" if used else "nothing yet"
     return f"{told} · {format_minutes(known.part(KEEP).minutes.value)}"
 
 

@@ -12,15 +12,17 @@ from dechirer.desk.work.document import Document
 
 
 class WaysPanel(QWidget):
-    """Edits the fields of `fold`, and its trinkets."""
+    """Edits the fields of `fold` and its trinkets, and the day the cards are wanted."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 6, 0)
         self.fields = FieldPanel(document, "fold", shape="grid")
+        self.due = FieldPanel(document, "brief", only=("due",), shape="grid")
         self.trinkets = TrinketsPanel(document)
         column.addWidget(self.fields)
+        column.addWidget(self.due)
         column.addWidget(self.trinkets)
         column.addWidget(heading("If something goes wrong"))
         for repair in REPAIRS:
@@ -32,4 +34,5 @@ class WaysPanel(QWidget):
     def show_job(self) -> None:
         """Show what the job has."""
         self.fields.show_job()
+        self.due.show_job()
         self.trinkets.show_job()

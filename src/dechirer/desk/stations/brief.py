@@ -102,6 +102,8 @@ class BriefStation(Station):
             FieldEdit("brief.blank", "Its flat size, if you use one", hint="none: the base is cut")
         )
         column.addWidget(self.blank)
+        column.addSpacing(6)
+        column.addWidget(self.take_field(FieldEdit("brief.due", "Wanted on", hint="a day, as 2026-05-02")))
         column.addStretch(1)
         self._choices = _scrolling(page)
         return self._choices

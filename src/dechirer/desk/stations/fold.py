@@ -371,7 +371,7 @@ def time_words(plan: Plan, making: MakingPlan) -> str:
         told += f" (as a line of work {line}, one after the other {each})"
     told += ". Minutes are from memory; glue sets while others are worked on (hatched)."
     if schedule.start_by:
-        told += f" Wanted on {plan.job.fold.due}: begin by {schedule.start_by}, machines included."
+        told += f" Wanted on {plan.job.brief.due}: begin by {schedule.start_by}, machines included."
     return told
 
 

@@ -96,7 +96,7 @@ class _Book:
         page.heading(f"{plan.job.name}: making up", f"{count} {plural(count, 'card')} · {minutes}, {way}")
         if schedule.start_by:
             days = f"{schedule.days} {plural(schedule.days, 'day')} of {plan.job.fold.hours:g} hours"
-            page.line(f"Wanted on {plan.job.fold.due}: begin by {schedule.start_by} ({days}, machines included).")
+            page.line(f"Wanted on {plan.job.brief.due}: begin by {schedule.start_by} ({days}, machines included).")
         page.y += 4
         page.line("Kit list", bold=True, size=11)
         for row in making.kit:
