@@ -29,7 +29,7 @@ from dechirer.core.keep.learning import (
     spares_for,
     update_normal,
 )
-from dechirer.core.keep.stock import on_shelf
+from dechirer.core.keep.stock import on_shelf, price_of
 from dechirer.core.learned import Learned
 from dechirer.core.plan import make_plan
 from dechirer.devices.seasons import draw_truth, write_seasons
@@ -192,6 +192,15 @@ def test_stock_is_what_came_in_less_what_was_used_and_a_count_sets_it() -> None:
     assert on_shelf(moves[:2])["sea grey"].amount == 86
     shelf = on_shelf(moves)["sea grey"]
     assert (shelf.amount, shelf.counted) == (75, "2026-03-01")
+
+
+def test_a_job_costs_its_materials_and_its_hours_and_what_has_no_price_is_named() -> None:
+    shelf = on_shelf(
+        [StockMoved("a", "2026-01-01", "sea grey", 100, price=0.4), StockMoved("b", "2026-01-01", "glue", 50)]
+    )
+    price = price_of({"sea grey": 30.0, "glue": 5.0, "gem": 9.0}, shelf, 90.0, 12.0)
+    assert (price.materials, price.work, price.total) == (12.0, 18.0, 30.0)
+    assert price.unknown == ("glue", "gem")
 
 
 def test_a_second_plan_is_better_than_the_first_one() -> None:

@@ -143,11 +143,20 @@ def test_stock_is_counted_and_what_is_lacking_is_said(open_desk: Open) -> None:
     stock.item(row, 1).setText("25")  # type: ignore[union-attr]
     desk.qtbot.waitUntil(lambda: not station.beside.is_busy and "Lacking" in station.facts.text(), timeout=20_000)
     assert f"{paper} (15)" in station.facts.text()
+    rate = desk.find("line-keep.rate", QLineEdit)
+    assert isinstance(rate, QLineEdit)
+    rate.setText("12")
+    rate.editingFinished.emit()
+    assert desk.settle().job.keep.rate == 12
+    desk.qtbot.waitUntil(lambda: "a card" in station.facts.text(), timeout=20_000)
+    row = next(n for n in range(stock.rowCount()) if stock.item(n, 0).text() == paper)  # type: ignore[union-attr]
+    stock.item(row, 4).setText("0.5")  # type: ignore[union-attr]
+    desk.qtbot.waitUntil(lambda: "(20.00 of it for materials)" in station.facts.text(), timeout=20_000)
     row = next(n for n in range(stock.rowCount()) if stock.item(n, 0).text() == paper)  # type: ignore[union-attr]
     assert stock.item(row, 3).text() == "15"  # type: ignore[union-attr]
     stock.item(row, 1).setText("lots")  # type: ignore[union-attr]
     booking.wait()
-    assert len(booking.entries("stockmoved")) == 1
+    assert len(booking.entries("stockmoved")) == 2
 
 
 def test_recipients_are_ticked_off(open_desk: Open) -> None:
@@ -179,8 +188,9 @@ def test_plots_show_the_entries_and_a_point_leads_to_its_own(open_desk: Open) ->
     assert counts["webs"] == 20
     assert counts["places"] == 8
     assert counts["stock"] > 2
-    dot = station.plots["minutes"].series["at the machine"][0]
-    station.plots["minutes"].picked.emit(dot.kind, dot.id)
+    plot = station.plots["minutes"]
+    dot = plot.series["at the machine"][0]
+    desk.qtbot.mouseClick(plot, Qt.MouseButton.LeftButton, pos=plot.place_of(dot).toPoint())
     detail = desk.find("book-detail", QLabel)
     assert isinstance(detail, QLabel)
     assert detail.text().startswith("run")

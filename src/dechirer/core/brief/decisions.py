@@ -95,6 +95,11 @@ class Paper(Decisions, frozen=True):
         """The colour of its good side, or of its back."""
         return self.colour if good or self.back is None else self.back
 
+    @property
+    def stands_upright(self) -> bool:
+        """Whether it has a pattern that is not turned on the mat."""
+        return self.upright and self.pattern != "plain"
+
     def is_patterned(self, *, good: bool) -> bool:
         """Whether its good side, or its back, has a pattern."""
         return self.pattern != "plain" and (good or self.pattern_on == "both")

@@ -18,6 +18,31 @@ class OnShelf(Struct, frozen=True):
     price: float = 0.0
 
 
+class Price(Struct, frozen=True):
+    """What a job costs in materials and in work, and of which things the price is not known."""
+
+    materials: float
+    work: float
+    unknown: tuple[str, ...]
+
+    @property
+    def total(self) -> float:
+        """Both together."""
+        return self.materials + self.work
+
+
+def price_of(needs: dict[str, float], shelf: dict[str, OnShelf], minutes: float, rate: float) -> Price:
+    """What a job costs.
+
+    Args:
+        needs: how much of each thing it takes, by its name.
+        minutes: how long it takes, at `rate` an hour.
+    """
+    known = {item: amount * shelf[item].price for item, amount in needs.items() if item in shelf and shelf[item].price}
+    unknown = tuple(item for item in needs if item not in known)
+    return Price(sum(known.values()), minutes / 60 * rate, unknown)
+
+
 def on_shelf(moves: Iterable[StockMoved]) -> dict[str, OnShelf]:
     """What there is, by item: a count sets it, what comes after is added. Moves are the oldest first."""
     found: dict[str, OnShelf] = {}

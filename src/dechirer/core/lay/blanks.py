@@ -90,7 +90,7 @@ def _way_into(piece: Piece, slot: Box) -> tuple[bool, bool] | None:
     """How a blank is turned so that its fold lies at a slot's left side and its front fits; None where it does not."""
     for turned, half in ((False, False), (True, True), (False, True), (True, False)):
         placed = _put(piece, "", turned, half)
-        front = bounds(placed.to_sheet.all(_corners(front_of(piece))))
+        front = _front_on_sheet(placed, piece)
         whole = placed.box
         folded = front.width < whole.width - SAME_MM or front.height < whole.height - SAME_MM
         at_left = whole.right - front.right < SAME_MM and front.left - whole.left > SAME_MM
@@ -174,7 +174,7 @@ def _way_into_corner(piece: Piece, mat: Mat) -> tuple[bool, bool] | None:
     it, or below."""
     for turned, half in WAYS:
         placed = _put(piece, "", turned, half)
-        front = bounds(placed.to_sheet.all(_corners(front_of(piece))))
+        front = _front_on_sheet(placed, piece)
         fits = placed.box.width <= mat.width + SAME_MM and placed.box.height <= mat.height + SAME_MM
         if fits and front.left < SAME_MM and front.top < SAME_MM:
             return turned, half
@@ -188,10 +188,15 @@ def _put(piece: Piece, id: str, turned: bool, half: bool) -> Placement:
 def _put_front(piece: Piece, id: str, way: tuple[bool, bool], slot: Box) -> tuple[Placement, Box]:
     """A blank with its front pushed to a slot's corner, and where its front lies."""
     placed = _put(piece, id, *way)
-    front = bounds(placed.to_sheet.all(_corners(front_of(piece))))
+    front = _front_on_sheet(placed, piece)
     dx, dy = slot.left - front.left, slot.top - front.top
     moved = structs.replace(placed, box=placed.box.moved(dx, dy), to_sheet=placed.to_sheet.then(translate(dx, dy)))
     return moved, front.moved(dx, dy)
+
+
+def _front_on_sheet(placed: Placement, piece: Piece) -> Box:
+    """The box of a blank's front where it lies."""
+    return bounds(placed.to_sheet.all(_corners(front_of(piece))))
 
 
 def _corners(box: Box) -> tuple[tuple[float, float], ...]:

@@ -93,7 +93,7 @@ def find_piece_too_large(seen: LaySeen) -> Iterator[Finding]:
 def _mends_for_pattern(paper: Paper, box: Box, sheet: LoadedSheet) -> Iterator[Mend]:
     """A piece that would go turned by a quarter, if its pattern may run across it."""
     fits = box.height <= sheet.room.width + 1e-6 and box.width <= sheet.room.height + 1e-6
-    if paper.upright and paper.pattern != "plain" and fits:
+    if paper.stands_upright and fits:
         yield Mend("Let the pattern run across", (Change(f"brief.papers.{paper.id}.upright", False),))
 
 

@@ -89,7 +89,7 @@ def make_lay(
     loose: list[Blank] = []
     for paper in papers:
         own = [piece for piece in pieces if piece.paper == paper.id]
-        rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
+        rules = structs.replace(lay, may_turn=False) if paper.stands_upright else lay
         face = loading_of(lay, paper.id).face
         offcuts = paper.offcuts
         first = 0
@@ -236,7 +236,7 @@ def asks_for(
         if any(pin.paper == paper.id for pin in lay.pins) or loading_of(lay, paper.id).most is not None:
             continue
         own = [piece for piece in pieces if piece.paper == paper.id and not piece.blank and not piece.prints]
-        rules = structs.replace(lay, may_turn=False) if paper.upright and paper.pattern != "plain" else lay
+        rules = structs.replace(lay, may_turn=False) if paper.stands_upright else lay
         face = loading_of(lay, paper.id).face
         sides: tuple[Face, Face] = ("outside-up", "inside-up")
         for up in sides:

@@ -95,7 +95,7 @@ class PiecePanel(QWidget):
         target = plan.lay.layouts[row]
         if target is not source:
             lay, paper = self.document.job.lay, plan.brief.paper(source.paper).paper
-            stands = paper.upright and paper.pattern != "plain"
+            stands = paper.stands_upright
             may_turn = not stands and not (placed.piece.folds and lay_along_grain(lay, paper))
             self._do(
                 f"{name_of(placed).capitalize()} put on mat {target.number}",

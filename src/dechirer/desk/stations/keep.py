@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import importlib
 from datetime import date
 
 from PyQt6.QtCore import Qt
@@ -24,10 +23,12 @@ from dechirer.core.decide.change import Change
 from dechirer.core.figure import format_minutes
 from dechirer.core.from_work import entry_id
 from dechirer.core.keep.entries import TITLES, Entry, Note, RunDone, StockMoved, as_plain, kind_of
-from dechirer.core.keep.stock import on_shelf
+from dechirer.core.keep.stock import on_shelf, price_of
 from dechirer.core.learned import Learned
 from dechirer.core.plan import Plan
+from dechirer.core.press.records import CornerTrial
 from dechirer.core.words import plural
+from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.panels.learned_table import LearnedTable
 from dechirer.desk.panels.recipients_panel import RecipientsPanel
 from dechirer.desk.stations.base import Station
@@ -62,6 +63,7 @@ class KeepStation(Station):
         self.said.setObjectName("keep-said")
         self.said.setWordWrap(True)
         self.values = LearnedTable(document)
+        self.fields = FieldPanel(document, "keep", shape="grid")
         self.tabs = Segments("keep-tab", list(TABS))
         self.tabs.show_chosen("entries")
         self.tabs.chosen.connect(self._show_tab)
@@ -95,6 +97,7 @@ class KeepStation(Station):
         self.item.currentTextChanged.connect(lambda _: self._draw_stock())
         self.stock = StockTable()
         self.stock.counted.connect(self._count)
+        self.stock.priced.connect(self._price)
         self.stock.refused.connect(self.refused.emit)
         self.people = RecipientsPanel(document)
         self._shown: list[Entry] = []
@@ -103,9 +106,6 @@ class KeepStation(Station):
         self.beside.failed.connect(
             lambda error: self.said.setText(f"The book cannot be read ({type(error).__name__}).")
         )
-        self.reading = Beside(self)
-        self.reading.done.connect(self._plot)
-        self._can_plot = False
         self._arrange()
 
     def _arrange(self) -> None:
@@ -120,6 +120,7 @@ class KeepStation(Station):
         left.addWidget(self.said)
         left.addWidget(heading("What was learned"))
         left.addWidget(self.values, 1)
+        left.addWidget(self.fields)
         line.addLayout(left, 50)
         right = QVBoxLayout()
         right.addWidget(self.tabs)
@@ -153,13 +154,13 @@ class KeepStation(Station):
     def refresh(self) -> None:
         if self.plan is None:
             return
+        self.fields.show_job()
         self._say()
         self.beside.run(self._read_book)
 
     def end(self) -> None:
         """What is read beside the window is given up."""
         self.beside.stop()
-        self.reading.stop()
 
     def _read_book(self) -> object:
         booking.wait()
@@ -246,11 +247,8 @@ class KeepStation(Station):
                 return
 
     def _draw_plots(self) -> None:
-        """Draw them once they are looked at: the library that draws is read beside the window."""
+        """Draw them once they are looked at."""
         if self.pages.currentIndex() != PLOTS_PAGE:
-            return
-        if not self._can_plot:
-            self.reading.run(lambda: importlib.import_module("pyqtgraph"))
             return
         for name in ("minutes", "places", "webs"):
             self.plots[name].show_series(dots_of(name, self._entries))
@@ -274,13 +272,15 @@ class KeepStation(Station):
         booking.keep([StockMoved(entry_id("counted", item, day), day, item, counted=counted, why="counted")])
         self.refresh()
 
+    def _price(self, item: str, price: float) -> None:
+        """What one of a thing costs."""
+        day = date.today().isoformat()
+        booking.keep([StockMoved(entry_id("priced", item, day), day, item, price=price, why="priced")])
+        self.refresh()
+
     def _show_tab(self, tab: str) -> None:
         self.tabs.show_chosen(tab)
         self.pages.setCurrentIndex([id for id, _ in TABS].index(tab))
-        self._draw_plots()
-
-    def _plot(self, _library: object) -> None:
-        self._can_plot = True
         self._draw_plots()
 
     def point_at(self, element: str) -> None:
@@ -335,6 +335,17 @@ def job_lines(plan: Plan, entries: tuple[Entry, ...], learned: tuple[Learned, ..
         if item in shelf and shelf[item].amount < need
     ]
     lines.append(f"<b>Lacking</b>: {', '.join(short)}." if short else "Nothing that was counted is lacking.")
+    price = price_of(needs_of(plan), shelf, keeping.minutes.value, job.keep.rate)
+    if price.total:
+        apart = f" ({price.materials:.2f} of it for materials)" if price.work else ""
+        without = f", {len(price.unknown)} things without a price left out" if price.unknown else ""
+        lines.append(f"Costs <b>{price.total:.2f}</b>, {price.total / job.brief.count:.2f} a card{apart}{without}.")
+    trials = [each for each in entries if isinstance(each, CornerTrial) and each.machine == job.brief.machine.name]
+    if trials:
+        last_one = trials[-1]
+        days = (date.today() - date.fromisoformat(last_one.made)).days
+        told = f"{last_one.right:+.2f} mm across, {last_one.down:+.2f} mm down"
+        lines.append(f"Corner of the mat: {told}, tried {days} {plural(days, 'day')} ago.")
     papers = {paper.name for paper in job.brief.papers}
     last = [each for each in entries if isinstance(each, RunDone) and each.job == job.name]
     if last:

@@ -13,8 +13,8 @@ from dechirer.core.plan import Plan
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.plain_table import PlainTable
 
-COLUMNS = ("What", "There", "This job", "Lacking", "Counted")
-THERE, MOST = 1, 1e7
+COLUMNS = ("What", "There", "This job", "Lacking", "One costs", "Counted")
+THERE, COSTS, MOST = 1, 4, 1e6
 
 
 class StockTable(PlainTable):
@@ -22,10 +22,12 @@ class StockTable(PlainTable):
 
     Signals:
         counted(item, amount): so many of an item are there.
+        priced(item, price): one of them costs so much.
         refused(text): what was typed is no number.
     """
 
     counted = pyqtSignal(str, float)
+    priced = pyqtSignal(str, float)
     refused = pyqtSignal(str)
 
     def __init__(self) -> None:
@@ -50,21 +52,24 @@ class StockTable(PlainTable):
             self.put(row, 2, f"{need:g}" if need else "")
             short = self.put(row, 3, f"{lacking:g}" if lacking else "")
             short.setForeground(theme.colour("stop"))
-            self.put(row, 4, there.counted if there is not None else "")
+            price = f"{there.price:g}" if there is not None and there.price else ""
+            self.put(row, COSTS, price, edited=True, tip="What one costs: type it in")
+            self.put(row, 5, there.counted if there is not None else "")
         self.blockSignals(False)
 
     def _typed(self, cell: QTableWidgetItem) -> None:
         first = self.item(cell.row(), 0)
-        if cell.column() != THERE or first is None:
+        if cell.column() not in (THERE, COSTS) or first is None:
             return
         try:
             amount = float(cell.text())
         except ValueError:
             amount = -1.0
         if 0 <= amount <= MOST:
-            self.counted.emit(first.text(), amount)
+            told = self.counted if cell.column() == THERE else self.priced
+            told.emit(first.text(), amount)
             return
-        self.refused.emit(f"“{cell.text()[:40]}” is not a number of things that are there.")
+        self.refused.emit(f"“{cell.text()[:40]}” is no number that goes here.")
         self.show_stock(*self._shown)
 
 

@@ -9,7 +9,7 @@ from functools import partial
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from dechirer.core.stopping import Stopped, may_be_stopped
-from dechirer.desk.work.messenger import Messenger
+from dechirer.desk.work.messenger import Messenger, start_with
 
 
 class Beside(QObject):
@@ -64,7 +64,7 @@ class Beside(QObject):
             messenger.told.emit((number, how, found))
 
         self._thread = threading.Thread(target=go, name="beside", daemon=True)
-        self._thread.start()
+        start_with(messenger, self._thread)
 
     def stop(self) -> None:
         """Give up what is under way, at its next checkpoint."""

@@ -1,8 +1,10 @@
-"""What a thread tells the window by. It belongs to the thread as much as to the window, so that it is still there when
-the window goes first: a signal of an object that is being destroyed would end the application.
+"""What a thread tells the window by. It is kept until the thread has ended, and let go of in the window's own thread: a
+signal of an object that is being destroyed would end the application, and so would destroying one in another thread.
 """
 
 from __future__ import annotations
+
+import threading
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -15,3 +17,13 @@ class Messenger(QObject):
     """
 
     told = pyqtSignal(object)
+
+
+_kept: list[tuple[threading.Thread, Messenger]] = []
+
+
+def start_with(messenger: Messenger, thread: threading.Thread) -> None:
+    """Start a thread that tells something by a messenger. Called in the window's thread."""
+    _kept[:] = [(each, used) for each, used in _kept if each.is_alive()]
+    thread.start()
+    _kept.append((thread, messenger))

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan
-from dechirer.desk.work.messenger import Messenger
+from dechirer.desk.work.messenger import Messenger, start_with
 from dechirer.drawing.display import Display
 
 Made = tuple[str, Callable[[], Job]]
@@ -37,7 +37,7 @@ class SmallPictures(QObject):
         self.destroyed.connect(self._ended.set)  # with its window, if that goes first
         work = (wanted, draw, self._ended, self._messenger)
         self._thread = threading.Thread(target=_work, args=work, name="small pictures", daemon=True)
-        self._thread.start()
+        start_with(self._messenger, self._thread)
 
     def wait(self) -> None:
         """Wait until all are made."""
