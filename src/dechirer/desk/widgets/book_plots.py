@@ -23,7 +23,7 @@ PLOTS = {
     "stock": ("Stock", "day", "there"),
 }
 STEPS = tuple(base * 10.0**power for power in range(-3, 6) for base in (1, 2, 5))
-MOST_TICKS, NEAR_PX, MARK_PX, ROW_PX = 5, 9.0, 3.6, 15
+MOST_TICKS, NEAR_PX, MARK_PX, ROW_PX = 6, 9.0, 3.6, 15
 TONES = ("accent", "fold", "clear", "look", "stop", "ink")
 
 
@@ -168,7 +168,9 @@ class BookPlot(QWidget):
             painter.setPen(QPen(theme.colour("rule"), 1.0))
             painter.drawLine(QPointF(x, frame.top()), QPointF(x, frame.bottom()))
             painter.setPen(theme.colour("soft"))
-            painter.drawText(QRectF(x - 40, frame.bottom() + 2, 80, 14), Qt.AlignmentFlag.AlignCenter, words)
+            start = min(x - 40, self.width() - 80)
+            side = Qt.AlignmentFlag.AlignRight if start < x - 40 else Qt.AlignmentFlag.AlignHCenter
+            painter.drawText(QRectF(start, frame.bottom() + 2, 78, 14), side | Qt.AlignmentFlag.AlignVCenter, words)
         for value, words in self._ticks(low, high, up=True):
             y = self._at(left, value).y()
             painter.setPen(QPen(theme.colour("rule"), 1.0))
@@ -179,7 +181,8 @@ class BookPlot(QWidget):
         painter.drawText(
             QRectF(frame.left(), frame.bottom() + 16, frame.width(), 16), Qt.AlignmentFlag.AlignCenter, across
         )
-        painter.drawText(QRectF(0, frame.top() - 17, 90, 14), Qt.AlignmentFlag.AlignVCenter, f" {up}")
+        end = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(QRectF(0, 2, self.width() - 8, 20), end, f"up: {up}" if up else "")
         if self.plot == "minutes":  # on this line a plan was right
             painter.setPen(QPen(theme.colour("soft"), 1.2, Qt.PenStyle.DashLine))
             most = min(right, high)
