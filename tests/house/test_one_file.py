@@ -63,6 +63,12 @@ def test_a_construction_is_one_file(tmp_path: Path) -> None:
         room.stations["construct"].add.add_menu.aboutToShow.emit()
         find("add-layers-front", QAction).trigger()
         assert settle().construct.piece("layer-1") is not None
+        # Its making-up comes of itself: the layer is glued on, where it lies on the strip, and the film shows it.
+        click("station-fold")
+        making = settle().making_up
+        glued = [joint for joint in making.joints if "layer-1" in (joint.part, joint.onto)]
+        assert len(glued) == 1 and glued[0].zone, making.joints
+        assert [step.joint for step in making.steps if step.joint] == [glued[0].id]
         click("station-lay")
         # It opens again, and the file that was cut is the right size for another program.
         out = Path(os.environ["TMP_OUT"])
