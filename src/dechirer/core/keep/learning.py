@@ -9,6 +9,7 @@ of a normal one, and a median of n varies by 1.2533 of a mean).
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 
 from dechirer.core.keep.entries import Entry, MadeUp, RunDone, Spoilt, WebTried
@@ -130,9 +131,9 @@ def fit_threshold(seen: Sequence[tuple[float, bool]], before: float) -> tuple[fl
     grid = np.linspace(0.05, max(4.0, 3 * before), 800)
     weight = -(((grid - before) / WEB_SURE_MM) ** 2) / 2
     erf = np.vectorize(math.erf)
-    for width, held in seen:
+    for (width, held), times in Counter(seen).items():  # a ladder's widths come again and again
         share = 0.5 * (1 + erf((width - grid) / (WEB_SOFT_MM * math.sqrt(2))))
-        weight = weight + np.log(np.clip(share if held else 1 - share, 1e-9, 1.0))
+        weight = weight + times * np.log(np.clip(share if held else 1 - share, 1e-9, 1.0))
     chance = np.exp(weight - weight.max())
     chance /= chance.sum()
     total = chance.cumsum()
