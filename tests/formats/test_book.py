@@ -212,6 +212,7 @@ def test_the_commands(tmp_path: Path) -> None:
     assert "taken for each planned minute" in run(*other, "learned")[1]
     assert run(*other, "add", "Kite Day", "glue sets slowly in the cold")[0] == 0
     assert "Kite Day" in run(*other, "list", "cold")[1]
+    assert run("list", "cold", *other) == run(*other, "list", "cold")  # named before the command or behind it
     assert run(*other, "stock", "sea grey", "--counted", "80")[0] == 0
     _, stock = run(*other, "stock", "sea grey", "--json")
     assert json.loads(stock)[0]["there"] == 80
@@ -220,6 +221,10 @@ def test_the_commands(tmp_path: Path) -> None:
         assert run(*other, "export", str(tmp_path / name))[0] == 0
     assert run(*other, "export", str(tmp_path / "all.txt"))[0] == 2
     assert run(*other, "backup", str(tmp_path / "copy.sqlite"))[0] == 0
+    job = tmp_path / "job.dechirer"
+    job.write_bytes(b"PK a job, named by mistake")
+    assert run("list", "--book", str(job))[0] == 2
+    assert [job.read_bytes()] == [each.read_bytes() for each in tmp_path.glob("job*")]
     third = ("--book", str(tmp_path / "third.sqlite"))
     assert run(*third, "import", str(tmp_path / "all.json"))[0] == 0
     assert run(*third, "import", str(tmp_path / "copy.sqlite"))[0] == 0

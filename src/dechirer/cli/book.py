@@ -18,6 +18,7 @@ from dechirer.formats.book.exchange import read_exported, take_over_records, wri
 from dechirer.formats.book.store import NAME, Book, BookError
 
 json_option = click.option("--json", "as_json", is_flag=True, help="Print as JSON on standard output.")
+SQLITE = b"SQLite format 3\0"
 
 
 class _Opened:
@@ -28,6 +29,16 @@ class _Opened:
         self.own = path is None
 
     def __enter__(self) -> Book:
+        if not self.own:  # a file of another kind, named by mistake, is not set aside as a damaged book would be
+            try:
+                with self.path.open("rb") as file:
+                    begins = file.read(len(SQLITE))
+            except FileNotFoundError:
+                begins = b""
+            except OSError as error:
+                raise BadInput(f"{self.path}: {error.strerror or error}") from None
+            if begins and begins != SQLITE:
+                raise BadInput(f"{self.path} is not a book")
         self.book = Book(self.path)
         if self.own:
             take_over_records(self.book, self.path.parent)
@@ -43,18 +54,32 @@ class _Opened:
             raise BadInput(f"{error.filename or self.path}: {error.strerror or error}") from None
 
 
+def _take_book(context: click.Context, _option: click.Parameter, path: Path | None) -> None:
+    """Take the book that is named, before the command's name or behind it; the maker's own where none is."""
+    if path is not None or context.obj is None:
+        context.obj = _Opened(path)
+
+
+book_option = click.option(
+    "--book",
+    type=click.Path(path_type=Path, dir_okay=False),
+    expose_value=False,
+    callback=_take_book,
+    help="Another book than your own.",
+)
+
+
 @click.group("book")
-@click.option("--book", "path", type=click.Path(path_type=Path, dir_okay=False), help="Another book than your own.")
-@click.pass_context
-def book(context: click.Context, path: Path | None) -> None:
+@book_option
+def book() -> None:
     """What was done, what there is, and what that teaches."""
-    context.obj = _Opened(path)
 
 
 @book.command("list")
 @click.argument("words", nargs=-1)
 @click.option("--kind", type=click.Choice(list(KINDS)), help="Only entries of one kind.")
 @json_option
+@book_option
 @click.pass_obj
 def list_entries(opened: _Opened, words: tuple[str, ...], kind: str | None, as_json: bool) -> None:
     """List entries, the newest first; those in which all WORDS are."""
@@ -72,6 +97,7 @@ def list_entries(opened: _Opened, words: tuple[str, ...], kind: str | None, as_j
 @book.command()
 @click.argument("about")
 @click.argument("words")
+@book_option
 @click.pass_obj
 def add(opened: _Opened, about: str, words: str) -> None:
     """Add a note ABOUT a job or a paper: its WORDS."""
@@ -88,6 +114,7 @@ def add(opened: _Opened, about: str, words: str) -> None:
 @click.option("--bought", type=click.FloatRange(0, 1e7), help="So many came in.")
 @click.option("--counted", type=click.FloatRange(0, 1e7), help="So many are there, counted now.")
 @json_option
+@book_option
 @click.pass_obj
 def stock(opened: _Opened, item: str | None, bought: float | None, counted: float | None, as_json: bool) -> None:
     """Say what there is; or take in or count an ITEM."""
@@ -110,6 +137,7 @@ def stock(opened: _Opened, item: str | None, bought: float | None, counted: floa
 
 @book.command()
 @json_option
+@book_option
 @click.pass_obj
 def learned(opened: _Opened, as_json: bool) -> None:
     """Say what the book teaches, each value with what it rests on."""
@@ -126,6 +154,7 @@ def learned(opened: _Opened, as_json: bool) -> None:
 
 @book.command()
 @click.argument("to", type=click.Path(path_type=Path, dir_okay=False))
+@book_option
 @click.pass_obj
 def export(opened: _Opened, to: Path) -> None:
     """Write every entry to a file: TO ends in .csv or .json."""
@@ -140,6 +169,7 @@ def export(opened: _Opened, to: Path) -> None:
 
 @book.command("import")
 @click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
+@book_option
 @click.pass_obj
 def import_(opened: _Opened, file: Path) -> None:
     """Take in the entries of FILE: an export as JSON, or another book, a damaged one too."""
@@ -150,6 +180,7 @@ def import_(opened: _Opened, file: Path) -> None:
 
 @book.command()
 @click.argument("to", type=click.Path(path_type=Path, dir_okay=False))
+@book_option
 @click.pass_obj
 def backup(opened: _Opened, to: Path) -> None:
     """Copy the book to a file, while it may be in use."""
@@ -159,6 +190,7 @@ def backup(opened: _Opened, to: Path) -> None:
 
 @book.command()
 @click.option("--seed", type=click.IntRange(0, 1_000_000), default=7, show_default=True)
+@book_option
 @click.pass_obj
 def demo(opened: _Opened, seed: int) -> None:
     """Write two invented seasons into another book (--book), to look at."""

@@ -39,7 +39,9 @@ def _tell(found: Rehearsal) -> None:
             say(f"    {why}")
     for why in found.blades:
         say(f"    {why}")
-    say(f"spread over {found.runs} loads: {found.spread:.2f} mm each way, {found.budget:.2f} by the machine's profile")
+    if found.runs:
+        budget = f"{found.budget:.2f} by the machine's profile"
+        say(f"spread over {found.runs} loads: {found.spread:.2f} mm each way, {budget}")
     for each in found.spoils:
         say(f"{each.what}: {100 * each.share:.0f} % of the loads ({each.limit})")
     say(f"about {found.minutes:.0f} minutes at the machines")
