@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 import zlib
+from collections import Counter
 from collections.abc import Iterator, Sequence
 
 from dechirer.core.fold.making_up import MakingPlan
 from dechirer.core.keep.entries import Entry, MadeUp, RunDone, Spoilt, StockMoved, Took
-from dechirer.core.lay.mat import MatLayout
 from dechirer.core.plan import Plan
 from dechirer.core.run.steps import MachineStep
 
@@ -55,21 +55,18 @@ def run_entries(
     )
     papers = {paper.id: paper.name for paper in job.brief.papers}
     mats = {mat.layout.id: mat.layout for mat in plan.run.mats}
+    lost: Counter[str] = Counter()
     for number, (place, why) in enumerate(spoiled):
         layout = mats.get(steps[place].mat) if place < len(steps) else None
-        paper = papers.get(layout.paper, "paper") if layout is not None else "paper"
-        yield Spoilt(f"{id}-spoilt-{number + 1}"[:80], day, job.name[:LONGEST], paper, why)
+        on = layout.paper if layout is not None else ""
+        lost[on] += 1
+        yield Spoilt(f"{id}-spoilt-{number + 1}"[:80], day, job.name[:LONGEST], papers.get(on, "paper"), why)
     used: dict[str, int] = {}
     for mat in plan.run.mats:
         used[mat.layout.paper] = used.get(mat.layout.paper, 0) + mat.layout.repeats
     for paper, count in used.items():
-        lost = sum(place < len(steps) and _paper_of(mats, steps[place].mat) == paper for place, _ in spoiled)
-        change = -float(count + lost)
+        change = -float(count + lost[paper])
         yield StockMoved(f"{id}-{paper}"[:80], day, papers.get(paper, paper), change, why=f"cut for {job.name}"[:400])
-
-
-def _paper_of(mats: dict[str, MatLayout], mat: str) -> str:
-    return mats[mat].paper if mat in mats else ""
 
 
 def making_entries(plan: Plan, day: str, stages: dict[str, tuple[float, float]]) -> Iterator[Entry]:

@@ -6,23 +6,12 @@ from datetime import date
 from pathlib import Path
 
 from msgspec import structs
-from PyQt6.QtWidgets import (
-    QComboBox,
-    QDialog,
-    QDialogButtonBox,
-    QFileDialog,
-    QFormLayout,
-    QLabel,
-    QLineEdit,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QComboBox, QWidget
 
 from dechirer.core.brief.files import CORNERS, Corner, FilesTaken, correction, mended_origin, square_side, told_by
 from dechirer.core.decide.change import Change
 from dechirer.core.length import LengthError, format_length, parse_length
-from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.boxes.measuring_box import MeasuringBox
 from dechirer.desk.work.document import Document
 from dechirer.formats.test_square import write_square_plt, write_square_svg
 
@@ -30,65 +19,39 @@ UNITS = "mm"
 """It is written in whole mm, so it is measured in mm whatever the job counts in."""
 
 
-class SquareBox(QDialog):
+class SquareBox(MeasuringBox):
     """Writes the square, takes its measured sides, and keeps what they say in the machine's profile, undoably."""
 
     def __init__(self, document: Document, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.document = document
-        self.setObjectName("square-box")
-        self.setWindowTitle("Test square")
-        self.setMinimumWidth(540)
         machine = document.job.brief.machine
-        self._side = square_side(machine.reach)
-        column = QVBoxLayout(self)
-        column.setSpacing(8)
-        column.addWidget(heading(f"{machine.name}: does it draw true?"))
-        told = small(
-            "1. Save the square, as the kind of file you send to the machine, and cut it from a scrap in the corner of "
-            "the mat.\n"
-            f"2. Measure it as it lies on the mat: across, and down the way the mat goes in. True would be "
-            f"{format_length(self._side, UNITS)} both ways.\n"
-            "3. Say in which corner of the square its small triangle lies. As written, that is the upper left."
+        side = square_side(machine.reach)
+        right = format_length(side, UNITS)
+        super().__init__(
+            "square",
+            "square",
+            parent,
+            asks=f"{machine.name}: does it draw true?",
+            told="1. Save the square, as the kind of file you send to the machine, and cut it from a scrap in the "
+            "corner of the mat.\n"
+            f"2. Measure it as it lies on the mat: across, and down the way the mat goes in. True would be {right} "
+            "both ways.\n"
+            "3. Say in which corner of the square its small triangle lies. As written, that is the upper left.",
+            keep="Keep in the machine’s profile",
         )
-        told.setWordWrap(True)
-        column.addWidget(told)
-        save = QPushButton("Save the square…")
-        save.setObjectName("square-save")
-        save.clicked.connect(self._ask_file)
-        column.addWidget(save)
-        form = QFormLayout()
-        self.across, self.down = QLineEdit(), QLineEdit()
-        for line, name, words in (
-            (self.across, "square-across", "Measured across"),
-            (self.down, "square-down", "Measured down"),
-        ):
-            line.setObjectName(name)
-            line.setAccessibleName(words)
-            line.setPlaceholderText(format_length(self._side, UNITS))
-            line.textChanged.connect(lambda _: self._show())
-            form.addRow(words, line)
+        self.setWindowTitle("Test square")
+        self.document, self._side = document, side
+        self.across = self.add_line("across", "Measured across", right)
+        self.down = self.add_line("down", "Measured down", right)
         self.tick = QComboBox()
         self.tick.setObjectName("square-tick")
         self.tick.setAccessibleName("Where the small triangle lies")
         for corner in ("top-left", "top-right", "bottom-left", "bottom-right"):
             self.tick.addItem(CORNERS[corner], corner)
         self.tick.currentIndexChanged.connect(lambda _: self._show())
-        form.addRow("Triangle lies", self.tick)
-        column.addLayout(form)
-        self.said = QLabel()
-        self.said.setObjectName("square-said")
-        self.said.setWordWrap(True)
-        column.addWidget(self.said)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        self.take = QPushButton("Keep in the machine’s profile")
-        self.take.setObjectName("square-keep")
+        self.form.addRow("Triangle lies", self.tick)
+        self.changed.connect(self._show)
+        self.save_button.clicked.connect(self._ask_file)
         self.take.clicked.connect(self._take)
-        buttons.addButton(self.take, QDialogButtonBox.ButtonRole.ActionRole)
-        buttons.rejected.connect(self.reject)
-        column.addWidget(buttons)
-        for button in buttons.findChildren(QPushButton):
-            button.setAutoDefault(False)
         self._show()
 
     def measured(self) -> tuple[float, float] | str:
@@ -121,21 +84,14 @@ class SquareBox(QDialog):
         return mended_origin(self.document.job.brief.machine.files.origin, tick)
 
     def _ask_file(self) -> None:
-        kinds = "SVG (*.svg);;Plotter file (*.plt)"
-        name, _ = QFileDialog.getSaveFileName(self, "The square", "test-square.svg", kinds)
-        if name:
-            self.save(Path(name))
+        path = self.ask_path("test-square.svg", "SVG (*.svg);;Plotter file (*.plt)")
+        if path is not None:
+            self.save(path)
 
     def save(self, path: Path) -> None:
         """Write the square, as a plotter's file where its name ends in .plt."""
-        machine = self.document.job.brief.machine
         write = write_square_plt if path.suffix.lower() == ".plt" else write_square_svg
-        try:
-            path.write_bytes(write(machine))
-        except OSError as error:
-            self.said.setText(f"{path.name} was not written: {error.strerror or error}.")
-        else:
-            self.said.setText(f"The square is {path}.")
+        self.write(path, write(self.document.job.brief.machine))
 
     def _take(self) -> None:
         found = self.measured()

@@ -7,28 +7,18 @@ from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 
-from PyQt6.QtWidgets import (
-    QDialog,
-    QDialogButtonBox,
-    QFileDialog,
-    QFormLayout,
-    QLabel,
-    QLineEdit,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QWidget
 
 from dechirer.core.card.mat import Mat
 from dechirer.core.length import LengthError, format_length, format_size, parse_length
 from dechirer.core.press.records import CornerTrial
-from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.boxes.measuring_box import MeasuringBox
 from dechirer.formats.trial_cut import write_trial_cut
 
 MOST_OFF_MM = 50.0
 
 
-class TrialBox(QDialog):
+class TrialBox(MeasuringBox):
     """Calls `keep` with how far off the cross was cut."""
 
     def __init__(
@@ -42,54 +32,27 @@ class TrialBox(QDialog):
         earlier: CornerTrial | None = None,
     ) -> None:
         """`front` is the size of the blank's front (mm); `earlier` what was found the last time."""
-        super().__init__(parent)
-        self._machine, self._mat, self._front, self._units, self._keep = machine, mat, front, units, keep
-        self.setObjectName("trial-box")
-        self.setWindowTitle("Trial cut")
-        self.setMinimumWidth(520)
-        column = QVBoxLayout(self)
-        column.setSpacing(8)
-        column.addWidget(heading(f"{machine}, {mat.name}: where the corner really is"))
-        middle = f"{format_length(front[0] / 2, units)} and {format_length(front[1] / 2, units)}"
-        told = small(
-            f"1. Save the cross, and lay a spare blank of {format_size(*front, units)} opened flat, outside up, its "
-            "front in the mat’s top left corner.\n"
+        across, down = (format_length(each / 2, units) for each in front)
+        super().__init__(
+            "trial",
+            "cross",
+            parent,
+            asks=f"{machine}, {mat.name}: where the corner really is",
+            told=f"1. Save the cross, and lay a spare blank of {format_size(*front, units)} opened flat, outside up, "
+            "its front in the mat’s top left corner.\n"
             "2. Cut the cross, the mat pushed against the same guide as always.\n"
             "3. Measure from the blank’s left edge and from its upper edge, as it lies, to the cross. Just right would "
-            f"be {middle}."
+            f"be {across} and {down}.",
+            keep="Keep for this machine and mat",
         )
-        told.setWordWrap(True)
-        column.addWidget(told)
-        save = QPushButton("Save the cross…")
-        save.setObjectName("trial-save")
-        save.clicked.connect(self._ask_file)
-        column.addWidget(save)
-        form = QFormLayout()
-        self.across, self.down = QLineEdit(), QLineEdit()
-        for line, name, words in (
-            (self.across, "trial-across", "Left edge to the cross"),
-            (self.down, "trial-down", "Upper edge to the cross"),
-        ):
-            line.setObjectName(name)
-            line.setAccessibleName(words)
-            line.setPlaceholderText(format_length(front[0 if line is self.across else 1] / 2, units))
-            line.textChanged.connect(lambda _: self._show())
-            form.addRow(words, line)
-        column.addLayout(form)
-        self.said = QLabel()
-        self.said.setObjectName("trial-said")
-        self.said.setWordWrap(True)
-        column.addWidget(self.said)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        self.take = QPushButton("Keep for this machine and mat")
-        self.take.setObjectName("trial-keep")
-        self.take.clicked.connect(self._take)
-        buttons.addButton(self.take, QDialogButtonBox.ButtonRole.ActionRole)
-        buttons.rejected.connect(self.reject)
-        column.addWidget(buttons)
-        for button in buttons.findChildren(QPushButton):
-            button.setAutoDefault(False)
+        self.setWindowTitle("Trial cut")
+        self._machine, self._mat, self._front, self._units, self._keep = machine, mat, front, units, keep
+        self.across = self.add_line("across", "Left edge to the cross", across)
+        self.down = self.add_line("down", "Upper edge to the cross", down)
         self._earlier = earlier
+        self.changed.connect(self._show)
+        self.save_button.clicked.connect(self._ask_file)
+        self.take.clicked.connect(self._take)
         self._show()
 
     def measured(self) -> tuple[float, float] | str:
@@ -117,18 +80,13 @@ class TrialBox(QDialog):
             self.said.setText(found)
 
     def _ask_file(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "The cross", "trial-cut.svg", "SVG (*.svg)")
-        if name:
-            self.save(Path(name))
+        path = self.ask_path("trial-cut.svg", "SVG (*.svg)")
+        if path is not None:
+            self.save(path)
 
     def save(self, path: Path) -> None:
         """Write the file of the cross."""
-        try:
-            path.write_bytes(write_trial_cut(self._mat, *self._front))
-        except OSError as error:
-            self.said.setText(f"{path.name} was not written: {error.strerror or error}.")
-        else:
-            self.said.setText(f"The cross is {path}.")
+        self.write(path, write_trial_cut(self._mat, *self._front))
 
     def _take(self) -> None:
         found = self.measured()
