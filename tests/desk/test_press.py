@@ -22,10 +22,10 @@ from dechirer.desk.boxes.calibration_box import CalibrationBox
 from dechirer.desk.boxes.rehearsal_box import RehearsalBox
 from dechirer.desk.stations.dress import DressStation
 from dechirer.desk.stations.press import PressStation
-from dechirer.desk.work.booking import FILE, records_folder
+from dechirer.desk.work.booking import records_folder
 from dechirer.desk.work.recording import recording
 from dechirer.devices.rehearsal import TRIALS
-from dechirer.formats.book.store import Book
+from dechirer.formats.book.store import NAME, Book
 from tests.core.test_press_catalogue import card, red, to_the_edge
 from tests.desk.conftest import Desk
 from tests.helpers import attached, quick_job
@@ -143,7 +143,7 @@ def test_a_scan_that_is_dropped_is_measured_and_used(open_desk: Open, tmp_path: 
     assert plan.part(PRESS).papers[0].budgets.read.mm > before
     assert "press.never-calibrated" not in [each.code for each in plan.findings]
     recording.wait()
-    assert Book(records_folder() / FILE).entries() == (kept,)
+    assert Book(records_folder() / NAME).entries() == (kept,)
     desk.room.do("undo")
     assert not desk.settle().job.press.calibrations
     # What was measured is offered in another job of the same paper, printer and machine.

@@ -11,7 +11,7 @@ from platformdirs import user_data_path
 
 from dechirer.cli.saying import BadInput, say
 from dechirer.core.from_work import entry_id
-from dechirer.core.keep.entries import KINDS, TITLES, Note, StockMoved, as_plain
+from dechirer.core.keep.entries import KINDS, TITLES, Note, StockMoved, about_of, as_plain
 from dechirer.core.keep.learning import learn
 from dechirer.core.keep.stock import on_shelf
 from dechirer.formats.book.exchange import read_exported, take_over_records, write_csv, write_json
@@ -90,8 +90,7 @@ def list_entries(opened: _Opened, words: tuple[str, ...], kind: str | None, as_j
         return
     for each in found:
         plain = as_plain(each)
-        about = next((plain[name] for name in ("job", "item", "paper", "about", "machine") if plain.get(name)), "")
-        say(f"{plain['made']}  {TITLES[plain['kind']]}: {about}")
+        say(f"{plain['made']}  {TITLES[plain['kind']]}: {about_of(plain)}")
 
 
 @book.command()

@@ -61,12 +61,23 @@ def run_entries(
         on = layout.paper if layout is not None else ""
         lost[on] += 1
         yield Spoilt(f"{id}-spoilt-{number + 1}"[:80], day, job.name[:LONGEST], papers.get(on, "paper"), why)
-    used: dict[str, int] = {}
-    for mat in plan.run.mats:
-        used[mat.layout.paper] = used.get(mat.layout.paper, 0) + mat.layout.repeats
-    for paper, count in used.items():
+    for paper, count in _sheets_of(plan).items():
         change = -float(count + lost[paper])
         yield StockMoved(f"{id}-{paper}"[:80], day, papers.get(paper, paper), change, why=f"cut for {job.name}"[:400])
+
+
+def _sheets_of(plan: Plan) -> Counter[str]:
+    """How many sheets of each paper, by its id, the run takes."""
+    used: Counter[str] = Counter()
+    for mat in plan.run.mats:
+        used[mat.layout.paper] += mat.layout.repeats
+    return used
+
+
+def needs_of(plan: Plan) -> dict[str, float]:
+    """How much of each thing a job takes, by the names stock has."""
+    sheets = {plan.brief.paper(paper).paper.name: float(count) for paper, count in _sheets_of(plan).items()}
+    return sheets | {row.stock_name: row.total for row in plan.making_up.kit if row.is_stocked}
 
 
 def making_entries(plan: Plan, day: str, stages: dict[str, tuple[float, float]]) -> Iterator[Entry]:
@@ -88,7 +99,6 @@ def making_entries(plan: Plan, day: str, stages: dict[str, tuple[float, float]])
         tuple(Took(stage, planned, real) for stage, (planned, real) in stages.items() if planned > 0 and real > 0),
     )
     for row in making.kit:
-        if row.kind in ("adhesive", "put on", "envelope", "at hand") and row.total:
-            name = f"{row.name}, {row.size}" if row.size else row.name
+        if row.is_stocked and row.total:
             why = f"made up for {plan.job.name}"[:400]
-            yield StockMoved(f"{id}-{row.id}"[:80], day, name[:LONGEST], -row.total, why=why)
+            yield StockMoved(f"{id}-{row.id}"[:80], day, row.stock_name[:LONGEST], -row.total, why=why)

@@ -48,6 +48,16 @@ class KitRow(Struct, frozen=True):
     there: int | None = None
 
     @property
+    def is_stocked(self) -> bool:
+        """Whether stock is kept of it; pieces are stock as the paper they are cut from."""
+        return self.kind != "piece"
+
+    @property
+    def stock_name(self) -> str:
+        """What it is called in the stock."""
+        return f"{self.name}, {self.size}" if self.size else self.name
+
+    @property
     def lacking(self) -> float:
         """How many are missing; 0 where enough are there, or nobody has counted."""
         return max(0.0, self.total - self.there) if self.there is not None else 0.0

@@ -17,7 +17,7 @@ from dechirer.core.dress.dressed import Dressed, DressPlan
 from dechirer.core.dress.outline import items_of
 from dechirer.core.fold.adhesives import ADHESIVES
 from dechirer.core.fold.decisions import MakingUp
-from dechirer.core.fold.folds import FoldStep, plan_folds, say_senses
+from dechirer.core.fold.folds import FoldStep, say_senses
 from dechirer.core.fold.joints import Joint
 from dechirer.core.fold.step import MakeStep, step_id
 from dechirer.core.length import format_length
@@ -378,8 +378,3 @@ def _fold_envelope(
             sets_min=spec.sets_min if spec is not None else 0.0,
         )
         last = id
-
-
-def folds_of(tree: PanelTree, slabs: Sequence[object]) -> tuple[FoldStep, ...]:
-    """The folds of a model; none where it has none."""
-    return plan_folds(tree, slabs) if tree.hinges else ()  # type: ignore[arg-type]

@@ -160,6 +160,11 @@ def as_plain(entry: Entry) -> dict[str, Any]:
     return {"kind": kind_of(entry), **msgspec.to_builtins(entry)}
 
 
+def about_of(plain: dict[str, Any]) -> str:
+    """What an entry, as plain data, is about; nothing where it does not say."""
+    return next((str(plain[name]) for name in ("job", "item", "paper", "about", "machine") if plain.get(name)), "")
+
+
 def words_of(entry: Entry) -> str:
     """What an entry is searched by."""
     plain = msgspec.to_builtins(entry)

@@ -17,6 +17,10 @@ class OnShelf(Struct, frozen=True):
     counted: str = ""
     price: float = 0.0
 
+    def lacks(self, need: float) -> float:
+        """How much is missing of what is needed."""
+        return max(0.0, need - self.amount)
+
 
 class Price(Struct, frozen=True):
     """What a job costs in materials and in work, and of which things the price is not known."""

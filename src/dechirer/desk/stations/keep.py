@@ -21,8 +21,8 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.decide.change import Change
 from dechirer.core.figure import format_minutes
-from dechirer.core.from_work import entry_id
-from dechirer.core.keep.entries import TITLES, Entry, Note, RunDone, StockMoved, as_plain, kind_of
+from dechirer.core.from_work import entry_id, needs_of
+from dechirer.core.keep.entries import TITLES, Entry, Note, RunDone, StockMoved, about_of, as_plain, kind_of
 from dechirer.core.keep.stock import on_shelf, price_of
 from dechirer.core.learned import Learned
 from dechirer.core.plan import Plan
@@ -35,7 +35,7 @@ from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.book_plots import PLOTS, BookPlot, dots_of
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.segments import Segments
-from dechirer.desk.widgets.stock_table import StockTable, needs_of
+from dechirer.desk.widgets.stock_table import StockTable
 from dechirer.desk.work.beside import Beside
 from dechirer.desk.work.booking import booking
 from dechirer.desk.work.document import Document
@@ -301,9 +301,6 @@ def detail_of(entry: Entry) -> str:
 def line_of(entry: Entry) -> str:
     """An entry in one line."""
     plain = as_plain(entry)
-    what = (
-        plain.get("job") or plain.get("item") or plain.get("paper") or plain.get("about") or plain.get("machine") or ""
-    )
     more = ""
     if "minutes" in plain:
         more = f"{plain['cards']} cards, {plain['minutes']:.0f} min ({plain['planned']:.0f} planned)"
@@ -317,7 +314,7 @@ def line_of(entry: Entry) -> str:
         more = plain["words"][:80]
     elif "name" in plain:
         more = plain["name"]
-    return " · ".join(word for word in (plain["made"], TITLES[plain["kind"]], str(what), more) if word)
+    return " · ".join(word for word in (plain["made"], TITLES[plain["kind"]], about_of(plain), more) if word)
 
 
 def job_lines(plan: Plan, entries: tuple[Entry, ...], learned: tuple[Learned, ...]) -> list[str]:
@@ -329,13 +326,11 @@ def job_lines(plan: Plan, entries: tuple[Entry, ...], learned: tuple[Learned, ..
     advised = f"{spares} {plural(spares, 'spare')}, {keeping.spares.source}"
     lines.append(f"Cut <b>{job.brief.count + spares}</b> for {job.brief.count}: {advised}.")
     shelf = on_shelf(each for each in entries if isinstance(each, StockMoved))
-    short = [
-        f"{item} ({need - shelf[item].amount:g})"
-        for item, need in needs_of(plan).items()
-        if item in shelf and shelf[item].amount < need
-    ]
+    needs = needs_of(plan)
+    lacking = {item: shelf[item].lacks(need) for item, need in needs.items() if item in shelf}
+    short = [f"{item} ({amount:g})" for item, amount in lacking.items() if amount > 0]
     lines.append(f"<b>Lacking</b>: {', '.join(short)}." if short else "Nothing that was counted is lacking.")
-    price = price_of(needs_of(plan), shelf, keeping.minutes.value, job.keep.rate)
+    price = price_of(needs, shelf, keeping.minutes.value, job.keep.rate)
     if price.total:
         apart = f" ({price.materials:.2f} of it for materials)" if price.work else ""
         without = f", {len(price.unknown)} things without a price left out" if price.unknown else ""

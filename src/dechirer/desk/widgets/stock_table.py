@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QTableWidgetItem
 
 from dechirer.core.keep.entries import Entry, StockMoved
 from dechirer.core.keep.stock import on_shelf
-from dechirer.core.plan import Plan
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.plain_table import PlainTable
 
@@ -45,7 +44,7 @@ class StockTable(PlainTable):
         self.setRowCount(len(rows))
         for row, item in enumerate(rows):
             there, need = shelf.get(item), needed.get(item, 0.0)
-            lacking = max(0.0, need - there.amount) if there is not None else 0.0
+            lacking = there.lacks(need) if there is not None else 0.0
             self.put(row, 0, item, tip=item)
             amount = f"{there.amount:g}" if there is not None else ""
             self.put(row, THERE, amount, edited=True, tip="Counted: type it in")
@@ -71,15 +70,3 @@ class StockTable(PlainTable):
             return
         self.refused.emit(f"“{cell.text()[:40]}” is no number that goes here.")
         self.show_stock(*self._shown)
-
-
-def needs_of(plan: Plan) -> dict[str, float]:
-    """How much of each thing a job takes, by the names stock has."""
-    found: dict[str, float] = {}
-    for mat in plan.run.mats:
-        name = plan.brief.paper(mat.layout.paper).paper.name
-        found[name] = found.get(name, 0.0) + mat.layout.repeats
-    for row in plan.making_up.kit:
-        if row.kind in ("adhesive", "put on", "envelope", "at hand"):
-            found[f"{row.name}, {row.size}" if row.size else row.name] = row.total
-    return found

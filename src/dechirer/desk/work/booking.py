@@ -11,12 +11,9 @@ from typing import TYPE_CHECKING
 from platformdirs import user_data_path
 
 from dechirer.core.keep.entries import Entry
-from dechirer.core.learned import Learned
 
 if TYPE_CHECKING:
     from dechirer.formats.book.store import Book
-
-FILE = "book.sqlite"
 
 
 def records_folder() -> Path:
@@ -40,14 +37,14 @@ class Booking:
     def book(self) -> Book:
         """The open book, with what earlier versions kept beside it taken over."""
         from dechirer.formats.book.exchange import take_over_records
-        from dechirer.formats.book.store import Book, BookError
+        from dechirer.formats.book.store import NAME, Book, BookError
 
         with self._lock:
             folder = records_folder()
             if self._book is None or self._folder != folder:
                 if self._book is not None:
                     self._book.close()
-                self._book, self._folder = Book(folder / FILE), folder
+                self._book, self._folder = Book(folder / NAME), folder
                 self._read.clear()
                 try:
                     take_over_records(self._book, folder)
@@ -74,23 +71,6 @@ class Booking:
         """Read anew what is asked for next: another window may have written."""
         with self._lock:
             self._read.clear()
-
-    def find(self, text: str) -> tuple[Entry, ...]:
-        """Entries by words, the newest first; none where the book cannot be read."""
-        from dechirer.formats.book.store import BookError
-
-        with self._lock:
-            try:
-                return self.book.find(text)
-            except BookError as error:
-                self.words = str(error)
-                return ()
-
-    def learn(self) -> tuple[Learned, ...]:
-        """What the book teaches."""
-        from dechirer.core.keep.learning import learn
-
-        return learn(self.entries())
 
     def keep(self, entries: Iterable[Entry]) -> None:
         """Write entries, in a thread of its own, as disks may be slow."""
