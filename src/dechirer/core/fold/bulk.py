@@ -13,6 +13,7 @@ from dechirer.core.card.assembly import Slab
 from dechirer.core.card.panels import PanelTree
 from dechirer.core.card.stack import stack_cells
 from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.algebra import regions_of
 
 NEAR_MM = 0.02
 """Places within this of the highest are as high."""
@@ -61,19 +62,9 @@ def find_bulk(tree: PanelTree, slabs: tuple[Slab, ...]) -> Bulk:
     least = min(height for height, _ in areas)
     rocks = most - least > LEVEL_MM and not high.convex_hull.buffer(1.0).covers(middle)
     return Bulk(
-        tuple(Cell(rings, height, layers) for (height, layers), area in areas.items() for rings in _rings(area)),
+        tuple(Cell(rings, height, layers) for (height, layers), area in areas.items() for rings in regions_of(area)),
         (float(place.x), float(place.y)),
         most,
         least,
         rocks,
     )
-
-
-def _rings(area: Any) -> list[tuple[Points, ...]]:
-    import shapely
-
-    return [
-        tuple(tuple((float(x), float(y)) for x, y in ring.coords[:-1]) for ring in (part.exterior, *part.interiors))
-        for part in shapely.get_parts(area).tolist()
-        if part.geom_type == "Polygon"
-    ]

@@ -12,9 +12,10 @@ from typing import Any
 
 from msgspec import Struct
 
-from dechirer.core.card.assembly import FOAM, THING, Bare, Slab
+from dechirer.core.card.assembly import FOAM, THING, Bare, Slab, mirrored_at
 from dechirer.core.card.panels import PanelTree, Side
 from dechirer.core.card.piece import Piece
+from dechirer.core.dress.drawn import polygons_of
 from dechirer.core.fold.adhesives import ADHESIVES, DOT_MM, SPRAY_G_PER_M2, TAPE_MM, WET_G_PER_M2, Adhesive
 from dechirer.core.fold.decisions import MakingUp
 from dechirer.core.memory import Memory
@@ -173,7 +174,7 @@ def _join(id: str, side: Side, slabs: list[Slab], ground: Ground) -> Joint:
             panel,
             side,
             tuple(slab.outline for slab in slabs),
-            _rings(zone),
+            algebra.regions_of(zone, SPECK_MM2),
             adhesive,
             chosen,
             float(zone.area),
@@ -215,7 +216,7 @@ def _join_flap(panel: str, ground: Ground) -> Joint | None:
             panel,
             "inside",
             (ground.tree.panel(panel).outline,),
-            _rings(zone),
+            algebra.regions_of(zone, SPECK_MM2),
             how,
             adhesive is not None,
             float(zone.area),
@@ -230,15 +231,12 @@ def _join_flap(panel: str, ground: Ground) -> Joint | None:
 
 def _turned_in(tree: PanelTree, panel: str, area: Any = None) -> Any:
     """A panel's outline (or an area of it) mirrored at the hinge it hangs on, as it lies when that is closed."""
+    import numpy as np
     import shapely
 
     hinge = next(each for each in tree.hinges if each.child == panel)
-    (x0, y0), (x1, y1) = hinge.start, hinge.end
-    long = math.dist(hinge.start, hinge.end)
-    ux, uy = (x1 - x0) / long, (y1 - y0) / long
-    a, b = ux * ux - uy * uy, 2 * ux * uy
     area = _polygon(tree.panel(panel).outline) if area is None else area
-    return shapely.affinity.affine_transform(area, [a, b, b, -a, x0 - a * x0 - b * y0, y0 - b * x0 + a * y0])
+    return shapely.transform(area, lambda places: np.array(mirrored_at(places.tolist(), hinge)))
 
 
 def _under(slabs: Sequence[Slab], ground: Ground, side: Side, gap_mm: float = TOUCH_MM) -> Iterator[Slab]:
@@ -344,7 +342,7 @@ def _solid(area: Any) -> Any:
 
     if area.geom_type in ("Polygon", "MultiPolygon"):
         return area
-    parts = [part for part in shapely.get_parts(area).tolist() if part.geom_type == "Polygon"]
+    parts = polygons_of(area)
     return shapely.union_all(parts) if parts else shapely.Polygon()
 
 
@@ -361,29 +359,18 @@ def _breadth(area: Any) -> float:
     """How broad an area is at its broadest place, mm: its largest circle's diameter."""
     import shapely
 
-    parts = [part for part in shapely.get_parts(area).tolist() if part.geom_type == "Polygon" and part.area > SPECK_MM2]
+    parts = polygons_of(area, SPECK_MM2)
     if not parts:
         return 0.0
     largest = max(parts, key=lambda part: part.area)
     return 2 * float(shapely.maximum_inscribed_circle(largest, tolerance=0.05).length)
 
 
-def _rings(area: Any) -> tuple[tuple[Points, ...], ...]:
-    import shapely
-
-    return tuple(
-        tuple(tuple((float(x), float(y)) for x, y in ring.coords[:-1]) for ring in (part.exterior, *part.interiors))
-        for part in shapely.get_parts(area).tolist()
-        if part.geom_type == "Polygon" and part.area > SPECK_MM2
-    )
-
-
 def _counted(joint: Joint, zone: Any, pad: float) -> Joint:
     """How much of its adhesive a joint takes."""
-    import shapely
     from msgspec import structs
 
-    parts = [part for part in shapely.get_parts(zone).tolist() if part.geom_type == "Polygon" and part.area > SPECK_MM2]
+    parts = polygons_of(zone, SPECK_MM2)
     if joint.adhesive == "wet":
         return structs.replace(joint, grams=joint.area * WET_G_PER_M2 / 1e6)
     if joint.adhesive == "spray":

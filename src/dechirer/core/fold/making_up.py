@@ -5,7 +5,8 @@ from __future__ import annotations
 from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
-from dechirer.core.card.assembly import Bare
+from dechirer.core.card.assembly import Bare, Slab
+from dechirer.core.card.panels import PanelTree
 from dechirer.core.card.stack import Stacked
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.dressed import DressPlan
@@ -86,8 +87,8 @@ def make_making_up(
     if made is not None:
         slabs = construct.envelope_slabs
         joints += find_joints(Ground("envelope", made.tree, slabs, made.parts, pieces, nothing, own), work.memory)
-    folds = _folds(stacked, work)
-    around = plan_folds(made.tree, construct.envelope_slabs) if made is not None else ()
+    folds = _folds(stacked.tree, stacked.slabs, work)
+    around = _folds(made.tree, construct.envelope_slabs, work) if made is not None else ()
     shop = Workshop(construct, dress, stacked.tree, folds, around, joints, own, units, asked.closure)
     proposed = make_steps(shop)
     steps = tuple(_at_own_pace(step, asked.learned) for step in in_order(proposed, own.order, own.skipped))
@@ -118,7 +119,5 @@ def _at_own_pace(step: MakeStep, learned: tuple[Learned, ...]) -> MakeStep:
     return structs.replace(step, hands_s=step.hands_s * factor, setup_s=step.setup_s * factor)
 
 
-def _folds(stacked: Stacked, work: Work) -> tuple[FoldStep, ...]:
-    if not stacked.tree.hinges:
-        return ()
-    return work.memory.recall(("folds", stacked.tree, stacked.slabs), lambda: plan_folds(stacked.tree, stacked.slabs))
+def _folds(tree: PanelTree, slabs: tuple[Slab, ...], work: Work) -> tuple[FoldStep, ...]:
+    return work.memory.recall(("folds", tree, slabs), lambda: plan_folds(tree, slabs)) if tree.hinges else ()

@@ -39,6 +39,17 @@ def rings_of(geometry: BaseGeometry) -> tuple[Points, ...]:
     return tuple(clockwise(tuple(map(tuple, shapely.get_coordinates(part.exterior)[:-1].tolist()))) for part in parts)
 
 
+def regions_of(geometry: BaseGeometry, least: float = 0.0) -> tuple[tuple[Points, ...], ...]:
+    """Every polygon of a geometry larger than `least` mm2: its outer ring, then those of its openings."""
+    import shapely
+
+    return tuple(
+        tuple(tuple((float(x), float(y)) for x, y in ring.coords[:-1]) for ring in (part.exterior, *part.interiors))
+        for part in shapely.get_parts(geometry).tolist()
+        if part.geom_type == "Polygon" and part.area > least
+    )
+
+
 def _largest(geometry: BaseGeometry) -> Points:
     found = rings_of(geometry)
     return found[0] if found else ()
