@@ -16,6 +16,7 @@ from dechirer.desk.stations.fold import FoldStation
 from dechirer.desk.stations.keep import KeepStation
 from dechirer.desk.work.booking import booking
 from dechirer.devices.seasons import write_seasons
+from dechirer.formats.book.store import Book, BookError
 from tests.desk.conftest import Desk
 from tests.helpers import quick_job
 
@@ -53,12 +54,41 @@ def test_a_run_at_the_machine_writes_itself_into_the_book_once(open_desk: Open) 
     assert isinstance(spoilt, Spoilt)
     assert spoilt.cause == "a corner caught"
     assert any(isinstance(each, StockMoved) and each.change < 0 for each in booking.entries("stockmoved"))
+    desk.qtbot.waitUntil(lambda: "stands in the book" in box.more.text())
     box.go_back()
     box.go_on()
     booking.wait()
     assert len(booking.entries("rundone")) == 1
     assert "stands in the book" in box.more.text()
     box.close()
+
+
+def test_a_run_that_could_not_be_written_is_said_to_be_and_is_written_once_it_can(
+    open_desk: Open, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    desk = open_desk(quick_job("5x7in", count=2))
+    desk.station("run")
+    desk.settle()
+
+    def full(*_: object) -> int:
+        raise BookError("book.sqlite could not be written: database or disk is full")
+
+    with monkeypatch.context() as broken:
+        broken.setattr(Book, "keep", full)
+        box = desk.room.stations["run"].open_box("machine-view")
+        assert isinstance(box, MachineView)
+        while not box.is_over:
+            box.go_on()
+        desk.qtbot.waitUntil(lambda: "disk is full" in box.more.text())
+        assert not box.progress.booked
+        box.close()
+    again = desk.room.stations["run"].open_box("machine-view")
+    assert isinstance(again, MachineView)
+    desk.qtbot.waitUntil(lambda: "stands in the book" in again.more.text())
+    assert again.progress.booked
+    assert len(booking.entries("rundone")) == 1
+    assert not booking.words
+    again.close()
 
 
 def test_cards_made_up_at_the_table_write_themselves_too_and_go_on_where_they_were(open_desk: Open) -> None:

@@ -106,7 +106,7 @@ def test_a_page_that_is_damaged_loses_no_other_row(tmp_path: Path) -> None:
     middle = (len(content) // 2) // 4096 * 4096
     content[middle : middle + 4096] = b"\0" * 4096
     book.path.write_bytes(content)
-    found = read_exported(book.path)
+    found = read_exported(book.path).entries
     assert 200 < len(found) < 300
 
 
@@ -175,7 +175,9 @@ def test_what_earlier_versions_kept_is_taken_over_once_and_nothing_is_lost(tmp_p
 def test_out_and_in_again_is_the_same_book(tmp_path: Path) -> None:
     entries = write_seasons(3, runs=12)
     (tmp_path / "all.json").write_text(write_json(entries), "utf-8")
-    assert read_exported(tmp_path / "all.json") == entries
+    assert read_exported(tmp_path / "all.json").entries == entries
+    (tmp_path / "all.csv").write_text(write_csv([*entries, note(1, "=1+1")]), "utf-8")
+    assert read_exported(tmp_path / "all.csv").entries == (*entries, note(1, "=1+1"))
     rows = list(csv.DictReader(io.StringIO(write_csv([*entries, note(1, "=1+1")]))))
     assert len(rows) == len(entries) + 1
     assert rows[-1]["words"] == "'=1+1"
@@ -185,6 +187,10 @@ def test_out_and_in_again_is_the_same_book(tmp_path: Path) -> None:
     (tmp_path / "odd.json").write_text("[1, 2]\n")
     with pytest.raises(BookError, match="line 1"):
         read_exported(tmp_path / "odd.json")
+    for content, named in (("kind,id\nspell,a\n", "row 2"), ("kind,id,made\nnote,n,2026-05-02\n", "row 2")):
+        (tmp_path / "bad.csv").write_text(content)
+        with pytest.raises(BookError, match=rf"bad.csv, {named}"):
+            read_exported(tmp_path / "bad.csv")
 
 
 def test_ten_thousand_entries_are_opened_and_searched(tmp_path: Path) -> None:
@@ -225,6 +231,10 @@ def test_the_commands(tmp_path: Path) -> None:
     job.write_bytes(b"PK a job, named by mistake")
     assert run("list", "--book", str(job))[0] == 2
     assert [job.read_bytes()] == [each.read_bytes() for each in tmp_path.glob("job*")]
+    assert run(*other, "add", "Kite Day", "after the copy")[0] == 0
+    assert run(*other, "restore", str(tmp_path / "copy.sqlite"))[0] == 0
+    assert "after the copy" not in run(*other, "list")[1]
+    assert run(*other, "restore", str(job))[0] == 2
     third = ("--book", str(tmp_path / "third.sqlite"))
     assert run(*third, "import", str(tmp_path / "all.json"))[0] == 0
     assert run(*third, "import", str(tmp_path / "copy.sqlite"))[0] == 0

@@ -1,4 +1,4 @@
-"""`dechirer book`: the maker's book without a window: list, add, stock, learned, export, import, backup."""
+"""`dechirer book`: the maker's book without a window: list, add, stock, learned, export, import, backup, restore."""
 
 from __future__ import annotations
 
@@ -14,8 +14,9 @@ from dechirer.core.from_work import entry_id
 from dechirer.core.keep.entries import KINDS, TITLES, Note, StockMoved, about_of, as_plain
 from dechirer.core.keep.learning import learn
 from dechirer.core.keep.stock import on_shelf
-from dechirer.formats.book.exchange import read_exported, take_over_records, write_csv, write_json
+from dechirer.formats.book.exchange import read_exported, take_over_records, write_export
 from dechirer.formats.book.store import NAME, Book, BookError
+from dechirer.formats.job.atomic import write_atomically
 
 json_option = click.option("--json", "as_json", is_flag=True, help="Print as JSON on standard output.")
 SQLITE = b"SQLite format 3\0"
@@ -161,8 +162,7 @@ def export(opened: _Opened, to: Path) -> None:
         raise BadInput(f"{to.name}: its name ends in .csv or .json")
     with opened as made:
         entries = made.entries()
-        write = write_csv if to.suffix.lower() == ".csv" else write_json
-        to.write_text(write(entries), "utf-8")
+        write_atomically(to, write_export(made, to.suffix.lower() == ".csv"))
     say(f"{len(entries)} entries in {to}", err=True)
 
 
@@ -171,10 +171,24 @@ def export(opened: _Opened, to: Path) -> None:
 @book_option
 @click.pass_obj
 def import_(opened: _Opened, file: Path) -> None:
-    """Take in the entries of FILE: an export as JSON, or another book, a damaged one too."""
+    """Take in the entries of FILE: an export as JSON or CSV, or another book, a damaged one too."""
     with opened as made:
-        count = made.keep(read_exported(file))
+        taken = read_exported(file)
+        count = made.keep(taken.entries, taken.pictures)
     say(f"{count} entries taken in", err=True)
+
+
+@book.command()
+@click.argument("backup", type=click.Path(path_type=Path, dir_okay=False))
+@book_option
+@click.pass_obj
+def restore(opened: _Opened, backup: Path) -> None:
+    """Put a BACKUP in the place of the book; what was there is kept beside it."""
+    with opened as made:
+        aside = made.restore(backup)
+        count = made.count()
+    said = f"; what was there is kept as {aside.name}" if aside is not None else ""
+    say(f"{count} entries restored{said}", err=True)
 
 
 @book.command()

@@ -21,6 +21,16 @@ MOST_ART_BYTES = 12_000_000
 MOST_FONT_BYTES = 8_000_000
 MOST_PICTURE_BYTES = 16_000_000
 
+LicenceKind = Literal["unknown", "own", "free", "bought", "personal"]
+LICENCE_WORDS: tuple[tuple[LicenceKind, str], ...] = (
+    ("unknown", "not noted"),
+    ("own", "my own work"),
+    ("free", "free for any use"),
+    ("bought", "bought, may be sold"),
+    ("personal", "personal use only"),
+)
+"""How art and typefaces may be used, in the words of a choice."""
+
 Measured = Annotated[float, Meta(ge=0, le=20_000)]
 
 
@@ -79,7 +89,7 @@ class Art(Decisions, frozen=True):
     settled: Annotated[str, Meta(max_length=200)] = ""
     doubt: Annotated[str, Meta(max_length=300)] = ""
     scale: Annotated[float, Meta(gt=1e-4, le=1e4)] = 1.0
-    licence: Literal["unknown", "own", "free", "personal", "bought"] = "unknown"
+    licence: LicenceKind = "unknown"
     locked: bool = False
     source: Annotated[str, Meta(max_length=200)] = ""
     lost: Annotated[tuple[str, ...], Meta(max_length=50)] = ()
@@ -123,4 +133,5 @@ class FontFile(Decisions, frozen=True):
     id: Identifier
     name: Name
     data: Annotated[bytes, Meta(min_length=12, max_length=MOST_FONT_BYTES)]
-    licence: Literal["unknown", "own", "free", "personal", "bought"] = "unknown"
+    licence: LicenceKind = "unknown"
+    source: Annotated[str, Meta(max_length=200)] = ""

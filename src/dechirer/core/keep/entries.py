@@ -5,11 +5,12 @@ They come from working, not from forms. Every entry can be put right later: one 
 
 from __future__ import annotations
 
-from typing import Annotated, Any, get_args
+from typing import Annotated, Any, Literal, get_args
 
 import msgspec
 from msgspec import Meta
 
+from dechirer.core.brought import LICENCE_WORDS, LicenceKind
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.press.records import Calibration, CornerTrial, Made, Ticket
@@ -17,6 +18,11 @@ from dechirer.core.press.records import Calibration, CornerTrial, Made, Ticket
 Words = Annotated[str, Meta(max_length=400)]
 Item = Annotated[str, Meta(min_length=1, max_length=120)]
 EntryId = Annotated[str, Meta(pattern=r"^[a-z][a-z0-9-]{0,80}$")]
+MaybeId = Annotated[str, Meta(pattern=r"^([a-z][a-z0-9-]{0,80})?$")]
+Day = Annotated[Made, Field("Day", 10, 10, hint="2026-05-02")]
+DayOrNone = Annotated[str, Meta(pattern=r"^(\d{4}-\d\d-\d\d)?$")]
+Note_ = Annotated[Words, Field("Note", 0, 400)]
+Paper = Annotated[Item, Field("Paper", 1, 120)]
 
 
 class Took(Decisions, frozen=True):
@@ -33,7 +39,7 @@ class RunDone(Decisions, frozen=True):
     and took (minutes), by kinds of steps."""
 
     id: EntryId
-    made: Made
+    made: Day
     job: Item
     machine: Item
     cards: Annotated[int, Field("Cards", 1, 1_000_000)]
@@ -41,30 +47,30 @@ class RunDone(Decisions, frozen=True):
     planned: Annotated[float, Field("Planned, min", 0, 1e6)]
     minutes: Annotated[float, Field("Took, min", 0, 1e6)]
     took: Annotated[tuple[Took, ...], Meta(max_length=60)] = ()
-    note: Words = ""
+    note: Note_ = ""
 
 
 class MadeUp(Decisions, frozen=True):
     """Cards made up at the table: as for a run, by stages."""
 
     id: EntryId
-    made: Made
+    made: Day
     job: Item
     cards: Annotated[int, Field("Cards", 1, 1_000_000)]
     planned: Annotated[float, Field("Planned, min", 0, 1e6)]
     minutes: Annotated[float, Field("Took, min", 0, 1e6)]
     took: Annotated[tuple[Took, ...], Meta(max_length=60)] = ()
-    note: Words = ""
+    note: Note_ = ""
 
 
 class Spoilt(Decisions, frozen=True):
     """A sheet that was spoiled, of which paper, and what happened."""
 
     id: EntryId
-    made: Made
+    made: Day
     job: Item
-    paper: Item
-    cause: Words = ""
+    paper: Paper
+    cause: Annotated[Words, Field("What happened", 0, 400)] = ""
     sheets: Annotated[int, Field("Sheets", 1, 100_000)] = 1
 
 
@@ -72,47 +78,90 @@ class WebTried(Decisions, frozen=True):
     """A web of a paper, so wide (mm), that held or tore."""
 
     id: EntryId
-    made: Made
-    paper: Item
+    made: Day
+    paper: Paper
     width: Annotated[float, Field("Width", 0.05, 20, takes="mm")]
-    held: bool
+    held: Annotated[bool, Field("It held")]
     grams: Annotated[float, Field("Weight, g/m²", 0, 2000)] = 0.0
 
 
 class StockMoved(Decisions, frozen=True):
-    """Stock that came in or was used (`change`), or was counted anew (`counted`, which sets it). Sizes in words."""
+    """Stock that came in or was used (`change`), or was counted anew (`counted`, which sets it).
+
+    An offcut tells of which paper it is, and how wide and high (mm; 0 for all else, whose size is in its name).
+    """
 
     id: EntryId
-    made: Made
+    made: Day
     item: Item
     change: Annotated[float, Field("Change", -1e7, 1e7)] = 0.0
     counted: Annotated[float | None, Field("Counted", 0, 1e7)] = None
     price: Annotated[float, Field("Price of one", 0, 1e6)] = 0.0
-    why: Words = ""
+    why: Annotated[Words, Field("Why", 0, 400)] = ""
+    paper: Annotated[str, Meta(max_length=120)] = ""
+    width: Annotated[float, Field("Width", 0, 5000, takes="mm", hidden=True)] = 0.0
+    height: Annotated[float, Field("Height", 0, 5000, takes="mm", hidden=True)] = 0.0
 
 
 class Recipient(Decisions, frozen=True):
     """Who a card is for, and on which days it was made, written and posted (empty: not yet)."""
 
     id: EntryId
-    made: Made
+    made: Day
     job: Item
     name: Item
-    is_made: Annotated[str, Meta(max_length=10)] = ""
-    is_written: Annotated[str, Meta(max_length=10)] = ""
-    is_posted: Annotated[str, Meta(max_length=10)] = ""
+    is_made: Annotated[DayOrNone, Field("Made on", 0, 10, hint="not yet")] = ""
+    is_written: Annotated[DayOrNone, Field("Written on", 0, 10, hint="not yet")] = ""
+    is_posted: Annotated[DayOrNone, Field("Posted on", 0, 10, hint="not yet")] = ""
 
 
 class Note(Decisions, frozen=True):
-    """Words about a job, a run or a paper."""
+    """Words about a job, a run or a paper; `of` is the id of the entry they are about, where they are about one."""
 
     id: EntryId
-    made: Made
+    made: Day
     about: Item
-    words: Annotated[str, Meta(min_length=1, max_length=4000)]
+    words: Annotated[str, Meta(min_length=1, max_length=4000), Field("Note", 1, 4000)]
+    of: MaybeId = ""
 
 
-Entry = RunDone | MadeUp | Spoilt | WebTried | StockMoved | Recipient | Note | Calibration | Ticket | CornerTrial
+class Photo(Decisions, frozen=True):
+    """A photograph of a job, a run or a paper, made small (pixels); the picture itself is kept beside it."""
+
+    id: EntryId
+    made: Day
+    about: Item
+    width: Annotated[int, Meta(ge=1, le=4000)]
+    height: Annotated[int, Meta(ge=1, le=4000)]
+    words: Annotated[Words, Field("What it shows", 0, 400)] = ""
+    of: MaybeId = ""
+
+
+class Licence(Decisions, frozen=True):
+    """Where art or a typeface comes from and how it may be used, known again by its content's seal in the id."""
+
+    id: EntryId
+    made: Day
+    what: Literal["art", "typeface"]
+    name: Item
+    licence: Annotated[LicenceKind, Field("It may be used", choices=LICENCE_WORDS)]
+    source: Annotated[Words, Field("Where it comes from", 0, 400)] = ""
+
+
+Entry = (
+    RunDone
+    | MadeUp
+    | Spoilt
+    | WebTried
+    | StockMoved
+    | Recipient
+    | Note
+    | Photo
+    | Licence
+    | Calibration
+    | Ticket
+    | CornerTrial
+)
 KINDS: dict[str, type[Entry]] = {kind.__name__.lower(): kind for kind in get_args(Entry)}
 TITLES = {
     "rundone": "run",
@@ -122,13 +171,15 @@ TITLES = {
     "stockmoved": "stock",
     "recipient": "recipient",
     "note": "note",
+    "photo": "photograph",
+    "licence": "licence",
     "calibration": "calibration",
     "ticket": "ticket of the printer",
     "cornertrial": "trial cut",
 }
 
 
-SEARCHED = ("job", "machine", "paper", "item", "cause", "why", "note", "words", "name", "about")
+SEARCHED = ("job", "machine", "paper", "item", "cause", "why", "note", "words", "name", "about", "licence", "source")
 
 
 class EntryError(ValueError):
@@ -162,7 +213,9 @@ def as_plain(entry: Entry) -> dict[str, Any]:
 
 def about_of(plain: dict[str, Any]) -> str:
     """What an entry, as plain data, is about; nothing where it does not say."""
-    return next((str(plain[name]) for name in ("job", "item", "paper", "about", "machine") if plain.get(name)), "")
+    return next(
+        (str(plain[name]) for name in ("job", "item", "paper", "about", "name", "machine") if plain.get(name)), ""
+    )
 
 
 def words_of(entry: Entry) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
+from concurrent.futures import Future
 from datetime import date
 
 from msgspec import structs
@@ -86,6 +87,7 @@ class MachineView(QDialog):
         self.picture = DrawingView("machine-picture")
         self.picture.setMinimumHeight(200)
         self._plan, self._drawn = plan, ""
+        self._writing: Future[str] | None = None
         for button in (self.back, self.done_, self.spoil, self.anew, self.again):
             button.setMinimumHeight(40)
         self._tick = QTimer(self)
@@ -94,6 +96,8 @@ class MachineView(QDialog):
         self._arrange()
         if self.progress.step:
             self.said.setText("Gone on where it was left.")
+        if self.is_over and self.steps:
+            self._write()  # the last time it could not be
         self._show()
 
     def _arrange(self) -> None:
@@ -158,16 +162,33 @@ class MachineView(QDialog):
         seconds[min(now.step, len(self.steps))] += self._watch.seconds
         kept = now.spoiled if spoiled is None else spoiled
         self.progress = Progress(now.seal, step, tuple(round(each, 1) for each in seconds), kept, now.booked)
-        if self.is_over and not now.booked:
-            booking.keep(self.entries())
-            self.progress = structs.replace(self.progress, booked=True)
+        if self.is_over:
+            self._write()
         self._watch.begin()
         why = keep_progress(self.progress, name=self.kept_as)
         self.said.setText(f"Where you are could not be kept: {why}." if why else "")
         self._show()
 
+    def _write(self) -> None:
+        """Write what was done into the book, once."""
+        if not self.progress.booked and self._writing is None:
+            self._writing = booking.keep(self.entries())
+
+    def _ask_written(self) -> str:
+        """What is to be said of the book; asked again while it is written."""
+        if self._writing is not None and self._writing.done():
+            why = self._writing.result()
+            self._writing = None
+            if why:
+                return f"{why}. It is tried again with what is kept next."
+            self.progress = structs.replace(self.progress, booked=True)
+            keep_progress(self.progress, name=self.kept_as)
+        if self._writing is not None:
+            return "It is being written into the book."
+        return "It stands in the book now." if self.progress.booked else ""
+
     def _begin_anew(self) -> None:
-        self.progress = Progress(self.progress.seal)
+        self.progress, self._writing = Progress(self.progress.seal), None
         self._watch.begin()
         keep_progress(self.progress, name=self.kept_as)
         self.said.setText("")
@@ -194,6 +215,7 @@ class MachineView(QDialog):
             self.accept()
 
     def _show(self) -> None:
+        booked = self._ask_written()
         step, count = self.progress.step, len(self.steps)
         self.bar.setRange(0, max(1, count))
         self.bar.setValue(min(step, count))
@@ -209,7 +231,7 @@ class MachineView(QDialog):
             took, planned = format_minutes(self.progress.minutes), format_minutes(self._planned)
             why = "; ".join(each.why for each in self.progress.spoiled if each.why)
             told_why = f" Spoiled: {why}." if why else ""
-            self.more.setText(f"It took {took}; {planned} were planned.{told_why} It stands in the book now.")
+            self.more.setText(f"It took {took}; {planned} were planned.{told_why} {booked}")
             self.next.setText("")
         else:
             now = self.steps[step]
@@ -221,7 +243,7 @@ class MachineView(QDialog):
             self.next.setText(f"then: {after}")
         self._draw(self.steps[step].mat if not self.is_over else "")
         self._show_timer()
-        if not self.is_over and self.steps[step].seconds:
+        if self._writing is not None or (not self.is_over and self.steps[step].seconds):
             self._tick.start()
         else:
             self._tick.stop()
@@ -236,6 +258,9 @@ class MachineView(QDialog):
             self.picture.set_display(make_mat_scene(self._plan, layout, bare=True), mat)
 
     def _show_timer(self) -> None:
+        if self._writing is not None and self._writing.done():
+            self._show()
+            return
         now = self.steps[self.progress.step] if not self.is_over else None
         if now is None or not now.seconds:
             self.timer_words.setText("")

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from dechirer.core.brought import ROLES, Art, Role
+from dechirer.core.brought import LICENCE_WORDS, ROLES, Art, Role
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.drawn import draw_art
 from dechirer.core.dress.edits import correct_scale
@@ -56,13 +56,6 @@ ROLE_FORMS: dict[str, str] = {
     "off": "guide",
     "unassigned": "guide",
 }
-LICENCES = (
-    ("unknown", "not noted"),
-    ("own", "my own work"),
-    ("free", "free for any use"),
-    ("bought", "bought, may be sold"),
-    ("personal", "personal use only"),
-)
 
 
 class RolesBox(QDialog):
@@ -176,7 +169,7 @@ class RolesBox(QDialog):
         self.licence = QComboBox()
         self.licence.setObjectName("art-licence")
         self.licence.setAccessibleName("What its licence allows")
-        for data, words in LICENCES:
+        for data, words in LICENCE_WORDS:
             self.licence.addItem(words, data)
         self.licence.activated.connect(
             lambda _row: self.document.edit(

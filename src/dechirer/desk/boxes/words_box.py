@@ -21,12 +21,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from dechirer.core.brought import LICENCE_WORDS
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Words
 from dechirer.core.dress.words.lettering import find_tightest
 from dechirer.core.dress.words.typefaces import FEATURES, FontError, find_typeface, list_typefaces
 from dechirer.core.length import fine_length
-from dechirer.desk.boxes.roles_box import LICENCES
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.drawing_view import DrawingView
@@ -109,7 +109,7 @@ class WordsBox(QDialog):
     def _typeface_line(self) -> QHBoxLayout:
         self.face = self._combo("words-face", "Typeface", lambda value: self._set("face", value))
         self.licence = self._combo("font-licence", "How your typeface may be used", self._note_licence)
-        for data, title in LICENCES:
+        for data, title in LICENCE_WORDS:
             self.licence.addItem(title, data)
         own = QPushButton("Your typeface…")
         own.setObjectName("words-own-face")

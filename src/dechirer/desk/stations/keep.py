@@ -225,8 +225,7 @@ class KeepStation(Station):
     def _drop(self) -> None:
         row = self.list.currentRow()
         if 0 <= row < len(self._shown):
-            why = booking.drop(kind_of(self._shown[row]), self._shown[row].id)
-            self.said.setText(why)
+            booking.drop(kind_of(self._shown[row]), self._shown[row].id)
             self.refresh()
 
     def _keep_note(self) -> None:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import logging
 import threading
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping
+from concurrent.futures import Future, ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -29,7 +31,9 @@ class Booking:
         self._book: Book | None = None
         self._folder: Path | None = None
         self._lock = threading.RLock()
-        self._thread: threading.Thread | None = None
+        self._writer: ThreadPoolExecutor | None = None
+        self._unwritten: list[tuple[tuple[Entry, ...], Mapping[str, bytes]]] = []
+        """What could not be written yet, the oldest first; it is tried again with what is kept next."""
         self._read: dict[tuple[str, ...], tuple[Entry, ...]] = {}
         self.words = ""
 
@@ -67,45 +71,74 @@ class Booking:
                     return ()
             return self._read[kinds]
 
+    def picture(self, id: str) -> bytes | None:
+        """The picture of a photograph; None where there is none, or the book cannot be read."""
+        from dechirer.formats.book.store import BookError
+
+        with self._lock:
+            try:
+                return self.book.picture(id)
+            except BookError as error:
+                self.words = str(error)
+                return None
+
     def forget(self) -> None:
         """Read anew what is asked for next: another window may have written."""
         with self._lock:
             self._read.clear()
 
-    def keep(self, entries: Iterable[Entry]) -> None:
-        """Write entries, in a thread of its own, as disks may be slow."""
-        fresh = tuple(entries)
-        self._thread = threading.Thread(target=self._write, args=(fresh,), name="book")
-        self._thread.start()
+    def keep(self, entries: Iterable[Entry], pictures: Mapping[str, bytes] | None = None) -> Future[str]:
+        """Write entries, in a thread of its own, as disks may be slow; tells why they could not be, or nothing.
 
-    def drop(self, kind: str, id: str) -> str:
-        """Take an entry out; why that could not be done, or nothing."""
-        from dechirer.formats.book.store import BookError
-
+        What could not be written stays in mind and is tried again with what is kept next.
+        """
         with self._lock:
-            self._read.clear()
-            try:
-                self.book.drop(kind, id)
-            except BookError as error:
-                self.words = str(error)
-                return self.words
-        return ""
+            self._unwritten.append((tuple(entries), pictures or {}))
+        return self._beside(self._write)
+
+    def drop(self, kind: str, id: str) -> Future[str]:
+        """Take an entry out, as `keep` writes one."""
+        return self._beside(lambda: self._try(lambda book: book.drop(kind, id)))
 
     def wait(self) -> None:
-        """Wait until what was kept last is written."""
-        if self._thread is not None:
-            self._thread.join(timeout=60)
+        """Wait until all that was kept is written, or could not be."""
+        if self._writer is not None:
+            self._writer.submit(lambda: None).result(timeout=60)
 
-    def _write(self, entries: tuple[Entry, ...]) -> None:
+    def _beside(self, work: Callable[[], str]) -> Future[str]:
+        if self._writer is None:
+            self._writer = ThreadPoolExecutor(1, thread_name_prefix="book")
+        return self._writer.submit(work)
+
+    def _write(self) -> str:
+        with self._lock:
+            while self._unwritten:
+                entries, pictures = self._unwritten[0]
+                why = self._try(partial(_keep, entries, pictures))
+                if why:
+                    return why
+                del self._unwritten[0]
+        return ""
+
+    def _try(self, write: Callable[[Book], object]) -> str:
+        """Write something; why it could not be, or nothing."""
         from dechirer.formats.book.store import BookError
 
         with self._lock:
             self._read.clear()
             try:
-                self.book.keep(entries)
+                write(self.book)
             except BookError as error:
                 self.words = f"The book could not be written: {error}"
                 logging.getLogger(__name__).warning("%s", self.words)
+                return self.words
+            if self.words.startswith("The book could not be written"):
+                self.words = ""
+        return ""
+
+
+def _keep(entries: tuple[Entry, ...], pictures: Mapping[str, bytes], book: Book) -> None:
+    book.keep(entries, pictures)
 
 
 booking = Booking()

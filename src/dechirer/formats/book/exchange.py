@@ -1,28 +1,51 @@
-"""The book as JSON lines and CSV, out and in; and what `records.jsonl` held, taken over once."""
+"""The book as JSON lines and CSV, out and in (pictures in JSON only); what `records.jsonl` held, taken over once."""
 
 from __future__ import annotations
 
+import base64
 import csv
 import io
 import json
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from pathlib import Path
 
 import msgspec
 
-from dechirer.core.keep.entries import Entry, EntryError, as_plain, read_entry
-from dechirer.formats.book.store import Book, BookError, salvage
+from dechirer.core.keep.entries import KINDS, Entry, EntryError, Photo, as_plain, read_entry
+from dechirer.formats.book.photographs import is_small_picture
+from dechirer.formats.book.salvage import Taken, salvage
+from dechirer.formats.book.store import NO_PICTURES, Book, BookError
 from dechirer.formats.outputs.cut_list import safe_cell
 from dechirer.formats.records import NAME as RECORDS
 from dechirer.formats.records import RecordsError, read_records
 
-MOST_BYTES = 100_000_000
+MOST_BYTES = 500_000_000
 TAKEN = ".taken"
+PICTURE = "picture"
 
 
-def write_json(entries: Iterable[Entry]) -> str:
-    """Entries, one a line."""
-    return "".join(json.dumps(as_plain(entry), ensure_ascii=False) + "\n" for entry in entries)
+def write_json(entries: Iterable[Entry], pictures: Mapping[str, bytes] = NO_PICTURES) -> str:
+    """Entries, one a line; a photograph's picture stands in its line in base 64."""
+    lines = []
+    for entry in entries:
+        plain = as_plain(entry)
+        if isinstance(entry, Photo) and entry.id in pictures:
+            plain[PICTURE] = base64.b64encode(pictures[entry.id]).decode()
+        lines.append(json.dumps(plain, ensure_ascii=False) + "\n")
+    return "".join(lines)
+
+
+def write_export(book: Book, as_table: bool) -> bytes:
+    """All of a book as a table, or as JSON lines with its pictures.
+
+    Raises:
+        BookError: it cannot be read.
+    """
+    entries = book.entries()
+    if as_table:
+        return write_csv(entries).encode()
+    found = {each.id: book.picture(each.id) for each in entries if isinstance(each, Photo)}
+    return write_json(entries, {id: data for id, data in found.items() if data is not None}).encode()
 
 
 def write_csv(entries: Iterable[Entry]) -> str:
@@ -34,14 +57,19 @@ def write_csv(entries: Iterable[Entry]) -> str:
     rows.writerow(columns)
     for each in plain:
         rows.writerow(
-            safe_cell(json.dumps(value, ensure_ascii=False) if isinstance(value, list | tuple) else value)
+            safe_cell(json.dumps(value, ensure_ascii=False) if isinstance(value, list | tuple) else _cell(value))
             for value in (each.get(name, "") for name in columns)
         )
     return out.getvalue()
 
 
-def read_exported(path: Path) -> tuple[Entry, ...]:
-    """The entries of a file that was exported as JSON lines, or of another book, a damaged one too.
+def _cell(value: object) -> object:
+    """A value as it reads back: no value is an empty cell."""
+    return "" if value is None else str(value).lower() if isinstance(value, bool) else value
+
+
+def read_exported(path: Path) -> Taken:
+    """The entries of a file that was exported as JSON lines or CSV, or of another book, a damaged one too.
 
     Raises:
         BookError: a line is none of ours; names it. Nothing of the file is taken then.
@@ -53,19 +81,55 @@ def read_exported(path: Path) -> tuple[Entry, ...]:
         begins = file.read(16)
     if begins.startswith(b"SQLite format 3"):
         return salvage(path)
-    return tuple(_read_lines(path))
+    text = path.read_text("utf-8-sig", "replace")
+    found = list(_read_table(path.name, text) if path.suffix.lower() == ".csv" else _read_lines(path.name, text))
+    return Taken(tuple(entry for entry, _ in found), {entry.id: data for entry, data in found if data})
 
 
-def _read_lines(path: Path) -> Iterator[Entry]:
-    for number, line in enumerate(path.read_text("utf-8", "replace").splitlines(), start=1):
+def _read_lines(name: str, text: str) -> Iterator[tuple[Entry, bytes]]:
+    for number, line in enumerate(text.splitlines(), start=1):
         if not line.strip():
             continue
         try:
             plain = msgspec.json.decode(line)
-            kind = plain.pop("kind")
-            yield read_entry(str(kind), msgspec.json.encode(plain))
-        except (msgspec.DecodeError, EntryError, KeyError, AttributeError, TypeError) as error:
-            raise BookError(f"{path.name}, line {number}: {error}") from None
+            kind, picture = str(plain.pop("kind")), plain.pop(PICTURE, "")
+            data = base64.b64decode(picture, validate=True)
+            if data and not is_small_picture(data):
+                raise EntryError("its picture is none that a book keeps")
+            yield read_entry(kind, msgspec.json.encode(plain)), data
+        except (EntryError, KeyError, AttributeError, TypeError, ValueError) as error:
+            raise BookError(f"{name}, line {number}: {error}") from None
+
+
+def _read_table(name: str, text: str) -> Iterator[tuple[Entry, bytes]]:
+    """Rows of a table as `write_csv` writes them; an empty cell is a field that is not there."""
+    rows = csv.DictReader(io.StringIO(text))
+    try:
+        for number, row in enumerate(rows, start=2):
+            plain = {column: _without_guard(cell) for column, cell in row.items() if column and cell}
+            kind = str(plain.pop("kind", ""))
+            yield _entry_of_cells(kind, plain, f"{name}, row {number}"), b""
+    except csv.Error as error:
+        raise BookError(f"{name}: {error}") from None
+
+
+def _entry_of_cells(kind: str, cells: dict[str, str], place: str) -> Entry:
+    known = KINDS.get(kind)
+    if known is None:
+        raise BookError(f"{place}: “{kind[:40]}” is no kind of entry")
+    lists = {field.name for field in msgspec.structs.fields(known) if field.name == "took"}
+    try:
+        plain = {name: msgspec.json.decode(cell) if name in lists else cell for name, cell in cells.items()}
+        made: Entry = msgspec.convert(plain, known, strict=False)
+    except (msgspec.DecodeError, ValueError) as error:
+        raise BookError(f"{place}: {kind}: {error}") from None
+    return made
+
+
+def _without_guard(cell: object) -> str:
+    """A cell as it was before it was kept from being taken for a formula."""
+    text = str(cell)
+    return text[1:] if text.startswith("'") and safe_cell(text[1:]) == text else text
 
 
 def take_over_records(book: Book, folder: Path) -> int:

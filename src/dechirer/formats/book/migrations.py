@@ -10,6 +10,10 @@ STEPS: tuple[tuple[str, ...], ...] = (
         "body TEXT NOT NULL, PRIMARY KEY (kind, id))",
         "CREATE INDEX entries_by_day ON entries (made)",
     ),
+    (
+        "CREATE TABLE pictures (kind TEXT NOT NULL DEFAULT 'photo', id TEXT NOT NULL, picture BLOB NOT NULL, "
+        "PRIMARY KEY (kind, id), FOREIGN KEY (kind, id) REFERENCES entries (kind, id) ON DELETE CASCADE)",
+    ),
 )
 """What makes version 1 of nothing, 2 of 1, and so on."""
 VERSION = len(STEPS)

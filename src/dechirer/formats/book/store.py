@@ -9,8 +9,10 @@ from __future__ import annotations
 import contextlib
 import sqlite3
 import time
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from pathlib import Path
+from types import MappingProxyType
+from typing import Any
 
 import msgspec
 
@@ -20,6 +22,7 @@ from dechirer.formats.book.migrations import VERSION, migrate
 NAME = "book.sqlite"
 BUSY_S = 5.0
 MOST_FOUND = 500
+NO_PICTURES: Mapping[str, bytes] = MappingProxyType({})
 
 
 class BookError(Exception):
@@ -82,7 +85,7 @@ class Book:
 
     def _set_aside(self, error: sqlite3.DatabaseError) -> None:
         """Keep a damaged file under a name of its own."""
-        name = f"{self.path.stem}-damaged-{time.strftime('%Y%m%d-%H%M%S')}{self.path.suffix}"
+        name = f"{self.path.stem}-damaged-{_now()}{self.path.suffix}"
         aside = self.path.with_name(name)
         try:
             self.path.rename(aside)
@@ -92,8 +95,11 @@ class Book:
             self.path.with_name(self.path.name + ending).unlink(missing_ok=True)
         self.said = f"The book was damaged ({error}). It is kept as {name}, and a new one was begun."
 
-    def keep(self, entries: Iterable[Entry]) -> int:
+    def keep(self, entries: Iterable[Entry], pictures: Mapping[str, bytes] = NO_PICTURES) -> int:
         """Keep entries, all of them or none; one with the kind and id of another takes its place. How many.
+
+        Args:
+            pictures: of photographs, by their ids.
 
         Raises:
             BookError: they could not be written: the disk is full, or nothing may be written there.
@@ -107,7 +113,17 @@ class Book:
                 "DO UPDATE SET made = excluded.made, words = excluded.words, body = excluded.body",
                 rows,
             )
+            made.executemany("INSERT OR REPLACE INTO pictures (id, picture) VALUES (?, ?)", tuple(pictures.items()))
         return len(rows)
+
+    def picture(self, id: str) -> bytes | None:
+        """The picture of a photograph; None where there is none.
+
+        Raises:
+            BookError: the book cannot be opened.
+        """
+        rows = self._ask("SELECT picture FROM pictures WHERE id = ?", (id,))
+        return bytes(rows[0][0]) if rows else None
 
     def drop(self, kind: str, id: str) -> None:
         """Take an entry out.
@@ -144,7 +160,7 @@ class Book:
         """
         where = f"WHERE kind IN ({', '.join('?' * len(kinds))})" if kinds else ""
         rows = self._ask(f"SELECT kind, body FROM entries {where} ORDER BY made, rowid", kinds)
-        return tuple(_read(rows))
+        return tuple(read_rows(rows))
 
     def find(self, text: str, most: int = MOST_FOUND) -> tuple[Entry, ...]:
         """Entries in whose words every word of a text is, the newest first.
@@ -157,7 +173,7 @@ class Book:
         rows = self._ask(
             f"SELECT kind, body FROM entries WHERE {where} ORDER BY made DESC, rowid DESC LIMIT ?", (*words, most)
         )
-        return tuple(_read(rows))
+        return tuple(read_rows(rows))
 
     def count(self) -> int:
         """How many entries there are.
@@ -178,7 +194,7 @@ class Book:
         """Whether there is a book: nothing is made on the disk by looking into it."""
         return self._open is not None or self.path.exists()
 
-    def _ask(self, words: str, values: tuple[object, ...]) -> list[tuple[str, str]]:
+    def _ask(self, words: str, values: tuple[object, ...]) -> list[tuple[Any, ...]]:
         if not self.is_begun:
             return []
         try:
@@ -193,40 +209,66 @@ class Book:
             BookError: it cannot be copied there.
         """
         try:
-            other = sqlite3.connect(to)
-            try:
+            with contextlib.closing(sqlite3.connect(to)) as other:
                 self.connection.backup(other)
-            finally:
-                other.close()
         except sqlite3.Error as error:
             raise BookError(f"{to.name}: {error}") from None
 
+    def restore(self, backup: Path) -> Path | None:
+        """Put a backup in the place of what is there; that is kept beside it first. Where it is kept, if there was any.
 
-def _read(rows: Iterable[tuple[str, str]]) -> Iterator[Entry]:
-    for kind, body in rows:
-        with contextlib.suppress(EntryError):
-            yield read_entry(kind, body.encode())
+        Other windows that have the book open go on with what was restored.
+
+        Raises:
+            BookError: it is no whole book, or of a newer version; or it cannot be written. What was there stays.
+        """
+        with contextlib.closing(_open_whole(backup)) as source:
+            aside = None
+            if self.count():
+                aside = self.path.with_name(f"{self.path.stem}-before-{_now()}{self.path.suffix}")
+                self.back_up(aside)
+            try:
+                source.backup(self.connection)
+                self.close()  # to be opened as the version it is of, and brought to this one's
+                self.count()
+            except sqlite3.Error as error:
+                raise BookError(f"{self.path.name} could not be written: {error}") from None
+        return aside
 
 
-def salvage(path: Path) -> tuple[Entry, ...]:
-    """What can still be read of a damaged book, row by row.
+def _now() -> str:
+    return time.strftime("%Y%m%d-%H%M%S")
+
+
+def _open_whole(path: Path) -> sqlite3.Connection:
+    """A backup, looked through.
 
     Raises:
-        BookError: nothing of it can be.
+        BookError: it is none, is damaged, or of a newer version.
     """
-    found: list[Entry] = []
     try:
-        made = sqlite3.connect(f"file:{path}?mode=ro", uri=True)
+        made = sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)
+        try:
+            (version,) = made.execute("PRAGMA user_version").fetchone()
+            (said,) = made.execute("PRAGMA integrity_check(1)").fetchone()
+            if said != "ok":
+                raise BookError(
+                    f"{path.name}: is damaged ({said[:80]}); import it instead: what can be read is taken in"
+                )
+            made.execute("SELECT kind, id, made, words, body FROM entries LIMIT 1").fetchall()
+        except BaseException:
+            made.close()
+            raise
     except sqlite3.Error as error:
-        raise BookError(f"{path.name}: {error}") from None
-    try:
-        (last,) = made.execute("SELECT max(rowid) FROM entries").fetchone()
-        for row in range(1, (last or 0) + 1):
-            with contextlib.suppress(sqlite3.Error):
-                found += _read(made.execute("SELECT kind, body FROM entries WHERE rowid = ?", (row,)).fetchall())
-    except sqlite3.Error as error:
-        if not found:
-            raise BookError(f"{path.name}: {error}") from None
-    finally:
+        raise BookError(f"{path.name}: is no book ({error})") from None
+    if version > VERSION:
         made.close()
-    return tuple(found)
+        raise BookError(f"{path.name}: is of a newer version ({version}) than this one reads ({VERSION})")
+    return made
+
+
+def read_rows(rows: Iterable[tuple[Any, ...]]) -> Iterator[Entry]:
+    """The entries of rows of kind and body; what cannot be read is left out."""
+    for kind, body in rows:
+        with contextlib.suppress(EntryError):
+            yield read_entry(str(kind), str(body).encode())
