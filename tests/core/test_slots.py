@@ -9,6 +9,7 @@ from typing import Any
 
 import pytest
 import svgelements
+from msgspec.structs import replace
 
 from dechirer.core.audit import audit
 from dechirer.core.brief.card_mats import make_card_mat, make_long_mat
@@ -16,6 +17,7 @@ from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, JobError, from_plain, to_plain
 from dechirer.core.lay.decisions import keep_trial
 from dechirer.core.lay.mat import MatLayout
+from dechirer.core.learned import Learned, place_key
 from dechirer.core.paper.blanks import load_blanks
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.press.records import CornerTrial
@@ -149,6 +151,31 @@ def test_a_trial_cut_moves_what_is_cut_in_the_corner_the_other_way() -> None:
     assert place == pytest.approx((2.125 * IN - 0.8, 2.75 * IN + 0.5), abs=0.02)
     elsewhere = changed(tried, brief__machine__name="another machine")
     assert "lay.corner-untried" in codes(make_plan(elsewhere))
+
+
+def test_a_corner_that_was_learned_is_cut_to_unless_a_newer_trial_says_otherwise() -> None:
+    """Learned to lie 2 mm to the right and 1 mm higher: the file is cut that much to the left and lower."""
+    job = on_mat(in_words(blank_job()), "main")
+    machine = job.brief.machine.name
+    value = Learned("x", "", 0.0, 0.0, 0.0, 5, 0.1, "2026-05-02", 0.0, "mm")
+    both = tuple(
+        replace(value, key=place_key(machine, "main", side), value=off)
+        for side, off in (("right", 2.0), ("down", -1.0))
+    )
+    taught = changed(job, keep__learned=both)
+
+    def moved(job: Job) -> tuple[float, float]:
+        plan = make_plan(job)
+        place = middles(read_boxes(loads(plan)[0], plan, SLITS))[0]
+        return place[0] - 2.125 * IN, place[1] - 2.75 * IN
+
+    assert moved(taught) == pytest.approx((-2.0, 1.0), abs=0.02)
+    assert "lay.corner-untried" not in codes(make_plan(taught))
+    assert moved(changed(taught, keep__off=(both[0].key,))) == pytest.approx((0, 0), abs=0.02)
+    newer = CornerTrial("trial", "2026-06-01", machine, "main", 0.5, 0.5)
+    assert moved(changed(taught, lay__trials=(newer,))) == pytest.approx((-0.5, -0.5), abs=0.02)
+    older = replace(newer, made="2026-01-01")
+    assert moved(changed(taught, lay__trials=(older,))) == pytest.approx((-2.0, 1.0), abs=0.02)
 
 
 def test_the_cross_of_the_trial_cut_is_where_the_middle_of_the_front_should_be() -> None:

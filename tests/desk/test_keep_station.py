@@ -122,13 +122,13 @@ def test_a_job_takes_over_what_the_book_knows_and_can_leave_some_out(open_desk: 
     desk.click("keep-learn")
     plan = desk.settle()
     assert plan.run.minutes.value != pytest.approx(before)
-    assert {"time.pass", "spoiled"} <= {each.key for each in plan.job.keep.learned}
+    assert {"time.cut", "spoiled"} <= {each.key for each in plan.job.keep.learned}
     desk.qtbot.waitUntil(lambda: not station.take.isEnabled() and not station.beside.is_busy, timeout=20_000)
     values = desk.find("keep-values", QTableWidget)
     assert isinstance(values, QTableWidget)
-    row = next(n for n in range(values.rowCount()) if values.item(n, 0).data(Qt.ItemDataRole.UserRole) == "time.pass")  # type: ignore[union-attr]
+    row = next(n for n in range(values.rowCount()) if values.item(n, 0).data(Qt.ItemDataRole.UserRole) == "time.cut")  # type: ignore[union-attr]
     values.item(row, 0).setCheckState(Qt.CheckState.Unchecked)  # type: ignore[union-attr]
-    assert desk.settle().job.keep.off == ("time.pass",)
+    assert desk.settle().job.keep.off == ("time.cut",)
     desk.room.do("undo")
     desk.room.do("undo")
     assert desk.settle().run.minutes.value == pytest.approx(before)

@@ -214,7 +214,7 @@ def test_the_commands(tmp_path: Path) -> None:
     assert code == 0
     assert all(each["kind"] == "rundone" and "Kite" in each["job"] for each in json.loads(text))
     _, learned = run(*other, "learned", "--json")
-    assert {"time.pass", "spoiled", "web.sea grey"} <= {each["key"] for each in json.loads(learned)}
+    assert {"time.cut", "spoiled", "web.sea grey"} <= {each["key"] for each in json.loads(learned)}
     assert "taken for each planned minute" in run(*other, "learned")[1]
     assert run(*other, "add", "Kite Day", "glue sets slowly in the cold")[0] == 0
     assert "Kite Day" in run(*other, "list", "cold")[1]

@@ -38,8 +38,8 @@ def run_entries(
     for step, real in zip(steps, seconds, strict=False):
         planned = step.seconds or usual.get(step.kind, 0.0)
         if planned and real > 0:
-            before = took.get(step.kind, (0.0, 0.0, 0))
-            took[step.kind] = (before[0] + planned, before[1] + real, before[2] + 1)
+            before = took.get(step.timed_as, (0.0, 0.0, 0))
+            took[step.timed_as] = (before[0] + planned, before[1] + real, before[2] + 1)
     sheets = sum(mat.layout.repeats for mat in plan.run.mats)
     id = entry_id("run", job.name, day, f"{sum(seconds):.1f}")
     yield RunDone(

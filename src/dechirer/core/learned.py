@@ -44,3 +44,8 @@ def factor_of(learned: Iterable[Learned], key: str) -> float:
     """How many times a planned time really takes, as learned; 1 where nothing was."""
     found = find_learned(learned, key)
     return found.value if found is not None and found.value > 0 else 1.0
+
+
+def place_key(machine: str, mat: str, side: str) -> str:
+    """The key of where a machine cuts in a mat's corner, `right` or `down`."""
+    return f"place.{machine}.{mat}.{side}"[:160]

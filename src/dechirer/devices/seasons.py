@@ -11,7 +11,7 @@ import random
 from collections.abc import Iterator
 from datetime import date, timedelta
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.brief.machine import Machine, load_machines
 from dechirer.core.keep.entries import (
@@ -25,7 +25,7 @@ from dechirer.core.keep.entries import (
     Took,
     WebTried,
 )
-from dechirer.core.press.records import CornerTrial
+from dechirer.core.press.records import Calibration, CornerTrial
 from dechirer.devices.cutter import draw_faults
 
 FIRST, LAST = date(2025, 3, 1), date(2026, 10, 15)
@@ -40,21 +40,23 @@ JOBS = (
 """Invented jobs: cards, sheets, minutes planned at the machine and at the table."""
 PAPERS = (("sea grey", 297.0), ("chalk white", 120.0), ("dune green", 216.0))
 CAUSES = ("a corner caught the roller", "a web tore while weeding", "laid in askew", "film left on")
+PRINTER = "Siskin 4"
 STAGES = ("weed", "crease", "glue", "fold", "envelope")
-SPLIT = {"pass": 0.55, "load": 0.25, "fit": 0.2}
+SPLIT = {"cut": 0.4, "score": 0.15, "load": 0.25, "fit": 0.2}
 NAMES = ("Ann Fowler", "Bo Larsson", "Cass Wren", "Dai Prosser", "Ena Quill", "Finn Saltby")
 
 
 class Truth(Struct, frozen=True):
     """What a simulated maker is really like: how many times the planned times are taken, at the machine and at the
     table, the narrowest web each paper holds (mm), the share of sheets spoiled, and where the machine cuts in the
-    corner (mm)."""
+    corner (mm), and where its printer prints beside the cut (mm) and how much too large (%)."""
 
     machine: dict[str, float]
     table: dict[str, float]
     webs: dict[str, float]
     spoiled: float
     corner: tuple[float, float]
+    prints: dict[str, float]
 
 
 def draw_truth(seed: int) -> Truth:
@@ -66,6 +68,7 @@ def draw_truth(seed: int) -> Truth:
         {paper: max(0.3, pick.gauss(0.75, 0.12)) for paper, _ in PAPERS},
         min(0.2, max(0.005, pick.gauss(0.04, 0.015))),
         (pick.gauss(2.0, 0.8), pick.gauss(-1.0, 0.8)),
+        {"right": pick.gauss(0.3, 0.5), "down": pick.gauss(-0.2, 0.5), "wide": pick.gauss(0, 0.2), "high": 0.1},
     )
 
 
@@ -94,6 +97,10 @@ def _all(pick: random.Random, known: Truth, machine: Machine, runs: int, seed: i
             faults = draw_faults(machine, seed * 1000 + number)
             right, down = known.corner[0] + faults.right * 0.1, known.corner[1] + faults.down * 0.1
             yield CornerTrial(f"trial-{number}", day, machine.name, "main", round(right, 3), round(down, 3))
+        if number % 5 == 0:
+            off = {side: round(value + pick.gauss(0, 0.04), 3) for side, value in known.prints.items()}
+            page = Calibration(f"page-{number}", day, "sea grey", PRINTER, machine.name, "marks", spread=0.06, places=9)
+            yield structs.replace(page, **off)
     yield Note("note-film", FIRST.isoformat(), "Saltmarsh Kite Day", "Film off before loading: the roller skids on it.")
     for place, name in enumerate(NAMES):
         made = LAST.isoformat()

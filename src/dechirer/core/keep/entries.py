@@ -5,6 +5,7 @@ They come from working, not from forms. Every entry can be put right later: one 
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Any, Literal, get_args
 
 import msgspec
@@ -19,7 +20,7 @@ Words = Annotated[str, Meta(max_length=400)]
 Item = Annotated[str, Meta(min_length=1, max_length=120)]
 EntryId = Annotated[str, Meta(pattern=r"^[a-z][a-z0-9-]{0,80}$")]
 MaybeId = Annotated[str, Meta(pattern=r"^([a-z][a-z0-9-]{0,80})?$")]
-Day = Annotated[Made, Field("Day", 10, 10, hint="2026-05-02")]
+Day = Annotated[Made, Field("Day", hint="2026-05-02")]
 DayOrNone = Annotated[str, Meta(pattern=r"^(\d{4}-\d\d-\d\d)?$")]
 Note_ = Annotated[Words, Field("Note", 0, 400)]
 Paper = Annotated[Item, Field("Paper", 1, 120)]
@@ -110,9 +111,9 @@ class Recipient(Decisions, frozen=True):
     made: Day
     job: Item
     name: Item
-    is_made: Annotated[DayOrNone, Field("Made on", 0, 10, hint="not yet")] = ""
-    is_written: Annotated[DayOrNone, Field("Written on", 0, 10, hint="not yet")] = ""
-    is_posted: Annotated[DayOrNone, Field("Posted on", 0, 10, hint="not yet")] = ""
+    is_made: Annotated[DayOrNone, Field("Made on", hint="not yet")] = ""
+    is_written: Annotated[DayOrNone, Field("Written on", hint="not yet")] = ""
+    is_posted: Annotated[DayOrNone, Field("Posted on", hint="not yet")] = ""
 
 
 class Note(Decisions, frozen=True):
@@ -179,6 +180,19 @@ TITLES = {
 }
 
 
+STEP_WORDS = {
+    "pass": "tool at work",
+    "cut": "cutting",
+    "kiss": "kiss cutting",
+    "score": "scoring",
+    "perforate": "perforating",
+    "pen": "drawing",
+    "foil": "foiling",
+    "load": "loading mats",
+    "fit": "changing tools",
+    "hold": "waiting",
+}
+"""What kinds of steps at the machine are called; stages of making up by their own words."""
 SEARCHED = ("job", "machine", "paper", "item", "cause", "why", "note", "words", "name", "about", "licence", "source")
 
 
@@ -201,6 +215,7 @@ def read_entry(kind: str, body: bytes) -> Entry:
         raise EntryError(f"“{kind[:40]}” is no kind of entry; there are {', '.join(KINDS)}")
     try:
         found: Entry = msgspec.json.decode(body, type=KINDS[kind])
+        date.fromisoformat(found.made)
     except (msgspec.DecodeError, ValueError) as error:
         raise EntryError(f"{kind}: {error}") from None
     return found

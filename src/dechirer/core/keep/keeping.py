@@ -8,7 +8,7 @@ from dechirer.core.brief.brief import BriefPlan
 from dechirer.core.figure import Figure
 from dechirer.core.fold.making_up import MakingPlan
 from dechirer.core.keep.decisions import Keep
-from dechirer.core.keep.learning import SPOILED_BEFORE, SPOILED_WEIGHT, spares_for
+from dechirer.core.keep.estimates import SPOILED_BEFORE, SPOILED_WEIGHT, spares_for
 from dechirer.core.learned import Learned, find_learned
 from dechirer.core.run.run import RunPlan
 from dechirer.core.stations import Work

@@ -17,10 +17,11 @@ from dechirer.core.finding import CHECKS, Finding
 from dechirer.core.lay import ORDER, TITLE
 from dechirer.core.lay.decisions import Lay
 from dechirer.core.lay.lay import make_lay
+from dechirer.core.lay.learned_corners import with_learned
 from dechirer.core.lay.printed import how_printed
 from dechirer.core.press.decisions import Press
 from dechirer.core.press.station import PRESS
-from dechirer.core.stations import Cost, Known, Part, StationSpec
+from dechirer.core.stations import Cost, Known, Part, StationSpec, learned_of
 from dechirer.core.words import plural
 
 
@@ -33,7 +34,7 @@ def find_whole(known: Known) -> ConstructPlan:
 def _reads(known: Known) -> tuple[Any, ...]:
     brief = known.of(Brief)
     press = known.part(PRESS)
-    lay = known.of(Lay)
+    lay = with_learned(known.of(Lay), brief.machine, learned_of(known, "place."))
     return press.pieces, brief.papers, lay, brief.machine, how_printed(press, known.of(Press), brief.printer)
 
 
@@ -44,7 +45,7 @@ def _check(known: Known) -> Iterator[Finding]:
     seen = LaySeen(
         known.of(Brief),
         known.of(Construct),
-        known.of(Lay),
+        with_learned(known.of(Lay), known.of(Brief).machine, learned_of(known, "place.")),
         known.of(Dress),
         known.units,
         known.part(DRESS),

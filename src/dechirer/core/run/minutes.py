@@ -9,6 +9,7 @@ from msgspec import Struct, structs
 
 from dechirer.core.brief.machine import Pace
 from dechirer.core.brief.printer import Printer
+from dechirer.core.card.operations import OPERATION, Operation
 from dechirer.core.figure import Figure
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.learned import Learned, find_learned
@@ -17,6 +18,21 @@ from dechirer.core.press.press import PressPlan
 
 FILM_MINUTES = 1.5
 """Laying film over a page by hand and rubbing it down (from memory)."""
+ALL_PASSES = "time.pass"
+"""What books of earlier versions learned of the tool at work, whatever it does."""
+NO_TIME = 1e-9
+
+
+class PassTime(Protocol):
+    """A pass with how long it takes (s)."""
+
+    @property
+    def operation(self) -> Operation:
+        """What is done."""
+
+    @property
+    def seconds(self) -> float:
+        """Under way."""
 
 
 class MatTime(Protocol):
@@ -29,6 +45,10 @@ class MatTime(Protocol):
     @property
     def seconds(self) -> float:
         """Under way."""
+
+    @property
+    def passes(self) -> Sequence[PassTime]:
+        """Its passes, one after the other."""
 
 
 class PrintTimes(Struct, frozen=True):
@@ -79,9 +99,9 @@ def total_minutes(
         "minutes",
         source=f"{changes} changes × {pace.change_tool_s:g} s, from the machine's profile",
     )
-    moving, loading, changing = (
-        as_learned(figure, learned, f"time.{kind}")
-        for figure, kind in ((moving, "pass"), (loading, "load"), (changing, "fit"))
+    moving = _moving_as_learned(moving, mats, learned)
+    loading, changing = (
+        as_learned(figure, learned, f"time.{kind}") for figure, kind in ((loading, "load"), (changing, "fit"))
     )
     inputs = (moving, loading, changing, *(_at_the_printer(mats, printing) if printing is not None else ()))
     return Figure(
@@ -94,6 +114,28 @@ def total_minutes(
         note="An estimate from the machine's profile, without weeding and folding."
         + (" Corrected by your own pace, as the book has it." if learned else ""),
     )
+
+
+def _moving_as_learned(planned: Figure, mats: Sequence[MatTime], learned: tuple[Learned, ...]) -> Figure:
+    """The time the tool is at work, each operation as it was learned to take; the ways between them as planned."""
+    took: dict[Operation, float] = {}
+    for mat in mats:
+        for each in mat.passes:
+            took[each.operation] = took.get(each.operation, 0.0) + mat.layout.repeats * each.seconds / 60
+    parts = []
+    for operation, minutes in took.items():
+        name = f"time to {OPERATION[operation].verb}"
+        part = Figure(f"{planned.key}.{operation}", name, minutes, "minutes", source=planned.source)
+        own = as_learned(part, learned, f"time.{operation}")
+        parts.append(own if own is not part else as_learned(part, learned, ALL_PASSES))
+    if not any(part.inputs for part in parts):
+        return planned
+    ways = planned.value - sum(took.values())
+    if ways > NO_TIME:
+        parts.append(Figure(f"{planned.key}.ways", "ways between", ways, "minutes", source=planned.source))
+    formula = " + ".join("{" + part.name + "}" for part in parts)
+    total = sum(part.value for part in parts)
+    return Figure(planned.key, planned.name, total, "minutes", formula=formula, inputs=tuple(parts))
 
 
 def as_learned(planned: Figure, learned: tuple[Learned, ...], key: str) -> Figure:

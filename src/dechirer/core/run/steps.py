@@ -30,7 +30,7 @@ CLEAN_EVERY = 12
 
 class MachineStep(Struct, frozen=True):
     """One step: what is done in a few words, more to it, how long it is waited for or runs (s; 0 where that is open),
-    and the mat with the number of the time it is cut, from 1; no mat for what is prepared."""
+    the mat with the number of the time it is cut, from 1 (no mat for what is prepared), and the operation of a pass."""
 
     kind: StepKind
     words: str
@@ -38,6 +38,12 @@ class MachineStep(Struct, frozen=True):
     seconds: float = 0.0
     mat: str = ""
     time: int = 0
+    operation: str = ""
+
+    @property
+    def timed_as(self) -> str:
+        """What its time is learned as: a pass by its operation."""
+        return self.operation or self.kind
 
 
 class Printing(Struct, frozen=True):
@@ -169,7 +175,7 @@ def _one_pass(mat: MatRun, each: Pass, place: int, units: str, own: tuple[str, i
             )
     again = f", {each.times} times over" if each.times > 1 else ""
     words = f"{OPERATION[each.operation].verb.capitalize()}: {each.tool.title.lower()}{again}"
-    yield MachineStep("pass", words, f"about {format_minutes(each.seconds / 60)}", each.seconds, *own)
+    yield MachineStep("pass", words, f"about {format_minutes(each.seconds / 60)}", each.seconds, *own, each.operation)
     if each.operation == "foil":
         yield MachineStep("hold", "Peel the foil off, tape first", "slowly; the tip stays hot for minutes", 0.0, *own)
     if each.operation == "pen" and place + 1 < len(mat.passes):
