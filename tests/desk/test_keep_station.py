@@ -216,7 +216,7 @@ def test_plots_show_the_entries_and_a_point_leads_to_its_own(open_desk: Open) ->
     counts = {name: sum(len(dots) for dots in plot.series.values()) for name, plot in station.plots.items()}
     assert counts["minutes"] == 24
     assert counts["webs"] == 20
-    assert counts["places"] == 8
+    assert counts["places"] == 14  # four trial cuts and three pages, each across and down
     assert counts["stock"] > 2
     plot = station.plots["minutes"]
     dot = plot.series["at the machine"][0]

@@ -9,6 +9,7 @@ from collections.abc import Iterator, Sequence
 
 from dechirer.core.fold.making_up import MakingPlan
 from dechirer.core.keep.entries import Entry, MadeUp, RunDone, Spoilt, StockMoved, Took
+from dechirer.core.needs import foil_of, offcuts_used, sheets_of
 from dechirer.core.plan import Plan
 from dechirer.core.run.steps import MachineStep
 
@@ -61,23 +62,12 @@ def run_entries(
         on = layout.paper if layout is not None else ""
         lost[on] += 1
         yield Spoilt(f"{id}-spoilt-{number + 1}"[:80], day, job.name[:LONGEST], papers.get(on, "paper"), why)
-    for paper, count in _sheets_of(plan).items():
-        change = -float(count + lost[paper])
-        yield StockMoved(f"{id}-{paper}"[:80], day, papers.get(paper, paper), change, why=f"cut for {job.name}"[:400])
-
-
-def _sheets_of(plan: Plan) -> Counter[str]:
-    """How many sheets of each paper, by its id, the run takes."""
-    used: Counter[str] = Counter()
-    for mat in plan.run.mats:
-        used[mat.layout.paper] += mat.layout.repeats
-    return used
-
-
-def needs_of(plan: Plan) -> dict[str, float]:
-    """How much of each thing a job takes, by the names stock has."""
-    sheets = {plan.brief.paper(paper).paper.name: float(count) for paper, count in _sheets_of(plan).items()}
-    return sheets | {row.stock_name: row.total for row in plan.making_up.kit if row.is_stocked}
+    why = f"cut for {job.name}"[:400]
+    for paper, count in (sheets_of(plan) + lost).items():
+        yield StockMoved(f"{id}-{paper}"[:80], day, papers.get(paper, paper), -float(count), why=why)
+    for number, (foil, area) in enumerate(foil_of(plan).items()):
+        yield StockMoved(f"{id}-foil-{number}"[:80], day, foil, -area, why=why)
+    yield from offcuts_used(plan, id, day)
 
 
 def making_entries(plan: Plan, day: str, stages: dict[str, tuple[float, float]]) -> Iterator[Entry]:
@@ -101,4 +91,4 @@ def making_entries(plan: Plan, day: str, stages: dict[str, tuple[float, float]])
     for row in making.kit:
         if row.is_stocked and row.total:
             why = f"made up for {plan.job.name}"[:400]
-            yield StockMoved(f"{id}-{row.id}"[:80], day, row.stock_name[:LONGEST], -row.total, why=why)
+            yield StockMoved(f"{id}-{row.id}"[:80], day, row.stock_name[:LONGEST], -row.stock_amount, why=why)

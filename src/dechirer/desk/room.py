@@ -24,6 +24,7 @@ from dechirer.desk.work.fault_log import FaultLog
 from dechirer.desk.work.files import Files
 from dechirer.desk.work.first_steps import FirstSteps
 from dechirer.desk.work.guard import Guard
+from dechirer.desk.work.licensing import Licensing
 from dechirer.desk.work.mending import Mending
 from dechirer.desk.work.patience import Patience
 from dechirer.desk.work.picturing import Picturing
@@ -87,6 +88,7 @@ class Room(QObject):
     def _wire(self) -> None:
         window = self.window
         self.document.changed.connect(self._show_job)
+        Licensing(self.document, self)
         self.document.planned.connect(self._show_plan)
         self.document.refused.connect(lambda why: say_refusal(window, why))
         Telling(window, self.document, self.files, self.guard)

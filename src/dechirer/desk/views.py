@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import importlib
+from html import escape
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from dechirer.core.stations import STATIONS
@@ -47,6 +49,7 @@ class PlainStation(Station):
         right.addWidget(heading("What follows"))
         self.words = small()
         self.words.setObjectName(f"figures-{station}")
+        self.words.setTextFormat(Qt.TextFormat.RichText)
         self.words.linkActivated.connect(self.figure_picked.emit)
         right.addWidget(self.words)
         right.addStretch(1)
@@ -58,4 +61,6 @@ class PlainStation(Station):
         self.panel.show_job()
         units = self.plan.job.units
         found = [figure for part in self.spec.parts for figure in self.plan.part(part).figures()]
-        self.words.setText("<br>".join(f'<a href="{each.key}">{each.name}: {each.text(units)}</a>' for each in found))
+        self.words.setText(
+            "<br>".join(f'<a href="{escape(each.key)}">{escape(each.name)}: {each.text(units)}</a>' for each in found)
+        )

@@ -6,7 +6,7 @@ import math
 import re
 from collections.abc import Iterator, Sequence
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.card.piece import Piece
 from dechirer.core.card.stack import AtHand
@@ -34,6 +34,7 @@ class KitRow(Struct, frozen=True):
         spare: how many of the total are spares.
         tiny: whether it is so small that it is counted into a tray.
         there: how many are there; None where nobody has counted.
+        wide, high: its size in mm, where it is known by that; 0 else.
     """
 
     id: str
@@ -46,6 +47,8 @@ class KitRow(Struct, frozen=True):
     spare: int = 0
     tiny: bool = False
     there: int | None = None
+    wide: float = 0.0
+    high: float = 0.0
 
     @property
     def is_stocked(self) -> bool:
@@ -54,8 +57,15 @@ class KitRow(Struct, frozen=True):
 
     @property
     def stock_name(self) -> str:
-        """What it is called in the stock."""
-        return f"{self.name}, {self.size}" if self.size else self.name
+        """What it is called in the stock, whatever the units of the job: sizes in mm, tape in m."""
+        size = format_size(self.wide, self.high, "mm") if self.wide else self.size
+        unit = {"mm": " (m)", "": ""}.get(self.unit, f" ({self.unit})")
+        return f"{self.name}, {size}{unit}" if size else f"{self.name}{unit}"
+
+    @property
+    def stock_amount(self) -> float:
+        """How much of the stock all of them take."""
+        return self.total / 1000 if self.unit == "mm" else self.total
 
     @property
     def lacking(self) -> float:
@@ -81,8 +91,6 @@ def make_kit(
         *_envelopes(construct, count, units),
     ]
     there = {each.id: each.count for each in own.on_hand}
-    from msgspec import structs
-
     return tuple(structs.replace(row, there=there.get(row.id, row.there)) for row in rows)
 
 
@@ -111,7 +119,8 @@ def _at_hand(at_hand: Sequence[AtHand], count: int, units: str) -> Iterator[KitR
         size = format_size(thing.width, thing.height, units)
         tiny = max(thing.width, thing.height) < TINY_MM
         each = thing.count / max(1, count)
-        yield KitRow(step_id("thing", thing.id), "at hand", thing.name, size, each, float(thing.count), "", 0, tiny)
+        row = KitRow(step_id("thing", thing.id), "at hand", thing.name, size, each, float(thing.count), "", 0, tiny)
+        yield structs.replace(row, wide=thing.width, high=thing.height)
 
 
 def _adhesives(joints: Sequence[Joint], count: int) -> Iterator[KitRow]:
@@ -151,11 +160,15 @@ def _besides(own: MakingUp, count: int, units: str) -> Iterator[KitRow]:
             total,
             tiny=each.size.mm < TINY_MM,
             there=each.on_hand,
+            wide=each.size.mm,
+            high=each.size.mm,
         )
 
 
 def _envelopes(construct: ConstructPlan, count: int, units: str) -> Iterator[KitRow]:
     """Envelopes that are bought; those that are cut are among the pieces."""
     if construct.envelope is None and construct.bought is not None:
-        size = format_size(construct.bought.width, construct.bought.height, units)
-        yield KitRow("envelope", "envelope", f"envelope {construct.bought.name}", size, 1.0, float(count))
+        bought = construct.bought
+        size = format_size(bought.width, bought.height, units)
+        row = KitRow("envelope", "envelope", f"envelope {bought.name}", size, 1.0, float(count))
+        yield structs.replace(row, wide=bought.width, high=bought.height)

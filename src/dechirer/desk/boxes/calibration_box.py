@@ -193,7 +193,7 @@ class CalibrationBox(QDialog):
         from dechirer.formats.scans.reading import Told, describe
 
         assert isinstance(told, Told)
-        self._say("<br>".join(describe(told)))
+        self._say("\n".join(describe(told)))
         self._found = record_of(told.measured, self._names, self._by, date.today().isoformat(), "scan")
         self._allow()
 

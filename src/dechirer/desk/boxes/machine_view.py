@@ -286,6 +286,7 @@ class MachineView(QDialog):
 
 def _label(name: str, points: int, *, bold: bool = False) -> QLabel:
     label = QLabel()
+    label.setTextFormat(Qt.TextFormat.PlainText)
     label.setObjectName(name)
     label.setWordWrap(True)
     font = QFont(theme.font("body"))

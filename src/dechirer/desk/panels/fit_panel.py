@@ -33,6 +33,7 @@ class FitPanel(QWidget):
         super().__init__(parent)
         self.words = small()
         self.words.setObjectName("fit-words")
+        self.words.setTextFormat(Qt.TextFormat.RichText)
         self.words.linkActivated.connect(self.figure_picked.emit)
         self.chart = RimChart()
         column = QVBoxLayout(self)

@@ -75,6 +75,7 @@ class ConstructStation(Station):
         self.slider.valueChanged.connect(self._draw_folded)
         self.closed_words = small()
         self.closed_words.setObjectName("closed-words")
+        self.closed_words.setTextFormat(Qt.TextFormat.RichText)
         self.closed_words.linkActivated.connect(self.figure_picked.emit)
         line = QHBoxLayout(self)
         line.setContentsMargins(14, 10, 14, 8)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from html import escape
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QDialog,
@@ -265,7 +267,7 @@ class FoldStation(Station):
         if plan is None or making is None or step is None:
             return
         joint = making.joint(step.joint) if step.joint else None
-        self.words.setText(f"<b>{step.words}</b><br>{step.more}")
+        self.words.setText(f"<b>{escape(step.words)}</b><br>{escape(step.more)}")
         care = ADHESIVES[joint.adhesive].care if joint is not None else ""
         self.why.setText("\n".join(each for each in (step.why, care) if each))
         self.why.setVisible(bool(step.why or care))

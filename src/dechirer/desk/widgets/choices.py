@@ -199,6 +199,7 @@ def push_button(words: str, name: str, tip: str, run: Callable[[], None]) -> QPu
 def heading(text: str) -> QLabel:
     """A heading inside a station."""
     label = QLabel(text)
+    label.setTextFormat(Qt.TextFormat.PlainText)  # a name from a stranger's job is no markup
     label.setFont(theme.font("title"))
     return label
 
@@ -206,6 +207,7 @@ def heading(text: str) -> QLabel:
 def small(text: str = "") -> QLabel:
     """A small soft text that wraps."""
     label = QLabel(text)
+    label.setTextFormat(Qt.TextFormat.PlainText)
     label.setFont(theme.font("small"))
     label.setWordWrap(True)
     label.setProperty("role", "soft")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from html import escape
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
@@ -34,6 +36,6 @@ class PlainTable(QTableWidget):
         cell = QTableWidgetItem(text)
         flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
         cell.setFlags(flags | Qt.ItemFlag.ItemIsEditable if edited else flags)
-        cell.setToolTip(tip)
+        cell.setToolTip(f"<span>{escape(tip)}</span>" if "<" in tip else tip)
         self.setItem(row, column, cell)
         return cell

@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QTableWidgetItem
 
-from dechirer.core.keep.entries import Entry, StockMoved
-from dechirer.core.keep.stock import on_shelf
+from dechirer.core.keep.stock import OnShelf
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.plain_table import PlainTable
 
@@ -32,21 +29,19 @@ class StockTable(PlainTable):
     def __init__(self) -> None:
         super().__init__("book-stock", "Stock", COLUMNS, 0)
         self.itemChanged.connect(self._typed)
-        self._shown: tuple[tuple[Entry, ...], dict[str, float]] = ((), {})
+        self._shown: tuple[dict[str, OnShelf], dict[str, float]] = ({}, {})
 
-    def show_stock(self, entries: Iterable[Entry], needed: dict[str, float]) -> None:
-        """Show what there is of everything a job takes, then of the rest."""
-        known = tuple(entries)
-        self._shown = known, needed
-        shelf = on_shelf(each for each in known if isinstance(each, StockMoved))
-        rows = [*needed, *(item for item in shelf if item not in needed)]
+    def show_stock(self, shelf: dict[str, OnShelf], needed: dict[str, float]) -> None:
+        """Show what there is of everything a job takes, then of the rest; offcuts that are used up are left out."""
+        self._shown = shelf, needed
+        rows = [*needed, *(item for item, there in shelf.items() if item not in needed and not _is_gone(there))]
         self.blockSignals(True)
         self.setRowCount(len(rows))
         for row, item in enumerate(rows):
             there, need = shelf.get(item), needed.get(item, 0.0)
             lacking = there.lacks(need) if there is not None else 0.0
-            self.put(row, 0, item, tip=item)
-            amount = f"{there.amount:g}" if there is not None else ""
+            self.put(row, 0, item, tip=item).setData(Qt.ItemDataRole.UserRole, item)
+            amount = f"{there.amount:g}" if there is not None and there.is_known else ""
             self.put(row, THERE, amount, edited=True, tip="Counted: type it in")
             self.put(row, 2, f"{need:g}" if need else "")
             short = self.put(row, 3, f"{lacking:g}" if lacking else "")
@@ -70,3 +65,7 @@ class StockTable(PlainTable):
             return
         self.refused.emit(f"“{cell.text()[:40]}” is no number that goes here.")
         self.show_stock(*self._shown)
+
+
+def _is_gone(there: OnShelf) -> bool:
+    return bool(there.paper) and there.amount <= 0

@@ -113,11 +113,12 @@ class Importer(QObject):
 
 
 def _read(data: bytes, name: str, taken: set[str], fonts: set[str]) -> Art | FontFile:
+    from dechirer.desk.work.licensing import as_known
     from dechirer.formats.art.read import kind_of, read_art, read_font
 
     if kind_of(data) == "font":
-        return read_font(data, name, fonts)
-    return read_art(data, name, taken)
+        return as_known(read_font(data, name, fonts))
+    return as_known(read_art(data, name, taken))
 
 
 def takes(mime: QMimeData | None) -> bool:

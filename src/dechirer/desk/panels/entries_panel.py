@@ -1,0 +1,266 @@
+"""The book to look through: its entries in a list, one of them whole with its photographs, put right or taken out;
+notes and photographs are added to it."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterable
+from datetime import date
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QPixmap
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dechirer.core.from_work import entry_id
+from dechirer.core.keep.entries import Entry, MadeUp, Note, Photo, RunDone, kind_of
+from dechirer.core.keep.telling import detail_of, line_of
+from dechirer.desk.boxes.entry_box import EntryBox
+from dechirer.desk.widgets.choices import small
+from dechirer.desk.widgets.photo_label import PhotoLabel
+from dechirer.desk.work.beside import Beside
+from dechirer.desk.work.booking import booking
+from dechirer.desk.work.document import Document
+
+if TYPE_CHECKING:
+    from dechirer.formats.book.photographs import Small
+
+MOST_SHOWN = 300
+PHOTOS = "Photographs (*.jpg *.jpeg *.png *.webp *.tif *.tiff)"
+
+
+class EntriesPanel(QWidget):
+    """Shows entries.
+
+    Signals:
+        written(): something was written into the book.
+        refused(text): a photograph could not be read.
+    """
+
+    written = pyqtSignal()
+    refused = pyqtSignal(str)
+
+    def __init__(self, document: Document) -> None:
+        super().__init__()
+        self.document = document
+        self._entries: tuple[Entry, ...] = ()
+        self._shown: list[Entry] = []
+        self._before: Entry | None = None
+        """The entry as it was before it was put right or taken out."""
+        self.search = _line("book-search", "Look through the book", "Look for a job, a paper, a cause…")
+        self.search.textChanged.connect(self._list)
+        self.list = QListWidget()
+        self.list.setObjectName("book-entries")
+        self.list.setAccessibleName("Entries of the book")
+        self.list.currentRowChanged.connect(self._show_entry)
+        self.detail = small()
+        self.detail.setObjectName("book-detail")
+        self.detail.setWordWrap(True)
+        self.photo = PhotoLabel()
+        self.right = _button("Put right…", "book-right", self.open_right)
+        self.drop = _button("Take it out", "book-drop", self._drop)
+        self.back = _button("Put back", "book-back", self._put_back)
+        self.about = QComboBox()
+        self.about.setObjectName("book-about")
+        self.about.setAccessibleName("What the note or photograph is about")
+        self.note = _line("book-note", "A note", "A note, kept with Enter")
+        self.note.returnPressed.connect(self._keep_note)
+        self.picture = _button("Photograph…", "book-photo", self._ask_photo)
+        self.picture.setToolTip("Kept small, without the place and time that cameras write into it")
+        self._reading, self._making = Beside(self), Beside(self)
+        self._reading.done.connect(self._show_photo)
+        self._making.done.connect(self._keep_photo)
+        self._making.refused.connect(self.refused.emit)
+        self._making.failed.connect(lambda error: self.refused.emit(f"It cannot be read ({type(error).__name__})."))
+        self._arrange()
+
+    def _arrange(self) -> None:
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.search)
+        column.addWidget(self.list, 1)
+        column.addWidget(self.detail)
+        column.addWidget(self.photo)
+        row = QHBoxLayout()
+        for button in (self.right, self.drop, self.back):
+            row.addWidget(button)
+            button.setEnabled(False)
+        row.addStretch(1)
+        column.addLayout(row)
+        row = QHBoxLayout()
+        row.addWidget(self.about)
+        row.addWidget(self.note, 1)
+        row.addWidget(self.picture)
+        column.addLayout(row)
+
+    @property
+    def is_busy(self) -> bool:
+        """Whether a photograph is made small, or fetched."""
+        return self._making.is_busy or self._reading.is_busy
+
+    def stop(self) -> None:
+        """What is under way beside the window is given up."""
+        self._reading.stop()
+        self._making.stop()
+
+    def show_entries(self, entries: Iterable[Entry]) -> None:
+        """Show the book as it is now; the entry that is looked at stays so."""
+        chosen = self.entry
+        self._entries = tuple(entries)
+        self._list()
+        if chosen is not None:
+            self.pick(kind_of(chosen), chosen.id)
+        self._offer_about()
+
+    def pick(self, kind: str, id: str) -> None:
+        """Show the entry of a kind and id, if it is in the list."""
+        for row, each in enumerate(self._shown):
+            if (kind_of(each), each.id) == (kind, id):
+                self.list.setCurrentRow(row)
+                return
+
+    @property
+    def entry(self) -> Entry | None:
+        """The entry that is looked at."""
+        row = self.list.currentRow()
+        return self._shown[row] if 0 <= row < len(self._shown) else None
+
+    def _list(self) -> None:
+        text = self.search.text().lower().split()
+        newest = sorted(self._entries, key=lambda each: each.made, reverse=True)
+        self._shown = [each for each in newest if all(word in line_of(each).lower() for word in text)][:MOST_SHOWN]
+        self.list.blockSignals(True)
+        self.list.clear()
+        for each in self._shown:
+            self.list.addItem(QListWidgetItem(line_of(each)))
+        self.list.blockSignals(False)
+        self.detail.setText(
+            "" if self._shown else "Nothing in the book yet." if not self._entries else "Nothing found."
+        )
+        self.photo.show_picture(None)
+        for button in (self.right, self.drop):
+            button.setEnabled(False)
+        self.back.setEnabled(self._before is not None)
+
+    def _show_entry(self, _row: int) -> None:
+        entry = self.entry
+        if entry is None:
+            return
+        self.detail.setText(detail_of(entry, self.document.job.units))
+        self.right.setEnabled(True)
+        self.drop.setEnabled(True)
+        self._offer_about()
+        self.photo.show_picture(None)
+        photo = entry if isinstance(entry, Photo) else self._photo_of(entry)
+        if photo is not None:
+            self._reading.run(partial(booking.picture, photo.id))
+
+    def _photo_of(self, entry: Entry) -> Photo | None:
+        """The newest photograph of an entry."""
+        own = [each for each in self._entries if isinstance(each, Photo) and each.of == entry.id]
+        return own[-1] if own else None
+
+    def _show_photo(self, found: bytes | None) -> None:
+        pixels = QPixmap()
+        if found is not None and pixels.loadFromData(found, "JPEG"):
+            self.photo.show_picture(pixels)
+
+    def _offer_about(self) -> None:
+        """The job, what is looked at, and the papers: what a note can be about."""
+        job, entry, now = self.document.job, self.entry, self.about.currentText()
+        self.about.blockSignals(True)
+        self.about.clear()
+        self.about.addItem("This job", (job.name, ""))
+        if isinstance(entry, RunDone | MadeUp):
+            what = "run" if isinstance(entry, RunDone) else "making up"
+            self.about.addItem(f"The {what} of {entry.made}", (entry.job, entry.id))
+        for paper in job.brief.papers:
+            self.about.addItem(f"Paper: {paper.name}"[:60], (paper.name, ""))
+        self.about.setCurrentIndex(max(0, self.about.findText(now)))
+        self.about.blockSignals(False)
+
+    def open_right(self) -> EntryBox | None:
+        """Open the box that puts the entry that is looked at right."""
+        entry = self.entry
+        if entry is None:
+            return None
+        box = EntryBox(entry, self.document.job.units, self._replace, self)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        box.show()
+        return box
+
+    def _replace(self, made: Entry) -> None:
+        self._before = self.entry
+        booking.keep([made])
+        self.written.emit()
+
+    def _drop(self) -> None:
+        entry = self.entry
+        if entry is not None:
+            self._before = entry
+            booking.drop(kind_of(entry), entry.id)
+            self.written.emit()
+
+    def _put_back(self) -> None:
+        if self._before is not None:
+            booking.keep([self._before])
+            self._before = None
+            self.written.emit()
+
+    def _keep_note(self) -> None:
+        text = self.note.text().strip()
+        about, of = self.about.currentData()
+        if text:
+            id = entry_id("note", about, text, str(time.time_ns()))
+            booking.keep([Note(id, date.today().isoformat(), about[:120], text[:4000], of)])
+            self.note.clear()
+            self.written.emit()
+
+    def _ask_photo(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "A photograph", "", PHOTOS)
+        if name:
+            self.take_photo(Path(name))
+
+    def take_photo(self, path: Path) -> None:
+        """Make a photograph small and keep it with what the note would be about."""
+        from dechirer.formats.book.photographs import make_small
+
+        about, of = self.about.currentData()
+        words = self.note.text().strip()[:400]
+        self._making.run(lambda: (make_small(path), about, of, words))
+
+    def _keep_photo(self, found: tuple[Small, str, str, str]) -> None:
+        made, about, of, words = found
+        id = entry_id("photo", about, str(time.time_ns()))
+        photo = Photo(id, date.today().isoformat(), about[:120], made.width, made.height, words, of)
+        booking.keep([photo], {id: made.data})
+        if words:
+            self.note.clear()
+        self.written.emit()
+
+
+def _line(name: str, words: str, hint: str) -> QLineEdit:
+    line = QLineEdit()
+    line.setObjectName(name)
+    line.setPlaceholderText(hint)
+    line.setAccessibleName(words)
+    return line
+
+
+def _button(words: str, name: str, run: Callable[[], object]) -> QPushButton:
+    button = QPushButton(words)
+    button.setObjectName(name)
+    button.clicked.connect(lambda _=False: run())
+    return button
