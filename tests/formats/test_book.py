@@ -23,8 +23,10 @@ from dechirer.devices.seasons import write_seasons
 from dechirer.formats.book.exchange import TAKEN, read_exported, take_over_records, write_csv, write_json
 from dechirer.formats.book.migrations import VERSION
 from dechirer.formats.book.store import NAME, Book, BookError
+from dechirer.formats.job.archive import write_archive
 from dechirer.formats.records import NAME as RECORDS
 from dechirer.formats.records import add_records
+from tests.helpers import changed, quick_job
 
 NOTE = Note("note-1", "2026-05-02", "Kite Day", "film off before loading")
 
@@ -241,3 +243,23 @@ def test_the_commands(tmp_path: Path) -> None:
     assert Book(tmp_path / "third.sqlite").count() == Book(tmp_path / "demo.sqlite").count()
     assert run(*third, "import", str(tmp_path / "none.json"))[0] == 2
     assert isinstance(Book(tmp_path / "third.sqlite").entries("stockmoved")[0], StockMoved)
+
+
+def test_the_shopping_list_of_some_jobs(tmp_path: Path) -> None:
+    other = ("--book", str(tmp_path / "own.sqlite"))
+    for name, count in (("a", 10), ("b", 6)):
+        write_archive(tmp_path / f"{name}.dechirer", changed(quick_job("5x7in", count=count), name=name))
+    paper = quick_job("5x7in").brief.papers[0].name
+    assert run(*other, "stock", paper, "--counted", "12")[0] == 0
+    jobs = [str(tmp_path / f"{name}.dechirer") for name in "ab"]
+    code, text = run(*other, "shopping", *jobs, "--json")
+    assert code == 0
+    row = next(each for each in json.loads(text) if each["item"] == paper)
+    assert (row["needed"], row["there"], row["buy"], row["jobs"]) == (16, 12, 4, ["a", "b"])
+    assert f"{paper}: buy 4 (16 needed, 12 there)" in run(*other, "shopping", *jobs)[1]
+    assert run(*other, "shopping", *jobs, "--to", str(tmp_path / "list.csv"))[0] == 0
+    rows = list(csv.DictReader((tmp_path / "list.csv").open(newline="")))
+    assert next(each for each in rows if each["what"] == paper)["to buy"] == "4"
+    assert run(*other, "shopping")[0] == 2
+    assert run(*other, "shopping", str(tmp_path / "none.dechirer"))[0] == 2
+    assert run(*other, "shopping", *jobs, "--to", str(tmp_path / "none" / "list.csv"))[0] == 2

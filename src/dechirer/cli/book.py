@@ -1,4 +1,4 @@
-"""`dechirer book`: the maker's book without a window: list, add, stock, learned, export, import, backup, restore."""
+"""`dechirer book`: the maker's book without a window: its entries, stock, what it teaches, out, in, and put back."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from dechirer.cli.saying import BadInput, say
 from dechirer.core.from_work import entry_id
 from dechirer.core.keep.entries import KINDS, TITLES, Note, StockMoved, about_of, as_plain
 from dechirer.core.keep.learning import learn
-from dechirer.core.keep.stock import on_shelf
+from dechirer.core.keep.stock import after_count, on_shelf, shopping_list
 from dechirer.formats.book.exchange import read_exported, take_over_records, write_export
 from dechirer.formats.book.store import NAME, Book, BookError
 from dechirer.formats.job.atomic import write_atomically
@@ -124,7 +124,7 @@ def stock(opened: _Opened, item: str | None, bought: float | None, counted: floa
         if item and (bought is not None or counted is not None):
             day = date.today().isoformat()
             move = StockMoved(entry_id("stock", item, f"{made.count()}"), day, item, bought or 0.0, counted)
-            made.keep([move])
+            made.keep([after_count(move, made.last_counted(item))])
         shelf = on_shelf(each for each in made.entries("stockmoved") if isinstance(each, StockMoved))
     rows = [each for each in shelf.values() if item is None or each.item == item]
     if as_json:
@@ -133,6 +133,44 @@ def stock(opened: _Opened, item: str | None, bought: float | None, counted: floa
         return
     for each in rows:
         say(f"{each.item}: {each.amount:g}" + (f", counted {each.counted}" if each.counted else ""))
+
+
+@book.command()
+@click.argument("jobs", nargs=-1, required=True, type=click.Path(path_type=Path, dir_okay=False))
+@click.option("--to", type=click.Path(path_type=Path, dir_okay=False), help="Write it as CSV to a file.")
+@json_option
+@book_option
+@click.pass_obj
+def shopping(opened: _Opened, jobs: tuple[Path, ...], to: Path | None, as_json: bool) -> None:
+    """Say what is to be bought for some JOBS together, beside what the stock has."""
+    from dechirer.core.needs import needs_of
+    from dechirer.core.plan import make_plan
+    from dechirer.formats.job.archive import ArchiveError, read_archive
+    from dechirer.formats.shopping import write_shopping_list
+
+    needs = []
+    for path in jobs:
+        try:
+            plan = make_plan(read_archive(path))
+        except (ArchiveError, OSError) as error:
+            raise BadInput(str(error)) from None
+        needs.append((plan.job.name, needs_of(plan)))
+    with opened as made:
+        shelf = on_shelf(each for each in made.entries("stockmoved") if isinstance(each, StockMoved))
+    rows = shopping_list(needs, shelf)
+    if to is not None:
+        try:
+            write_atomically(to, write_shopping_list(rows))
+        except OSError as error:
+            raise BadInput(f"{to}: {error.strerror or error}") from None
+        say(f"The list is in {to}", err=True)
+    elif as_json:
+        import msgspec
+
+        say(json.dumps(msgspec.to_builtins(rows), indent=1, ensure_ascii=False))
+    for row in rows if to is None and not as_json else ():
+        there = "not counted" if row.there is None else f"{row.there:g} there"
+        say(f"{row.item}: buy {row.buy:g} ({row.needed:g} needed, {there})")
 
 
 @book.command()

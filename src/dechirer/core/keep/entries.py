@@ -180,6 +180,16 @@ TITLES = {
 }
 
 
+USUAL_CAUSES = (
+    "a corner caught the roller",
+    "a web tore while weeding",
+    "laid in askew",
+    "not cut through",
+    "cut beside its print",
+    "smeared or misprinted",
+    "film left on",
+)
+"""What spoils sheets most (common practice), to be chosen from instead of typed."""
 STEP_WORDS = {
     "pass": "tool at work",
     "cut": "cutting",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.keep.entries import StockMoved
 
@@ -30,6 +30,11 @@ class OnShelf(Struct, frozen=True):
 def offcut_name(paper: str, wide: float, high: float) -> str:
     """What an offcut (mm) is called in the stock."""
     return f"offcut of {paper[:80]}, {wide:g} x {high:g} mm"
+
+
+def after_count(move: StockMoved, last_counted: str) -> StockMoved:
+    """A move as it is kept: a clock that was set back does not put it before the count it comes after."""
+    return structs.replace(move, made=last_counted) if move.made < last_counted else move
 
 
 class Price(Struct, frozen=True):

@@ -23,11 +23,13 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.decide.change import Change
 from dechirer.core.figure import format_minutes
-from dechirer.core.from_work import run_entries
-from dechirer.core.keep.entries import Entry
+from dechirer.core.from_work import entry_id, run_entries
+from dechirer.core.keep.entries import USUAL_CAUSES, Entry, StockMoved
 from dechirer.core.lay.decisions import Recut
+from dechirer.core.needs import offcuts_left
 from dechirer.core.plan import Plan
 from dechirer.core.run.steps import MachineStep
+from dechirer.core.words import plural
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.drawing_view import DrawingView
@@ -48,7 +50,7 @@ TITLES = {
     "make": "Make up",
 }
 LARGE_PT, MORE_PT = 30, 15
-WHY = "What happened (a torn corner, a missed pass, …)"
+WHY = "What happened; choose, or type it in your own words"
 
 
 class MachineView(QDialog):
@@ -83,12 +85,13 @@ class MachineView(QDialog):
         self.done_ = _button("Done ▸", "machine-done", self.go_on)
         self.spoil = _button("Spoiled a sheet…", "machine-spoil", self._ask_spoiled)
         self.again = _button("Lay what was spoiled again", "machine-again", self._lay_again)
+        self.left = _button("Keep what is left", "machine-offcuts", self._keep_offcuts)
         self.anew = _button("From the start", "machine-anew", self._begin_anew)
         self.picture = DrawingView("machine-picture")
         self.picture.setMinimumHeight(200)
         self._plan, self._drawn = plan, ""
         self._writing: Future[str] | None = None
-        for button in (self.back, self.done_, self.spoil, self.anew, self.again):
+        for button in (self.back, self.done_, self.spoil, self.anew, self.again, self.left):
             button.setMinimumHeight(40)
         self._tick = QTimer(self)
         self._tick.setInterval(500)
@@ -107,6 +110,7 @@ class MachineView(QDialog):
         top = QHBoxLayout()
         top.addWidget(self.kind)
         top.addStretch(1)
+        top.addWidget(self.left)
         top.addWidget(self.again)
         top.addWidget(self.anew)
         top.addWidget(self.spoil)
@@ -161,7 +165,9 @@ class MachineView(QDialog):
         seconds = [*now.seconds, *[0.0] * (len(self.steps) + 1 - len(now.seconds))]
         seconds[min(now.step, len(self.steps))] += self._watch.seconds
         kept = now.spoiled if spoiled is None else spoiled
-        self.progress = Progress(now.seal, step, tuple(round(each, 1) for each in seconds), kept, now.booked)
+        self.progress = Progress(
+            now.seal, step, tuple(round(each, 1) for each in seconds), kept, now.booked, now.kept_offcuts
+        )
         if self.is_over:
             self._write()
         self._watch.begin()
@@ -172,7 +178,7 @@ class MachineView(QDialog):
     def _write(self) -> None:
         """Write what was done into the book, once."""
         if not self.progress.booked and self._writing is None:
-            self._writing = booking.keep(self.entries())
+            self._writing = booking.keep(self.entries(), just_now=True)
 
     def _ask_written(self) -> str:
         """What is to be said of the book; asked again while it is written."""
@@ -195,7 +201,9 @@ class MachineView(QDialog):
         self._show()
 
     def _ask_spoiled(self) -> None:
-        why, taken = QInputDialog.getText(self, "A sheet was spoiled", WHY)
+        earlier = [each.why for each in self.progress.spoiled if each.why]
+        causes = list(dict.fromkeys((*earlier, *USUAL_CAUSES)))
+        why, taken = QInputDialog.getItem(self, "A sheet was spoiled", WHY, causes, 0, editable=True)
         if taken:
             self.spoiled(why)
 
@@ -214,6 +222,21 @@ class MachineView(QDialog):
         if recut and self._document.edit("What was spoiled, cut again", [Change("lay.recut", recut)]):
             self.accept()
 
+    def _offcuts(self) -> tuple[StockMoved, ...]:
+        """What is left of the sheets, until it was kept once."""
+        if not self.is_over or self.name != "machine" or self.progress.kept_offcuts:
+            return ()
+        day = date.today().isoformat()
+        return offcuts_left(self._plan, entry_id("run", self._plan.job.name, self.progress.seal, day), day)
+
+    def _keep_offcuts(self) -> None:
+        """What is left of the sheets goes into the stock."""
+        booking.keep(self._offcuts(), just_now=True)
+        self.progress = structs.replace(self.progress, kept_offcuts=True)
+        keep_progress(self.progress, name=self.kept_as)
+        self.said.setText("They are in the stock, in Keep and in Lay under Offcuts.")
+        self._show()
+
     def _show(self) -> None:
         booked = self._ask_written()
         step, count = self.progress.step, len(self.steps)
@@ -223,6 +246,11 @@ class MachineView(QDialog):
         self.done_.setEnabled(not self.is_over)
         self.spoil.setEnabled(count > 0)
         self.again.setVisible(self.is_over and bool(self.progress.spoiled))
+        left = self._offcuts()
+        pieces = round(sum(each.change for each in left))
+        self.left.setVisible(bool(left))
+        self.left.setText(f"Keep {pieces} {plural(pieces, 'offcut')}")
+        self.left.setToolTip("\n".join(f"{each.change:g} × {each.item}" for each in left))
         spoilt = len(self.progress.spoiled)
         told = f" · {spoilt} spoiled" if spoilt else ""
         if self.is_over:

@@ -2,26 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QInputDialog, QMenu, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 
-from dechirer.core.brief.decisions import Paper
-from dechirer.core.decide.values import Size
 from dechirer.core.lay.blanks import front_of
 from dechirer.core.lay.decisions import FACES, LIES, keep_trial, set_loading
 from dechirer.core.lay.mat import MatLayout
-from dechirer.core.lay.offcuts import find_offcut
 from dechirer.core.lay.sheet import loading_of
-from dechirer.core.lay.stock import StockKind, add_size, drop_size, is_at_hand
-from dechirer.core.length import make_length
 from dechirer.core.plan import Plan
 from dechirer.core.press.records import CornerTrial
-from dechirer.core.words import plural
 from dechirer.desk.panels.field_edit import FieldEdit
+from dechirer.desk.panels.offcuts_button import OffcutsButton, paper_now
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.recording import recording
@@ -56,11 +49,7 @@ class LoadingPanel(QWidget):
         self.most = FieldEdit("lay.loadings.?.most", "Pieces to a sheet, at most")
         self.most.setObjectName("field-most")
         self.most.line.setObjectName("line-most")
-        self.offcuts = QPushButton("Offcuts")
-        self.offcuts.setObjectName("offcuts")
-        menu = QMenu(self.offcuts)
-        menu.aboutToShow.connect(lambda: self._fill_offcuts(menu))
-        self.offcuts.setMenu(menu)
+        self.offcuts = OffcutsButton(document)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -96,7 +85,7 @@ class LoadingPanel(QWidget):
         self.most.line.setPlaceholderText("as many as fit")
         self.most.show_text(self.document.field_text(most))
         self.most.setEnabled(layout.sheet.printable is None and not layout.is_blank)
-        self.offcuts.setText(_stock_of(paper))
+        self.offcuts.show_paper(plan, layout)
         self.offcuts.setEnabled(not layout.is_blank)
         self.face.setCurrentIndex(self.face.findData(loading.face))
         self.lies.setCurrentIndex(self.lies.findData(loading.lies))
@@ -128,73 +117,10 @@ class LoadingPanel(QWidget):
         self.trial.setVisible(layout.is_blank and not rows)
 
     def _choose(self, name: str, box: QComboBox, row: int, said: str) -> None:
-        if self._layout is not None and self._paper_now() is not None:
+        if self._layout is not None and paper_now(self.document, self._layout) is not None:
             fields: dict[str, Any] = {name: box.itemData(row)}
             change = set_loading(self.document.job.lay, self._layout.paper, **fields)
             self.document.edit(f"{said} {box.itemText(row)}", [change])
-
-    def _fill_offcuts(self, menu: QMenu) -> None:
-        """What is left of the sheet to be kept, another to be typed, and those at hand to be taken off."""
-        menu.clear()
-        layout, plan = self._layout, self._plan
-        if layout is None or plan is None:
-            return
-        units, paper = plan.job.units, plan.brief.paper(layout.paper).paper
-        left = find_offcut(layout, plan.job.lay.spacing.mm)
-        if left is not None and not layout.sheet.offcut:
-            size = Size(make_length(left.width, units), make_length(left.height, units))
-            self._offer(menu, f"Keep what is left: {size.width} x {size.height}", partial(self._keep_offcut, size))
-        self._offer(menu, "An offcut, by its size…", self._ask_offcut)
-        for size in paper.offcuts:
-            words = f"Used up: the offcut of {size.width} x {size.height}"
-            self._offer(menu, words, partial(self._use_up, words, "offcuts", size))
-        menu.addSeparator()
-        self._offer(menu, "Sheets of another size, too…", self._ask_size)
-        for size in paper.other_sheets:
-            words = f"No sheets of {size.width} x {size.height} any more"
-            self._offer(menu, words, partial(self._use_up, words, "other_sheets", size))
-
-    def _offer(self, menu: QMenu, words: str, run: Callable[[], object]) -> None:
-        action = menu.addAction(words)
-        if action is not None:
-            action.triggered.connect(lambda _=False: run())
-
-    def _paper_now(self) -> Paper | None:
-        """The paper that is shown as it is in the job now; None where it is gone, before the plan was made anew."""
-        shown = self._layout.paper if self._layout is not None else None
-        return next((paper for paper in self.document.job.brief.papers if paper.id == shown), None)
-
-    def _keep_offcut(self, size: Size) -> None:
-        paper = self._paper_now()
-        if paper is not None:
-            self.document.edit(f"An offcut of {paper.name}", [add_size(paper, "offcuts", size)])
-
-    def _add_sheets(self, size: Size) -> None:
-        paper = self._paper_now()
-        if paper is not None and not is_at_hand(paper, size):
-            words = f"Sheets of {size.width} x {size.height} of {paper.name}"
-            self.document.edit(words, [add_size(paper, "other_sheets", size)])
-
-    def _use_up(self, words: str, kind: StockKind, size: Size) -> None:
-        paper = self._paper_now()
-        if paper is not None:
-            self.document.edit(words, [drop_size(paper, kind, size)])
-
-    def _ask_offcut(self) -> None:
-        self._ask("Offcut", "Its size, such as 6 x 4 in", self._keep_offcut)
-
-    def _ask_size(self) -> None:
-        words = "Their size, such as 8.5 x 11 in; each time the one that takes least paper is chosen"
-        self._ask("Sheets of another size", words, self._add_sheets)
-
-    def _ask(self, title: str, words: str, run: Callable[[Size], None]) -> None:
-        text, taken = QInputDialog.getText(self, title, words)
-        paper = self._paper_now()
-        if taken and text.strip() and paper is not None:
-            try:
-                run(paper.typed("sheet", text, self.document.job.units)["sheet"])
-            except ValueError as error:
-                self.document.refused.emit(str(error))
 
     def open_trial(self) -> TrialBox | None:
         """Open the box of the trial cut for the blank that is shown; None where none is."""
@@ -215,16 +141,6 @@ class LoadingPanel(QWidget):
     def _keep_trial(self, found: CornerTrial) -> None:
         recording.keep(found)
         self.document.edit(f"Trial cut on {found.machine}", [keep_trial(self.document.job.lay, found)])
-
-
-def _stock_of(paper: Paper) -> str:
-    """What there is of a paper besides sheets of its own size, in words."""
-    told = [
-        f"{count} {plural(count, word)}"
-        for count, word in ((len(paper.offcuts), "offcut"), (len(paper.other_sheets), "other size"))
-        if count
-    ]
-    return ", ".join(told) if told else "Offcuts and other sizes"
 
 
 def _box(name: str, words: str, choices: dict[Any, str]) -> QComboBox:

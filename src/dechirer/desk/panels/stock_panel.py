@@ -76,7 +76,8 @@ class StockPanel(QWidget):
         known = self._shelf.get(item)
         of = (known.paper, known.width, known.height) if known is not None else ("", 0.0, 0.0)
         id = entry_id(why, item, str(time.time_ns()))  # counted twice on a day is two entries
-        booking.keep([StockMoved(id, date.today().isoformat(), item[:120], 0.0, counted, price, why, *of)])
+        moved = StockMoved(id, date.today().isoformat(), item[:120], 0.0, counted, price, why, *of)
+        booking.keep([moved], just_now=True)
         self.written.emit()
 
     def _add(self) -> None:

@@ -28,13 +28,14 @@ class Spoiled(Struct, frozen=True):
 
 class Progress(Struct, frozen=True):
     """How far a run is: the seal of its steps, the step in front, the seconds spent on each, what was
-    spoiled, and whether it was written into the book."""
+    spoiled, whether it was written into the book, and whether what is left of the sheets was kept."""
 
     seal: str
     step: int = 0
     seconds: tuple[float, ...] = ()
     spoiled: tuple[Spoiled, ...] = ()
     booked: bool = False
+    kept_offcuts: bool = False
 
     @property
     def minutes(self) -> float:

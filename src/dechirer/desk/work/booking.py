@@ -12,7 +12,8 @@ from typing import TYPE_CHECKING
 
 from platformdirs import user_data_path
 
-from dechirer.core.keep.entries import Entry
+from dechirer.core.keep.entries import Entry, StockMoved
+from dechirer.core.keep.stock import after_count
 
 if TYPE_CHECKING:
     from dechirer.formats.book.store import Book
@@ -32,7 +33,7 @@ class Booking:
         self._folder: Path | None = None
         self._lock = threading.RLock()
         self._writer: ThreadPoolExecutor | None = None
-        self._unwritten: list[tuple[tuple[Entry, ...], Mapping[str, bytes]]] = []
+        self._unwritten: list[tuple[tuple[Entry, ...], Mapping[str, bytes], bool]] = []
         """What could not be written yet, the oldest first; it is tried again with what is kept next."""
         self._read: dict[tuple[str, ...], tuple[Entry, ...]] = {}
         self.words = ""
@@ -87,13 +88,16 @@ class Booking:
         with self._lock:
             self._read.clear()
 
-    def keep(self, entries: Iterable[Entry], pictures: Mapping[str, bytes] | None = None) -> Future[str]:
+    def keep(
+        self, entries: Iterable[Entry], pictures: Mapping[str, bytes] | None = None, *, just_now: bool = False
+    ) -> Future[str]:
         """Write entries, in a thread of its own, as disks may be slow; tells why they could not be, or nothing.
 
-        What could not be written stays in mind and is tried again with what is kept next.
+        What could not be written stays in mind and is tried again with what is kept next. Stock that moved `just_now`
+        comes after every count of it, wherever a clock stood then.
         """
         with self._lock:
-            self._unwritten.append((tuple(entries), pictures or {}))
+            self._unwritten.append((tuple(entries), pictures or {}, just_now))
         return self._beside(self._write)
 
     def drop(self, kind: str, id: str) -> Future[str]:
@@ -113,8 +117,7 @@ class Booking:
     def _write(self) -> str:
         with self._lock:
             while self._unwritten:
-                entries, pictures = self._unwritten[0]
-                why = self._try(partial(_keep, entries, pictures))
+                why = self._try(partial(_keep, *self._unwritten[0]))
                 if why:
                     return why
                 del self._unwritten[0]
@@ -137,7 +140,12 @@ class Booking:
         return ""
 
 
-def _keep(entries: tuple[Entry, ...], pictures: Mapping[str, bytes], book: Book) -> None:
+def _keep(entries: tuple[Entry, ...], pictures: Mapping[str, bytes], just_now: bool, book: Book) -> None:
+    if just_now:
+        entries = tuple(
+            after_count(each, book.last_counted(each.item)) if isinstance(each, StockMoved) else each
+            for each in entries
+        )
     book.keep(entries, pictures)
 
 

@@ -116,6 +116,19 @@ class Book:
             made.executemany("INSERT OR REPLACE INTO pictures (id, picture) VALUES (?, ?)", tuple(pictures.items()))
         return len(rows)
 
+    def last_counted(self, item: str) -> str:
+        """The day an item of the stock was last counted, empty for none; later than today where a clock was wrong.
+
+        Raises:
+            BookError: the book cannot be opened.
+        """
+        rows = self._ask(
+            "SELECT max(made) FROM entries WHERE kind = 'stockmoved' AND json_extract(body, '$.item') = ? "
+            "AND json_extract(body, '$.counted') IS NOT NULL",
+            (item,),
+        )
+        return str(rows[0][0] or "") if rows else ""
+
     def picture(self, id: str) -> bytes | None:
         """The picture of a photograph; None where there is none.
 
