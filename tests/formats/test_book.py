@@ -217,7 +217,7 @@ def test_the_commands(tmp_path: Path) -> None:
     assert all(each["kind"] == "rundone" and "Kite" in each["job"] for each in json.loads(text))
     _, learned = run(*other, "learned", "--json")
     assert {"time.cut", "spoiled", "web.sea grey"} <= {each["key"] for each in json.loads(learned)}
-    assert "taken for each planned minute" in run(*other, "learned")[1]
+    assert "against the plan" in run(*other, "learned")[1]
     assert run(*other, "add", "Kite Day", "glue sets slowly in the cold")[0] == 0
     assert "Kite Day" in run(*other, "list", "cold")[1]
     assert run("list", "cold", *other) == run(*other, "list", "cold")  # named before the command or behind it

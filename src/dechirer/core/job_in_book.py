@@ -10,7 +10,6 @@ from dechirer.core.figure import format_minutes
 from dechirer.core.keep.entries import Entry, RunDone, StockMoved
 from dechirer.core.keep.stock import on_shelf, price_of
 from dechirer.core.learned import Learned
-from dechirer.core.length import format_length
 from dechirer.core.needs import needs_of, pens_of
 from dechirer.core.plan import Plan
 from dechirer.core.press.records import Calibration, CornerTrial
@@ -49,7 +48,7 @@ def job_lines(
     papers = {paper.name for paper in job.brief.papers}
     for each in learned:
         if each.key.startswith("web.") and each.key.removeprefix("web.") in papers:
-            yield f"{escape(each.words.capitalize())}: {format_length(each.value, 'mm')} ({each.rests_on})."
+            yield f"{escape(each.words.capitalize())}: {each.value:.2f} mm ({each.rests_on})."
 
 
 def _corrections(plan: Plan, entries: tuple[Entry, ...], now: date) -> Iterator[str]:

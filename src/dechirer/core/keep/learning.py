@@ -57,7 +57,7 @@ def _learn_times(runs: Iterable[RunDone | MadeUp], prefix: str) -> Iterable[Lear
         low, high = interval(middle, deviation, len(seen))
         yield Learned(
             f"{prefix}.{kind}",
-            f"{STEP_WORDS.get(kind, kind)}: taken for each planned minute",
+            f"{STEP_WORDS.get(kind, kind)}, against the plan",
             math.exp(middle),
             math.exp(low),
             math.exp(high),

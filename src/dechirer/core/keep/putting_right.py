@@ -41,7 +41,7 @@ def rows_of_entry(entry: Entry, units: str) -> Iterator[EntryRow]:
             yield EntryRow(name, slot.field.title, decisions.shown(name, units))
     for number, took in enumerate(entry.took if isinstance(entry, RunDone | MadeUp) else ()):
         words = STEP_WORDS.get(took.kind, took.kind)
-        yield EntryRow(f"{TOOK}{number}", f"{words.capitalize()}: took, min", f"{took.seconds / 60:g}")
+        yield EntryRow(f"{TOOK}{number}", f"{words.capitalize()}: took, min", f"{took.seconds / 60:.4g}")
 
 
 def put_right(entry: Entry, typed: Mapping[str, str], units: str) -> Entry:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dechirer.core.keep.entries import TITLES, Entry, about_of, as_plain, kind_of
-from dechirer.core.keep.putting_right import rows_of_entry
+from dechirer.core.keep.putting_right import EntryRow, rows_of_entry
 
 
 def line_of(entry: Entry) -> str:
@@ -30,5 +30,16 @@ def line_of(entry: Entry) -> str:
 def detail_of(entry: Entry, units: str) -> str:
     """All that an entry holds, in words."""
     told = [f"{TITLES[kind_of(entry)]}: {about_of(as_plain(entry))}"]
-    told += [f"{row.title.lower()} {row.text}" for row in rows_of_entry(entry, units) if row.text]
+    told += [_shown(row) for row in rows_of_entry(entry, units) if row.text]
     return " · ".join(told)
+
+
+def _shown(row: EntryRow) -> str:
+    """A field in words: `took 20 min` for what is typed as `Took, min`."""
+    name, _, unit = row.title.lower().rpartition(", ")
+    if not name:
+        return f"{row.title.lower()} {row.text}"
+    try:
+        return f"{name} {float(row.text):.3g} {unit}"
+    except ValueError:
+        return f"{name} {row.text} {unit}"

@@ -81,7 +81,9 @@ class ShoppingBox(QDialog):
         total, unpriced = sum(row.costs for row in self.rows), sum(bool(row.buy and not row.price) for row in self.rows)
         costs = f", {total:.2f} in all" if total else ""
         without = f", {unpriced} of them without a price" if unpriced and total else ""
-        self.said.setText(f"{bought} {plural(bought, 'thing')} to buy{costs}{without}.")
+        open_ = sum(row.there is None for row in self.rows)
+        uncounted = f" {open_} were never counted: type in what is there under Stock." if open_ else ""
+        self.said.setText(f"{bought} {plural(bought, 'thing')} to buy{costs}{without}.{uncounted}")
 
     def _ask_job(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Another job", "", "Jobs (*.dechirer);;All files (*)")

@@ -75,6 +75,7 @@ class EntriesPanel(QWidget):
         self.about = QComboBox()
         self.about.setObjectName("book-about")
         self.about.setAccessibleName("What the note or photograph is about")
+        self.about.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.note = _line("book-note", "A note", "A note, kept with Enter")
         self.note.returnPressed.connect(self._keep_note)
         self.picture = _button("Photograph…", "book-photo", self._ask_photo)
@@ -164,6 +165,8 @@ class EntriesPanel(QWidget):
         self._offer_about()
         self.photo.show_picture(None)
         photo = entry if isinstance(entry, Photo) else self._photo_of(entry)
+        if photo is not None and photo is not entry and photo.words:
+            self.detail.setText(f"{self.detail.text()} · photograph: {photo.words}")
         if photo is not None:
             self._reading.run(partial(booking.picture, photo.id))
 
@@ -187,7 +190,7 @@ class EntriesPanel(QWidget):
             what = "run" if isinstance(entry, RunDone) else "making up"
             self.about.addItem(f"The {what} of {entry.made}", (entry.job, entry.id))
         for paper in job.brief.papers:
-            self.about.addItem(f"Paper: {paper.name}"[:60], (paper.name, ""))
+            self.about.addItem(f"Paper: {paper.name}"[:40], (paper.name, ""))
         self.about.setCurrentIndex(max(0, self.about.findText(now)))
         self.about.blockSignals(False)
 

@@ -19,6 +19,7 @@ from dechirer.desk.work.document import Document
 
 HEADINGS = ("What", "Kind", "It may be used", "Where it comes from")
 USE, SOURCE = 2, 3
+ROW_PX = 32
 
 
 class LicencesPanel(QWidget):
@@ -41,6 +42,9 @@ class LicencesPanel(QWidget):
         column.addWidget(self.told)
         self.table = PlainTable("licences", "Art and typefaces", HEADINGS, SOURCE)
         self.table.itemChanged.connect(self._typed)
+        side = self.table.verticalHeader()
+        if side is not None:
+            side.setDefaultSectionSize(ROW_PX)
         column.addWidget(self.table, 1)
 
     def show_job(self, job: Job) -> None:
