@@ -49,6 +49,9 @@ def test_each_part_is_put_in_once_in_an_order_that_can_be_done(name: str) -> Non
     plan = make_plan(JOBS[name]())
     making = plan.making_up
     assert missing_before(making.steps) == []
+    for ids in (making.proposed, making.joints, making.kit):
+        named = [each.id for each in ids]  # type: ignore[attr-defined]
+        assert len(named) == len(set(named))
     used = used_parts(making.steps)
     assert len(used) == len(set(used))
     # Whatever lies in the stack beside the card's own sheet is stuck or put in by some step.

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import re
 import zlib
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterator, Sequence
 
 from dechirer.core.fold.making_up import MakingPlan
 from dechirer.core.keep.entries import Entry, MadeUp, RunDone, Spoilt, StockMoved, Took
 from dechirer.core.needs import foil_of, offcuts_used, sheets_of
 from dechirer.core.plan import Plan
+from dechirer.core.run.minutes import besides_seconds
 from dechirer.core.run.steps import MachineStep
 
 LONGEST = 120
@@ -33,14 +34,8 @@ def run_entries(
         steps, seconds: the steps at the machine and how long each was in front.
         spoiled: at which steps a sheet was spoiled, and why.
     """
-    job, pace = plan.job, plan.job.brief.machine.pace
-    usual = {"load": pace.load_mat_s, "fit": pace.change_tool_s}
-    took: dict[str, tuple[float, float, int]] = {}
-    for step, real in zip(steps, seconds, strict=False):
-        planned = step.seconds or usual.get(step.kind, 0.0)
-        if planned and real > 0:
-            before = took.get(step.timed_as, (0.0, 0.0, 0))
-            took[step.timed_as] = (before[0] + planned, before[1] + real, before[2] + 1)
+    job = plan.job
+    took = _took(plan, steps, seconds)
     sheets = sum(mat.layout.repeats for mat in plan.run.mats)
     id = entry_id("run", job.name, day, f"{sum(seconds):.1f}")
     yield RunDone(
@@ -52,7 +47,7 @@ def run_entries(
         sheets,
         plan.run.minutes.value,
         sum(seconds) / 60,
-        tuple(Took(kind, planned, real, count) for kind, (planned, real, count) in took.items()),
+        took,
     )
     papers = {paper.id: paper.name for paper in job.brief.papers}
     mats = {mat.layout.id: mat.layout for mat in plan.run.mats}
@@ -68,6 +63,25 @@ def run_entries(
     for number, (foil, area) in enumerate(foil_of(plan).items()):
         yield StockMoved(f"{id}-foil-{number}"[:80], day, foil, -area, why=why)
     yield from offcuts_used(plan, id, day)
+
+
+def _took(plan: Plan, steps: Sequence[MachineStep], seconds: Sequence[float]) -> tuple[Took, ...]:
+    """How long each kind of step was planned to take and took; what no plan reckons with beside a usual measure."""
+    pace = plan.job.brief.machine.pace
+    usual = {"load": pace.load_mat_s, "fit": pace.change_tool_s}
+    planned: dict[str, float] = defaultdict(float)
+    real: dict[str, float] = defaultdict(float)
+    times: Counter[str] = Counter()
+    for step, took in zip(steps, seconds, strict=False):
+        wanted = usual.get(step.timed_as, step.seconds) if step.kind in (*usual, "pass", "hold") else 0.0
+        planned[step.timed_as] += wanted
+        real[step.timed_as] += max(0.0, took)
+        times[step.timed_as] += bool(wanted)
+    loads = sum(mat.layout.repeats for mat in plan.run.mats)
+    planned["besides"], times["besides"] = besides_seconds(loads), 1
+    return tuple(
+        Took(kind, planned[kind], real[kind], times[kind]) for kind in planned if planned[kind] > 0 and real[kind] > 0
+    )
 
 
 def making_entries(plan: Plan, day: str, stages: dict[str, tuple[float, float]]) -> Iterator[Entry]:

@@ -7,6 +7,7 @@ slots and folds, off what has to slide, and in from the edges by what its kind w
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
 
@@ -106,12 +107,12 @@ def find_joints(ground: Ground, memory: Memory) -> tuple[Joint, ...]:
             continue
         if slab.piece not in ground.loose:
             groups.setdefault((slab.piece, slab.panel, side_of(slab)), []).append(slab)
-    panels: dict[str, set[str]] = {}
-    for piece, panel, _ in groups:
-        panels.setdefault(piece, set()).add(panel)
+    places = Counter(piece for piece, _, _ in groups)
+    on_panel = Counter((piece, panel) for piece, panel, _ in groups)
     found = []
     for (piece, panel, side), slabs in groups.items():
-        id = piece if len(panels[piece]) == 1 else f"{piece}-on-{panel}"
+        id = piece if places[piece] == 1 else f"{piece}-on-{panel}"
+        id = id if on_panel[piece, panel] == 1 else f"{piece}-on-{panel}-{side}"
         found.append(_recall(id, side, slabs, ground, memory))
     for hinge in ground.tree.hinges:
         if hinge.glued:
@@ -161,7 +162,7 @@ def _join(id: str, side: Side, slabs: list[Slab], ground: Ground) -> Joint:
     else:
         foam, onto = 0.0, _largest(whole, under, side)
         touching = _solid(whole.intersection(shapely.union_all([_polygon(slab.outline, slab.holes) for slab in under])))
-    adhesive, chosen = _adhesive(first, whole, bool(pads), ground)
+    adhesive, chosen = _adhesive(id, first, whole, bool(pads), ground)
     broad = _breadth(touching)
     zone, why = _clear(touching, first, onto, ground)
     zone = zone if pads else _inset(zone, ADHESIVES[adhesive].inset)
@@ -271,9 +272,9 @@ def _largest(area: Any, under: Iterable[Slab], side: Side) -> str:
     return max(shares, key=lambda piece: shares[piece], default="")
 
 
-def _adhesive(slab: Slab, whole: Any, on_foam: bool, ground: Ground) -> tuple[Adhesive, bool]:
+def _adhesive(id: str, slab: Slab, whole: Any, on_foam: bool, ground: Ground) -> tuple[Adhesive, bool]:
     """What a joint is stuck by: as chosen for it, else by what is stuck."""
-    chosen = ground.own.adhesive_of(slab.piece) or ground.own.adhesive_of(f"{slab.piece}-on-{slab.panel}")
+    chosen = ground.own.adhesive_of(slab.piece) or ground.own.adhesive_of(id)
     piece = ground.pieces.get(slab.piece)
     if chosen is not None:
         return chosen, True

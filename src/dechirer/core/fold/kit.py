@@ -127,7 +127,8 @@ def _adhesives(joints: Sequence[Joint], count: int) -> Iterator[KitRow]:
     foams: dict[float, int] = {}
     for joint in joints:
         if joint.squares:
-            foams[joint.foam] = foams.get(joint.foam, 0) + len(joint.squares)
+            high = round(joint.foam, 2)  # squares of one height are one row
+            foams[high] = foams.get(high, 0) + len(joint.squares)
     for high, number in foams.items():
         size = f"{high:g} mm high"
         yield KitRow(

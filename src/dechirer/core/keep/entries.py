@@ -201,6 +201,7 @@ STEP_WORDS = {
     "load": "loading mats",
     "fit": "changing tools",
     "hold": "waiting",
+    "besides": "getting ready and what is done besides",
 }
 """What kinds of steps at the machine are called; stages of making up by their own words."""
 SEARCHED = ("job", "machine", "paper", "item", "cause", "why", "note", "words", "name", "about", "licence", "source")

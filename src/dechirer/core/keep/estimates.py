@@ -14,6 +14,8 @@ SURE = 1.959964
 """A normal value lies within so many standard deviations in 95 of 100 cases."""
 LEAST_SPREAD = 0.03
 MADE_OF_NORMAL, MEDIAN_LOSS = 1.4826, 1.2533
+FEW, FAR = 3, 1.5
+"""Of fewer values none counts as further off than so many standard deviations."""
 MEDIAN_WORTH, LEAST_FREEDOM = 0.37, 4.0
 WEB_SURE_MM, WEB_SOFT_MM = 0.25, 0.08
 """A paper's narrowest web is known to about so much by its weight; webs near it hold now and then (from memory)."""
@@ -48,11 +50,15 @@ def update_normal(
     """The middle of what was held before and what was seen, each weighed by how sure it is, and how sure that is.
 
     With few values their spread is not trusted to be small: it is taken to be at least `single`, what one value is held
-    to stray, by so much less as there are more.
+    to stray, by so much less as there are more. One or two that lie further off than could be expected count as what
+    could be (Huber 1964): that was a bad day.
     """
     count = len(values)
     if not count:
         return before, sure
+    if count < FEW:
+        most = FAR * math.hypot(sure, single)
+        values = [min(max(each, before - most), before + most) for each in values]
     own = max(spread_of(values), least, single / count)
     seen = 1.0 / (MEDIAN_LOSS * own / math.sqrt(count)) ** 2
     held = 1.0 / sure**2

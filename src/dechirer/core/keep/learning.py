@@ -24,8 +24,13 @@ from dechirer.core.learned import Learned
 from dechirer.core.paper.strength import web_it_holds
 from dechirer.core.press.records import Calibration, CornerTrial
 
-TIME_SURE = 0.30
-"""A planned time is taken to be right to about a third before anything was timed (from memory)."""
+TIME_SURE, BESIDES_SURE = 0.30, 1.0
+"""A planned time is taken to be right to about a third before anything was timed; what is done besides, hardly at all
+(from memory)."""
+MACHINE_STRAYS, HANDS_STRAY, KINDS_DIFFER = 0.10, 0.15, 0.20
+"""One run tells the time of a machine to about a tenth, that of hands to a sixth; kinds of steps of one hand differ by
+a fifth (from memory)."""
+BY_HAND = frozenset({"load", "fit", "hold", "besides"})
 CAUSE_BEFORE, MOST_CAUSES = 0.0075, 6
 """Before anything is counted each cause has a quarter of what is spoiled (from memory); the most frequent are told."""
 
@@ -45,28 +50,42 @@ def learn(entries: Iterable[Entry]) -> tuple[Learned, ...]:
 
 
 def _learn_times(runs: Iterable[RunDone | MadeUp], prefix: str) -> Iterable[Learned]:
-    """How many times its planned time each kind of step takes."""
+    """How many times its planned time each kind of step takes.
+
+    Whoever is slow at one thing is slow at others: what several kinds of steps of one hand, or of one machine, have in
+    common is learned first, and each kind from there.
+    """
     ratios: dict[str, list[tuple[float, str]]] = {}
     for run in runs:
         for took in run.took:
             if took.planned > 0 and took.seconds > 0:
                 ratios.setdefault(took.kind, []).append((took.seconds / took.planned, run.made))
-    for kind, seen in ratios.items():
-        logs = [math.log(ratio) for ratio, _ in seen]
-        middle, deviation = update_normal(logs, 0.0, TIME_SURE, TIME_SURE)
-        low, high = interval(middle, deviation, len(seen))
-        yield Learned(
-            f"{prefix}.{kind}",
-            f"{STEP_WORDS.get(kind, kind)}, against the plan",
-            math.exp(middle),
-            math.exp(low),
-            math.exp(high),
-            len(seen),
-            spread_of(logs),
-            max(made for _, made in seen),
-            1.0,
-            "×",
-        )
+    logs = {kind: [math.log(ratio) for ratio, _ in seen] for kind, seen in ratios.items()}
+    hands = {kind for kind in logs if prefix == "making" or kind in BY_HAND}
+    for group, stray in ((hands, HANDS_STRAY), (logs.keys() - hands, MACHINE_STRAYS)):
+        common, sure = _in_common([logs[kind] for kind in sorted(group) if kind != "besides"], stray)
+        for kind in (each for each in logs if each in group):
+            before = (0.0, BESIDES_SURE) if kind == "besides" else (common, math.hypot(sure, KINDS_DIFFER))
+            middle, deviation = update_normal(logs[kind], *before, stray)
+            low, high = interval(middle, deviation, len(logs[kind]))
+            yield Learned(
+                f"{prefix}.{kind}",
+                f"{STEP_WORDS.get(kind, kind)}, against the plan",
+                math.exp(middle),
+                math.exp(low),
+                math.exp(high),
+                len(logs[kind]),
+                spread_of(logs[kind]),
+                max(made for _, made in ratios[kind]),
+                1.0,
+                "×",
+            )
+
+
+def _in_common(kinds: list[list[float]], stray: float) -> tuple[float, float]:
+    """What the ratios of several kinds of steps (logarithms) have in common, and how sure that is."""
+    middles = [update_normal(own, 0.0, TIME_SURE, stray)[0] for own in kinds]
+    return update_normal(middles, 0.0, TIME_SURE, math.hypot(stray, KINDS_DIFFER))
 
 
 def _learn_webs(tried: list[WebTried]) -> Iterable[Learned]:

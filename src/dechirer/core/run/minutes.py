@@ -21,6 +21,11 @@ FILM_MINUTES = 1.5
 ALL_PASSES = "time.pass"
 """What books of earlier versions learned of the tool at work, whatever it does."""
 NO_TIME = 1e-9
+INK_DRY_S = 60.0
+"""Ink is left so long before anything else runs over it (from memory)."""
+BESIDES_S, BESIDES_MAT_S = 180.0, 15.0
+"""What is done besides (getting ready, the first tools, taping foil, wiping the blade) is learned as so many times
+this: for the run, and for each mat more. No plan reckons with it before that."""
 
 
 class PassTime(Protocol):
@@ -103,7 +108,14 @@ def total_minutes(
     loading, changing = (
         as_learned(figure, learned, f"time.{kind}") for figure, kind in ((loading, "load"), (changing, "fit"))
     )
-    inputs = (moving, loading, changing, *(_at_the_printer(mats, printing) if printing is not None else ()))
+    inputs = (
+        moving,
+        loading,
+        changing,
+        *_waiting(mats),
+        *_besides(count, learned),
+        *(_at_the_printer(mats, printing) if printing is not None else ()),
+    )
     return Figure(
         "run.minutes",
         "time at the machine" if printing is None else "time at the machines",
@@ -114,6 +126,31 @@ def total_minutes(
         note="An estimate from the machine's profile, without weeding and folding."
         + (" Corrected by your own pace, as the book has it." if learned else ""),
     )
+
+
+def _waiting(mats: Sequence[MatTime]) -> tuple[Figure, ...]:
+    """Waiting for ink that something else runs over."""
+    times = sum(
+        mat.layout.repeats * sum(each.operation == "pen" for each in mat.passes[: len(mat.passes) - 1]) for mat in mats
+    )
+    if not times:
+        return ()
+    source = f"{times} times {INK_DRY_S:g} s, from memory"
+    return (Figure("run.waiting", "drying of ink", times * INK_DRY_S / 60, "minutes", source=source),)
+
+
+def besides_seconds(mats: int) -> float:
+    """How long what no plan reckons with takes on the middle, for so many mats (s)."""
+    return BESIDES_S + mats * BESIDES_MAT_S if mats else 0.0
+
+
+def _besides(mats: int, learned: tuple[Learned, ...]) -> tuple[Figure, ...]:
+    """What is done besides, where that was learned."""
+    if find_learned(learned, "time.besides") is None:
+        return ()
+    source = f"{BESIDES_S:g} s and {mats} mats × {BESIDES_MAT_S:g} s, from memory"
+    usual = Figure("run.besides", "done besides", besides_seconds(mats) / 60, "minutes", source=source)
+    return (as_learned(usual, learned, "time.besides"),)
 
 
 def _moving_as_learned(planned: Figure, mats: Sequence[MatTime], learned: tuple[Learned, ...]) -> Figure:

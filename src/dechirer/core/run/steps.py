@@ -16,14 +16,14 @@ from dechirer.core.card.operations import OPERATION
 from dechirer.core.figure import format_minutes
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.length import format_size
+from dechirer.core.run.minutes import INK_DRY_S
 from dechirer.core.run.run import MatRun, Pass
 from dechirer.core.shape.outline import Box, bounds
 
 StepKind = Literal["prepare", "load", "fit", "read", "pass", "hold", "look", "unload", "make"]
+ON_THE_MAT = ("load", "read", "look", "unload")
 TAPE_MM = 10.0
 """The foil sheet reaches past the design by so much on each side, to be taped (common practice)."""
-INK_DRY_S = 60.0
-"""Ink is left so long before anything else runs over it (from memory)."""
 CLEAN_EVERY = 12
 """So many mats are cut before the blade is wiped (from memory)."""
 
@@ -38,12 +38,17 @@ class MachineStep(Struct, frozen=True):
     seconds: float = 0.0
     mat: str = ""
     time: int = 0
-    operation: str = ""
+    timed: str = ""
 
     @property
     def timed_as(self) -> str:
-        """What its time is learned as: a pass by its operation."""
-        return self.operation or self.kind
+        """What its time is learned as: a pass by its operation, a mat from its loading to its unloading, and what no
+        plan reckons with as done besides."""
+        if self.kind in ON_THE_MAT:
+            return "load"
+        if self.kind == "prepare" or (self.kind == "hold" and not self.seconds):
+            return "besides"
+        return self.timed or self.kind
 
 
 class Printing(Struct, frozen=True):
@@ -152,9 +157,10 @@ def _one_mat(
         yield MachineStep("read", "Let the machine read the marks", "it asks again where it finds none", 0.0, *own)
     for place, each in enumerate(mat.passes):
         if fitted.get(each.tool.holder) != each.tool.fitted:
+            timed = "" if each.tool.holder in fitted else "besides"
             fitted[each.tool.holder] = each.tool.fitted
             words = f"{each.tool.title} into the {each.tool.holder}"
-            yield MachineStep("fit", words, "clean, pushed home, clamped", 0.0, *own)
+            yield MachineStep("fit", words, "clean, pushed home, clamped", 0.0, *own, timed)
         yield from _one_pass(mat, each, place, units, own)
     yield MachineStep("look", "Look before unloading", "; ".join(dict.fromkeys(_failures(mat))), 0.0, *own)
     how = "each straight off" if layout.is_blank else "the mat from the paper, turned over and rolled back"

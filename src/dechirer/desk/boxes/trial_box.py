@@ -92,10 +92,10 @@ class TrialBox(MeasuringBox):
         found = self.measured()
         if isinstance(found, str):
             return
-        stem = f"{self._machine} {self._mat.id}"
-        id = f"corner-{zlib.crc32(stem.encode()):08x}"
         right, down = (round(each, 3) for each in found)
-        self._keep(CornerTrial(id, date.today().isoformat(), self._machine, self._mat.id, right, down))
+        day = date.today().isoformat()
+        seal = zlib.crc32(repr((self._machine, self._mat.id, day, right, down)).encode())  # each trial is an entry
+        self._keep(CornerTrial(f"corner-{seal:08x}", day, self._machine, self._mat.id, right, down))
         self.accept()
 
 
