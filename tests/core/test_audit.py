@@ -137,6 +137,16 @@ def test_formulas_are_reckoned(formula: str, value: float) -> None:
     assert work_out(Figure("f", "f", 0.0, formula=formula, inputs=inputs)) == pytest.approx(value)
 
 
+@pytest.mark.parametrize("name", ["}{ card", "{", "a {b}", "{copies}", "}} {{ x", "card - ( 2"])
+def test_names_with_braces_break_no_formula(name: str) -> None:
+    job = changed(quick_job("5x7in", count=3, liner="1/16"), brief__papers__card__name=name)
+    assert audit(make_plan(job)) == ()
+    inputs = (Figure("a", name, 10.0), Figure("b", "b", 2.0))
+    figure = Figure("f", "f", 6.0, formula="{" + name + "} − 2 × {b}", inputs=inputs)
+    assert work_out(figure) == 6.0
+    assert figure.sentence("mm") == f"10 mm ({name}) − 2 × 2 mm (b)"
+
+
 @pytest.mark.parametrize("formula", ["{a} less a bit", "{c}", "1 ÷ 0", "", "__import__('os')", "{a} if {a} else 1"])
 def test_words_are_no_formula(formula: str) -> None:
     with pytest.raises(FormulaError):

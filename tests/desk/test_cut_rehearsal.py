@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 
 from PyQt6.QtWidgets import QComboBox, QLabel, QListWidget, QPushButton, QSlider
@@ -40,6 +41,25 @@ def test_the_job_is_rehearsed_and_each_file_shown(open_desk: Open) -> None:
     assert "slits that miss their corner" in box.spoils.text()
     assert box.picture.grab().toImage().width() > 100
     box.close()
+
+
+def test_a_box_that_is_closed_on_the_way_hears_no_more_of_it(open_desk: Open) -> None:
+    """Found by random work: how far it was came to a bar that was gone."""
+    desk = open_desk(GOOD["1 small"]())
+    box = run_of(desk).open_box("rehearse")
+    assert isinstance(box, CutRehearsalBox)
+    tell: list[Callable[[object], None]] = []
+    box.beside.run_telling(lambda told: (tell.append(told), time.sleep(0.2)))
+    desk.qtbot.waitUntil(lambda: bool(tell), timeout=10_000)
+    tell[0](0.5)
+    desk.qtbot.waitUntil(lambda: box.progress.value() == 50, timeout=10_000)
+    tell[0](0.7)  # on its way as the box goes
+    box.close()
+    box.deleteLater()
+    desk.qtbot.wait(300)
+    tell[0](0.9)
+    desk.qtbot.wait(50)
+    assert not desk.room.guard.count
 
 
 def test_what_would_be_wrong_is_told_and_it_can_be_stopped(open_desk: Open) -> None:

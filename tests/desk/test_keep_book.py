@@ -15,7 +15,8 @@ from dechirer.core.brought import Art
 from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
-from dechirer.core.keep.entries import Licence, Note, Photo, RunDone, Spoilt, StockMoved, Took
+from dechirer.core.keep.entries import EntryError, Licence, Note, Photo, RunDone, Spoilt, StockMoved, Took
+from dechirer.core.keep.putting_right import put_right
 from dechirer.core.keep.stock import on_shelf
 from dechirer.core.plan import make_plan
 from dechirer.desk.boxes.entry_box import EntryBox
@@ -316,6 +317,23 @@ def test_a_clock_that_was_set_back_is_said_and_a_count_made_now_still_holds(open
     booking.wait()
     shelf = on_shelf(each for each in booking.entries("stockmoved") if isinstance(each, StockMoved))
     assert shelf["card"].amount == 9 - make_plan(desk.room.document.job).lay.sheet_count.value
+
+
+def test_halves_of_letters_typed_into_a_note_are_left_out(open_desk: Open) -> None:
+    """Found by random work: a half of a pair of surrogates was an error in a slot."""
+    booking.keep([RUN])
+    desk = open_desk(quick_job("5x7in"))
+    station = at_keep(desk)
+    note = desk.find("book-note", QLineEdit)
+    assert isinstance(note, QLineEdit)
+    note.setText("glue \ud800\x07 dries")
+    note.returnPressed.emit()
+    settle(desk, station)
+    (kept,) = booking.entries("note")
+    assert isinstance(kept, Note)
+    assert kept.words == "glue  dries"
+    with pytest.raises(EntryError, match=r"U\+D800"):
+        put_right(RUN, {"note": "\ud800"}, "mm")
 
 
 def test_names_from_strangers_are_no_markup(open_desk: Open) -> None:

@@ -6,7 +6,8 @@ has a formula in words, with `{name}` where an input's value goes.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import re
+from collections.abc import Callable, Iterator, Mapping
 
 from msgspec import Struct
 
@@ -59,10 +60,8 @@ class Figure(Struct, frozen=True):
         """The formula with its values: `10 in − 2 × 1/16 in (reveal)`."""
         if not self.formula:
             return self.origin(unit)
-        words = self.formula
-        for given in self.inputs:
-            words = words.replace("{" + given.name + "}", f"{given.both(unit)} ({given.name})")
-        return words
+        told = {given.name: f"{given.both(unit)} ({given.name})" for given in self.inputs}
+        return fill_formula(self.formula, told, lambda name: "{" + name + "}")
 
     def origin(self, unit: str = "in") -> str:
         """Where a figure without inputs comes from."""
@@ -103,6 +102,22 @@ class Figure(Struct, frozen=True):
             "typed_in": self.field,
             "source": self.source,
         }
+
+
+def fill_formula(formula: str, told: Mapping[str, str], otherwise: Callable[[str], str]) -> str:
+    """A formula with words in place of each `{name}`, all at once: names, which makers choose, may hold braces.
+
+    Args:
+        told: what stands for each name; `otherwise` gives it for a name that is not among them.
+    """
+    known = "|".join(re.escape(name) for name in sorted(told, key=len, reverse=True)) or r"(?!)"
+    places = re.compile(rf"\{{(?:(?P<known>{known})|(?P<other>[^{{}}]*))\}}")
+
+    def put(match: re.Match[str]) -> str:
+        name = match["known"]
+        return told[name] if name is not None else otherwise(match["other"])
+
+    return places.sub(put, formula)
 
 
 def format_value(value: float, kind: Kind, unit: str) -> str:

@@ -7,9 +7,8 @@ import math
 import re
 from collections.abc import Callable
 
-from dechirer.core.figure import Figure
+from dechirer.core.figure import Figure, fill_formula
 
-_NAME = re.compile(r"\{([^{}]*)\}")
 _UNIT = re.compile(r"(\d+(?:\.\d+)?)\s*mm\b")
 _BINARY: dict[type[ast.operator], Callable[[float, float], float]] = {
     ast.Add: lambda a, b: a + b,
@@ -31,15 +30,13 @@ def work_out(figure: Figure) -> float:
         FormulaError: it has no formula, or one that cannot be reckoned.
     """
     values = {given.name: given.value for given in figure.inputs}
-    used: list[float] = []
+    used = list(values.values())
 
-    def put(match: re.Match[str]) -> str:
-        if match[1] not in values:
-            raise FormulaError(f"“{match[1]}” is not among the inputs of {figure.key}")
-        used.append(values[match[1]])
-        return f" v{len(used) - 1} "
+    def refuse(name: str) -> str:
+        raise FormulaError(f"“{name}” is not among the inputs of {figure.key}")
 
-    text = _UNIT.sub(r"\1", _NAME.sub(put, figure.formula))
+    put = {name: f" v{place} " for place, name in enumerate(values)}
+    text = _UNIT.sub(r"\1", fill_formula(figure.formula, put, refuse))
     for sign, plain in (("−", "-"), ("×", "*"), ("÷", "/"), ("²", "**2"), ("√", " sqrt "), ("π", f"{math.pi!r}")):
         text = text.replace(sign, plain)
     text = re.sub(r"sqrt\s*(v\d+|\d+(?:\.\d+)?)", r"sqrt(\1)", text)

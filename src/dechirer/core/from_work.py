@@ -20,7 +20,7 @@ LONGEST = 120
 def entry_id(*words: str) -> str:
     """An id of words, and a seal of all of them, so that equal work gives one entry."""
     plain = "-".join(re.sub(r"[^a-z0-9]+", "-", word.lower()).strip("-") for word in words)
-    seal = f"{zlib.crc32(' '.join(words).encode()):08x}"
+    seal = f"{zlib.crc32(' '.join(words).encode('utf-8', 'backslashreplace')):08x}"
     return f"e-{plain[:60].strip('-')}-{seal}"
 
 

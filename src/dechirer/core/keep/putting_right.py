@@ -10,6 +10,7 @@ from msgspec import Struct, json, structs
 
 from dechirer.core.decide.decisions import Decisions, slots_of
 from dechirer.core.decide.field import Choices
+from dechirer.core.decide.letters import find_unfit
 from dechirer.core.decide.refusal import FieldError
 from dechirer.core.keep.entries import STEP_WORDS, Entry, EntryError, MadeUp, RunDone, kind_of, read_entry
 
@@ -56,6 +57,8 @@ def put_right(entry: Entry, typed: Mapping[str, str], units: str) -> Entry:
     fields: dict[str, Any] = {}
     try:
         for name, text in typed.items():
+            if find_unfit(text):
+                raise EntryError(f"{find_unfit(text)} is no letter")
             if name.startswith(TOOK):
                 continue
             slot = slots[name]

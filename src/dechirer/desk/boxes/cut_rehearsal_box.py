@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections import Counter
 
-from PyQt6.QtCore import QPointF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QDialog,
@@ -98,13 +98,7 @@ def _is_of(piece: PieceOutcome, part: object) -> bool:
 
 
 class CutRehearsalBox(QDialog):
-    """Rehearses the job that is open, beside the window, with Stop.
-
-    Signals:
-        told(share): how much of it is done, 0 to 1.
-    """
-
-    told = pyqtSignal(float)
+    """Rehearses the job that is open, beside the window, with Stop."""
 
     def __init__(self, plan: Plan, parent: QWidget) -> None:
         super().__init__(parent)
@@ -139,8 +133,8 @@ class CutRehearsalBox(QDialog):
         self.finished.connect(lambda _code: self.beside.stop())
         self._arrange()
         self.progress.setRange(0, 100)
-        self.told.connect(lambda share: self.progress.setValue(round(100 * share)))
-        self.beside.run(lambda: rehearse(plan, runs=RUNS, told=self._tell))
+        self.beside.told.connect(self._show_share)
+        self.beside.run_telling(lambda tell: rehearse(plan, runs=RUNS, told=tell))
 
     def _arrange(self) -> None:
         line = QHBoxLayout()
@@ -165,12 +159,8 @@ class CutRehearsalBox(QDialog):
         buttons.rejected.connect(self.reject)
         page.addWidget(buttons)
 
-    def _tell(self, share: float) -> None:
-        """Pass on how far it is, from the thread it runs in."""
-        try:
-            self.told.emit(share)
-        except RuntimeError:
-            return  # the box is gone; the next checkpoint ends it
+    def _show_share(self, share: float) -> None:
+        self.progress.setValue(round(100 * share))
 
     def _stop(self) -> None:
         self.beside.stop()

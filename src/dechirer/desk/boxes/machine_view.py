@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from dechirer.core.decide.change import Change
+from dechirer.core.decide.letters import clean
 from dechirer.core.figure import format_minutes
 from dechirer.core.from_work import entry_id, run_entries
 from dechirer.core.keep.entries import USUAL_CAUSES, Entry, StockMoved
@@ -157,7 +158,7 @@ class MachineView(QDialog):
 
     def spoiled(self, why: str) -> None:
         """A sheet was spoiled at the step in front."""
-        found = Spoiled(min(self.progress.step, len(self.steps) - 1), why.strip()[:200])
+        found = Spoiled(min(self.progress.step, len(self.steps) - 1), clean(why).strip()[:200])
         self._keep(self.progress.step, (*self.progress.spoiled, found))
 
     def _keep(self, step: int, spoiled: tuple[Spoiled, ...] | None = None) -> None:

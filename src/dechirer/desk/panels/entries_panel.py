@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from dechirer.core.decide.letters import clean
 from dechirer.core.from_work import entry_id
 from dechirer.core.keep.entries import Entry, MadeUp, Note, Photo, RunDone, kind_of
 from dechirer.core.keep.telling import detail_of, line_of
@@ -223,7 +224,7 @@ class EntriesPanel(QWidget):
             self.written.emit()
 
     def _keep_note(self) -> None:
-        text = self.note.text().strip()
+        text = clean(self.note.text()).strip()
         about, of = self.about.currentData()
         if text:
             id = entry_id("note", about, text, str(time.time_ns()))
@@ -241,7 +242,7 @@ class EntriesPanel(QWidget):
         from dechirer.formats.book.photographs import make_small
 
         about, of = self.about.currentData()
-        words = self.note.text().strip()[:400]
+        words = clean(self.note.text()).strip()[:400]
         self._making.run(lambda: (make_small(path), about, of, words))
 
     def _keep_photo(self, found: tuple[Small, str, str, str]) -> None:

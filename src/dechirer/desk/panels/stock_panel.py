@@ -9,6 +9,7 @@ from datetime import date
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from dechirer.core.decide.letters import clean
 from dechirer.core.decide.values import Size
 from dechirer.core.from_work import entry_id
 from dechirer.core.keep.entries import Entry, StockMoved
@@ -81,7 +82,7 @@ class StockPanel(QWidget):
         self.written.emit()
 
     def _add(self) -> None:
-        item = " ".join(self.name.text().split())[:120]
+        item = " ".join(clean(self.name.text()).split())[:120]
         if item:
             self.name.clear()
             self._keep(item, "counted", counted=0.0)

@@ -16,11 +16,13 @@ class Beside(QObject):
     """Runs a function in a thread of its own. A newer one takes the place of an older: nothing comes of that.
 
     Signals:
+        told(value): what the function told on its way.
         done(result): what the function gave.
         refused(text): it could not: a file was bad, or could not be opened.
         failed(error): it ended by a fault of ours.
     """
 
+    told = pyqtSignal(object)
     done = pyqtSignal(object)
     refused = pyqtSignal(str)
     failed = pyqtSignal(object)
@@ -43,16 +45,23 @@ class Beside(QObject):
 
     def run(self, work: Callable[[], object]) -> None:
         """Begin; errors of files and values are told in their own words."""
+        self.run_telling(lambda _tell: work())
+
+    def run_telling(self, work: Callable[[Callable[[object], None]], object]) -> None:
+        """As `run`; the work is given a function by which it tells how far it is."""
         self._number += 1
         number, self._is_busy, messenger = self._number, True, self._messenger
         newest = self._newest
         newest[0] = number
 
+        def tell(value: object) -> None:
+            messenger.told.emit((number, "told", value))
+
         def go() -> None:
             found: object = None
             try:
                 with may_be_stopped(lambda: number != newest[0]):
-                    found, how = work(), "done"
+                    found, how = work(tell), "done"
             except Stopped:
                 return
             except OSError as error:
@@ -75,6 +84,9 @@ class Beside(QObject):
     def _take(self, told: tuple[int, str, object]) -> None:
         number, how, found = told
         if number != self._number:
+            return
+        if how == "told":
+            self.told.emit(found)
             return
         self._is_busy = False
         if how == "done":
