@@ -137,7 +137,7 @@ def test_formulas_are_reckoned(formula: str, value: float) -> None:
     assert work_out(Figure("f", "f", 0.0, formula=formula, inputs=inputs)) == pytest.approx(value)
 
 
-@pytest.mark.parametrize("name", ["}{ card", "{", "a {b}", "{copies}", "}} {{ x", "card - ( 2"])
+@pytest.mark.parametrize("name", ["}{ card", "{", "a {b}", "{copies}", "}} {{ x", "card - ( 2", "nan inf"])
 def test_names_with_braces_break_no_formula(name: str) -> None:
     job = changed(quick_job("5x7in", count=3, liner="1/16"), brief__papers__card__name=name)
     assert audit(make_plan(job)) == ()

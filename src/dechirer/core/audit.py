@@ -16,7 +16,7 @@ from typing import Any
 from msgspec import Struct, structs
 
 from dechirer.core.card.piece import FoldMark, Line, Piece
-from dechirer.core.figure import Figure
+from dechirer.core.figure import Figure, fill_formula
 from dechirer.core.finding import Finding
 from dechirer.core.formula import FormulaError, work_out
 from dechirer.core.lay.mat import MatLayout
@@ -237,11 +237,17 @@ def _texts(plan: Plan) -> Iterator[Fault]:
     """No text holds a number that is none, or a name that was not filled in."""
     units = plan.job.units
     for figure in (each for each in plan.figures.values() if math.isfinite(each.value)):
-        for text in (figure.text(units), figure.sentence(units)):
+        # Names are the maker's, who may call a paper "{" or "nan".
+        bare = {given.name: given.both(units) for given in figure.inputs}
+        worked = fill_formula(figure.formula, bare, lambda name: "{" + name + "}")
+        for text in (figure.text(units), worked):
             if SPILLED.search(text):
                 yield Fault(f"Figure {figure.name}", f"it is written “{text}”", figure.key)
+    job = plan.job
+    named = {each.name for each in (*job.brief.papers, *job.dress.items, *job.dress.art, job)}
+    names = re.compile("|".join(re.escape(name) for name in sorted(named, key=len, reverse=True)) or r"(?!)")
     for finding in plan.findings:
-        if SPILLED.search(_without_quotes(finding.title + " " + finding.reason)):
+        if SPILLED.search(_without_quotes(names.sub("", f"{finding.title} {finding.reason}"))):
             yield Fault(f"“{finding.title}”", f"it is written “{finding.reason}”", finding.element)
 
 
