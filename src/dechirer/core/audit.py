@@ -244,7 +244,7 @@ def _texts(plan: Plan) -> Iterator[Fault]:
             if SPILLED.search(text):
                 yield Fault(f"Figure {figure.name}", f"it is written “{text}”", figure.key)
     job = plan.job
-    named = {each.name for each in (*job.brief.papers, *job.dress.items, *job.dress.art, job)}
+    named = {job.name, *(paper.name for paper in job.brief.papers), *(item.name for item in job.dress.items)}
     names = re.compile("|".join(re.escape(name) for name in sorted(named, key=len, reverse=True)) or r"(?!)")
     for finding in plan.findings:
         if SPILLED.search(_without_quotes(names.sub("", f"{finding.title} {finding.reason}"))):
