@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from dechirer.__main__ import main
 from dechirer.cli import run_command_line
 from dechirer.core.job.model import Job
 from dechirer.formats.job.archive import write_archive
@@ -132,3 +133,24 @@ def test_inspect_refuses_what_is_no_art(tmp_path: Path, capsys: pytest.CaptureFi
         assert said.out == ""
         assert name in said.err
     assert run_command_line(["inspect", str(tmp_path / "gone.svg")]) == 2
+
+
+def test_the_window_opens_on_another_book_and_not_on_what_is_none(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    opened: list[tuple[Path | None, Path | None]] = []
+    monkeypatch.setattr("dechirer.desk.start.run_desk", lambda job=None, book=None: opened.append((job, book)) or 0)
+    monkeypatch.setattr("dechirer.desk.start.has_display", lambda: True)
+    book, job = tmp_path / "demo.sqlite", tmp_path / "a.dechirer"
+    job.write_bytes(b"PK no book")
+
+    def start(*arguments: str) -> int:
+        monkeypatch.setattr("sys.argv", ["dechirer", *arguments])
+        return main()
+
+    assert start("--book", str(book)) == start(str(job), "--book", str(book)) == start(str(job)) == 0
+    assert opened == [(None, book), (job, book), (job, None)]
+    assert start("--book", str(job)) == 2
+    assert "is not a book" in capsys.readouterr().err
+    assert start("book", "list", "--book", str(book)) == 0  # a command's own
+    assert len(opened) == 3

@@ -33,6 +33,7 @@ from dechirer.core.keep.stock import on_shelf, price_of
 from dechirer.core.learned import Learned
 from dechirer.core.plan import make_plan
 from dechirer.devices.seasons import CAUSES, PRINTER, draw_truth, write_seasons
+from tests.dressing import art, box_path, dressed, item
 from tests.helpers import changed, examples, finding, quick_job
 
 
@@ -256,3 +257,20 @@ def test_took_is_kept_apart_by_kind() -> None:
     assert found["time.pass"] == pytest.approx(1.5, rel=0.03)
     assert found["time.load"] == pytest.approx(1.0, rel=0.03)
     assert replace(runs[0], id="r-99").id == "r-99"
+
+
+@pytest.mark.parametrize(("why", "held"), [("a web tore while weeding", False), ("laid in askew", True), ("", True)])
+def test_a_run_tells_whether_its_narrowest_web_held(why: str, held: bool) -> None:
+    """Two windows 0.5 mm apart, on a paper that is thought to hold more."""
+    windows = item("two", made="window", x="40 mm", y="60 mm")
+    job = dressed(windows, arts=(art(box_path(10, 10), box_path(10, 10, 10.5, 0), width=20.5, height=10),))
+    plan = make_plan(job)
+    steps = plan.machine_steps()
+    passes = [place for place, step in enumerate(steps) if step.kind == "pass"]
+    spoiled = [(passes[0], why)] if why else []
+    entries = list(run_entries(plan, "2026-05-02", steps, [1.0] * len(steps), spoiled))
+    (tried,) = (each for each in entries if isinstance(each, WebTried))
+    assert tried.width == pytest.approx(0.5, abs=0.02)
+    assert tried.held == held
+    assert tried.paper == plan.job.brief.papers[0].name
+    assert tried.grams == pytest.approx(297, abs=3)

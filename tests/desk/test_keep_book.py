@@ -15,7 +15,8 @@ from dechirer.core.brought import Art
 from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
-from dechirer.core.keep.entries import EntryError, Licence, Note, Photo, RunDone, Spoilt, StockMoved, Took
+from dechirer.core.keep.entries import EntryError, Licence, Note, Photo, RunDone, Spoilt, StockMoved, Took, WebTried
+from dechirer.core.keep.learning import learn
 from dechirer.core.keep.putting_right import put_right
 from dechirer.core.keep.stock import on_shelf
 from dechirer.core.plan import make_plan
@@ -28,6 +29,7 @@ from dechirer.desk.stations.keep import KeepStation
 from dechirer.desk.work.booking import booking
 from dechirer.formats.book.store import Book
 from dechirer.formats.job.archive import write_archive
+from dechirer.formats.test_cut import WEBS_MM
 from tests.desk.conftest import Desk
 from tests.desk.test_keep_station import at_keep, with_seasons
 from tests.dressing import dressed, item, words
@@ -343,3 +345,40 @@ def test_names_from_strangers_are_no_markup(open_desk: Open) -> None:
     station = at_keep(desk)
     assert "&lt;img" in station.facts.text()
     assert "<img" not in station.facts.text()
+
+
+def test_what_the_stock_lacks_is_said_before_a_run_begins(open_desk: Open) -> None:
+    job = quick_job("5x7in", count=5)
+    paper = job.brief.papers[0].name
+    booking.keep([StockMoved("count-1", TODAY, paper, counted=2.0)])
+    booking.wait()
+    desk = open_desk(job)
+    desk.station("run")
+    box = desk.room.stations["run"].open_box("machine-view")
+    assert isinstance(box, MachineView)
+    desk.qtbot.waitUntil(lambda: box.said.text() == f"The stock lacks {paper} (3).", timeout=20_000)
+    box.close()
+
+
+def test_a_ladder_of_webs_goes_into_the_book_and_is_told_again_in_its_place(open_desk: Open) -> None:
+    desk = open_desk(quick_job("5x7in"))
+    desk.station("run")
+    desk.click("settings")
+    box = desk.find("settings-box")
+
+    def tell(words: str) -> list[tuple[float, bool]]:
+        held = next(each for each in box.findChildren(QComboBox) if each.objectName().startswith("held-"))
+        held.setCurrentIndex(held.findText(words))
+        held.activated.emit(held.currentIndex())
+        booking.wait()
+        desk.settle()
+        return [(each.width, each.held) for each in booking.entries("webtried") if isinstance(each, WebTried)]
+
+    assert tell("0.8 mm") == [(width, width >= 0.8) for width in WEBS_MM]
+    assert tell("1 mm") == [(width, width >= 1.0) for width in WEBS_MM]
+    paper = desk.settle().job.brief.papers[0]
+    (learned,) = learn(booking.entries())
+    assert learned.key == f"web.{paper.name}"
+    assert 0.8 < learned.value < 1.0
+    assert tell("not tried") == []
+    box.close()

@@ -10,16 +10,14 @@ import click
 from platformdirs import user_data_path
 
 from dechirer.cli.saying import BadInput, say
-from dechirer.core.from_work import entry_id
-from dechirer.core.keep.entries import KINDS, TITLES, Note, StockMoved, about_of, as_plain
+from dechirer.core.keep.entries import KINDS, TITLES, Note, StockMoved, about_of, as_plain, entry_id
 from dechirer.core.keep.learning import learn
 from dechirer.core.keep.stock import after_count, on_shelf, shopping_list
 from dechirer.formats.book.exchange import read_exported, take_over_records, write_export
-from dechirer.formats.book.store import NAME, Book, BookError
+from dechirer.formats.book.store import NAME, Book, BookError, check_named
 from dechirer.formats.job.atomic import write_atomically
 
 json_option = click.option("--json", "as_json", is_flag=True, help="Print as JSON on standard output.")
-SQLITE = b"SQLite format 3\0"
 
 
 class _Opened:
@@ -30,16 +28,11 @@ class _Opened:
         self.own = path is None
 
     def __enter__(self) -> Book:
-        if not self.own:  # a file of another kind, named by mistake, is not set aside as a damaged book would be
+        if not self.own:
             try:
-                with self.path.open("rb") as file:
-                    begins = file.read(len(SQLITE))
-            except FileNotFoundError:
-                begins = b""
-            except OSError as error:
-                raise BadInput(f"{self.path}: {error.strerror or error}") from None
-            if begins and begins != SQLITE:
-                raise BadInput(f"{self.path} is not a book")
+                check_named(self.path)
+            except BookError as error:
+                raise BadInput(str(error)) from None
         self.book = Book(self.path)
         if self.own:
             take_over_records(self.book, self.path.parent)

@@ -2,26 +2,18 @@
 
 from __future__ import annotations
 
-import re
-import zlib
 from collections import Counter, defaultdict
 from collections.abc import Iterator, Sequence
 
 from dechirer.core.fold.making_up import MakingPlan
-from dechirer.core.keep.entries import Entry, MadeUp, RunDone, Spoilt, StockMoved, Took
+from dechirer.core.keep.entries import TORE, Entry, MadeUp, RunDone, Spoilt, StockMoved, Took, entry_id
 from dechirer.core.needs import foil_of, offcuts_used, sheets_of
 from dechirer.core.plan import Plan
 from dechirer.core.run.minutes import besides_seconds
 from dechirer.core.run.steps import MachineStep
+from dechirer.core.webs_tried import webs_of_run
 
 LONGEST = 120
-
-
-def entry_id(*words: str) -> str:
-    """An id of words, and a seal of all of them, so that equal work gives one entry."""
-    plain = "-".join(re.sub(r"[^a-z0-9]+", "-", word.lower()).strip("-") for word in words)
-    seal = f"{zlib.crc32(' '.join(words).encode('utf-8', 'backslashreplace')):08x}"
-    return f"e-{plain[:60].strip('-')}-{seal}"
 
 
 def run_entries(
@@ -52,11 +44,15 @@ def run_entries(
     papers = {paper.id: paper.name for paper in job.brief.papers}
     mats = {mat.layout.id: mat.layout for mat in plan.run.mats}
     lost: Counter[str] = Counter()
+    torn: set[str] = set()
     for number, (place, why) in enumerate(spoiled):
         layout = mats.get(steps[place].mat) if place < len(steps) else None
         on = layout.paper if layout is not None else ""
         lost[on] += 1
+        if TORE in why:
+            torn.add(on)
         yield Spoilt(f"{id}-spoilt-{number + 1}"[:80], day, job.name[:LONGEST], papers.get(on, "paper"), why)
+    yield from webs_of_run(plan, id, day, torn)
     why = f"cut for {job.name}"[:400]
     for paper, count in (sheets_of(plan) + lost).items():
         yield StockMoved(f"{id}-{paper}"[:80], day, papers.get(paper, paper), -float(count), why=why)

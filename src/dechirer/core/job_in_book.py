@@ -10,7 +10,7 @@ from dechirer.core.figure import format_minutes
 from dechirer.core.keep.entries import Entry, RunDone, StockMoved
 from dechirer.core.keep.stock import on_shelf, price_of
 from dechirer.core.learned import Learned
-from dechirer.core.needs import needs_of, pens_of
+from dechirer.core.needs import lacking, needs_of, pens_of
 from dechirer.core.plan import Plan
 from dechirer.core.press.records import Calibration, CornerTrial
 from dechirer.core.words import plural
@@ -33,8 +33,7 @@ def job_lines(
     yield f"Cut <b>{job.brief.count + spares}</b> for {job.brief.count}: {advised}."
     shelf = on_shelf(each for each in entries if isinstance(each, StockMoved))
     needs = needs_of(plan)
-    lacking = {item: shelf[item].lacks(need) for item, need in needs.items() if item in shelf}
-    short = [f"{escape(item)} ({amount:g})" for item, amount in lacking.items() if amount > 0]
+    short = [f"{escape(item)} ({amount:g})" for item, amount in lacking(plan, entries).items()]
     yield f"<b>Lacking</b>: {', '.join(short)}." if short else "Nothing that was counted is lacking."
     pens = pens_of(plan)
     used_up = {item: need for item, need in needs.items() if item not in pens}

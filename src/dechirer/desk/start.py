@@ -24,8 +24,8 @@ def has_display() -> bool:
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
 
 
-def run_desk(job_file: Path | None = None) -> int:
-    """Open the window and run until it is closed. Returns the exit code."""
+def run_desk(job_file: Path | None = None, book: Path | None = None) -> int:
+    """Open the window and run until it is closed; `book` is another one than the maker's own. Returns the exit code."""
     from PyQt6 import sip
     from PyQt6.QtWidgets import QApplication
 
@@ -47,6 +47,10 @@ def run_desk(job_file: Path | None = None) -> int:
     fit_to_screen(window)
     # Imports of the core and the stations would delay the first paint.
     window.first_painted.connect(lambda: furnish(window, job_file))
+    if book is not None:
+        from dechirer.desk.work.booking import booking
+
+        booking.use(book)
     window.show()
     code = app.exec()
     # The window goes before the application, whatever the order in which Python lets go of the two.

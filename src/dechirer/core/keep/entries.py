@@ -5,6 +5,8 @@ They come from working, not from forms. Every entry can be put right later: one 
 
 from __future__ import annotations
 
+import re
+import zlib
 from datetime import date
 from typing import Annotated, Any, Literal, get_args
 
@@ -180,9 +182,11 @@ TITLES = {
 }
 
 
+TORE = "web tore"
+"""What tells that a sheet was spoiled by a web that was too narrow."""
 USUAL_CAUSES = (
     "a corner caught the roller",
-    "a web tore while weeding",
+    f"a {TORE} while weeding",
     "laid in askew",
     "not cut through",
     "cut beside its print",
@@ -209,6 +213,13 @@ SEARCHED = ("job", "machine", "paper", "item", "cause", "why", "note", "words", 
 
 class EntryError(ValueError):
     """An entry that cannot be read; the message says what is wrong with it."""
+
+
+def entry_id(*words: str) -> str:
+    """An id of words, and a seal of all of them, so that equal work gives one entry."""
+    plain = "-".join(re.sub(r"[^a-z0-9]+", "-", word.lower()).strip("-") for word in words)
+    seal = f"{zlib.crc32(' '.join(words).encode('utf-8', 'backslashreplace')):08x}"
+    return f"e-{plain[:60].strip('-')}-{seal}"
 
 
 def kind_of(entry: Entry) -> str:

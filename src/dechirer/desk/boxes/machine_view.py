@@ -24,10 +24,10 @@ from PyQt6.QtWidgets import (
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.letters import clean
 from dechirer.core.figure import format_minutes
-from dechirer.core.from_work import entry_id, run_entries
-from dechirer.core.keep.entries import USUAL_CAUSES, Entry, StockMoved
+from dechirer.core.from_work import run_entries
+from dechirer.core.keep.entries import USUAL_CAUSES, Entry, StockMoved, entry_id
 from dechirer.core.lay.decisions import Recut
-from dechirer.core.needs import offcuts_left
+from dechirer.core.needs import lacking, offcuts_left
 from dechirer.core.plan import Plan
 from dechirer.core.run.steps import MachineStep
 from dechirer.core.words import plural
@@ -35,6 +35,7 @@ from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.work.at_machine import NAME, Progress, Spoiled, Watch, keep_progress, read_progress, seal_of
+from dechirer.desk.work.beside import Beside
 from dechirer.desk.work.booking import booking
 from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.mat import make_mat_scene
@@ -51,6 +52,7 @@ TITLES = {
     "make": "Make up",
 }
 LARGE_PT, MORE_PT = 30, 15
+MOST_LACKING = 4
 WHY = "What happened; choose, or type it in your own words"
 
 
@@ -98,8 +100,12 @@ class MachineView(QDialog):
         self._tick.setInterval(500)
         self._tick.timeout.connect(self._show_timer)
         self._arrange()
+        self.beside = Beside(self)
+        self.beside.done.connect(self._say_lacking)
         if self.progress.step:
             self.said.setText("Gone on where it was left.")
+        elif self.steps:
+            self.beside.run(lambda: lacking(plan, booking.entries("stockmoved")))
         if self.is_over and self.steps:
             self._write()  # the last time it could not be
         self._show()
@@ -222,6 +228,18 @@ class MachineView(QDialog):
         recut = tuple(Recut(piece, count) for piece, count in self.spoilt_pieces().items())
         if recut and self._document.edit("What was spoiled, cut again", [Change("lay.recut", recut)]):
             self.accept()
+
+    def _say_lacking(self, short: dict[str, float]) -> None:
+        """What the stock lacks is said before anything is begun."""
+        if short and not self.progress.step:
+            told = ", ".join(f"{item} ({amount:g})" for item, amount in list(short.items())[:MOST_LACKING])
+            more = f" and {len(short) - MOST_LACKING} more" if len(short) > MOST_LACKING else ""
+            self.said.setText(f"The stock lacks {told}{more}.")
+
+    def done(self, result: int) -> None:
+        """The view closes: what is read beside it is given up."""
+        self.beside.stop()
+        super().done(result)
 
     def _offcuts(self) -> tuple[StockMoved, ...]:
         """What is left of the sheets, until it was kept once."""

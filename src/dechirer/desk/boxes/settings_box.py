@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from functools import partial
 from pathlib import Path
 
@@ -28,7 +29,9 @@ from dechirer.core.length import LengthError, parse_length
 from dechirer.core.plan import Plan
 from dechirer.core.run.decisions import drop_setting, keep_setting
 from dechirer.core.run.settings import Setting, neighbour_of, setting_of, suggest
+from dechirer.core.webs_tried import ladder_id, ladder_tried
 from dechirer.desk.widgets.choices import heading, small
+from dechirer.desk.work.booking import booking
 from dechirer.desk.work.document import Document
 from dechirer.formats.test_cut import WEBS_MM, place_of, write_test_cut
 
@@ -187,7 +190,14 @@ class SettingsBox(QDialog):
     def _hold(self, paper: str, held: QComboBox, _row: int) -> None:
         web = held.currentData()
         value = None if web is None else parse_length(f"{web:g} mm")
-        self.document.edit("What a web holds", [Change(f"brief.papers.{paper}.holds", value)])
+        plan, day = self.document.plan, date.today().isoformat()
+        if self.document.edit("What a web holds", [Change(f"brief.papers.{paper}.holds", value)]) and plan is not None:
+            if web is not None:
+                booking.keep(ladder_tried(plan, paper, web, WEBS_MM, day))
+                return
+            name = plan.brief.paper(paper).paper.name
+            for width in WEBS_MM:
+                booking.drop("webtried", ladder_id(name, width, day))
 
     def _ask_file(self, paper: str) -> None:
         name, _ = QFileDialog.getSaveFileName(self, "Test cut", f"test-cut-{paper}.svg", "SVG (*.svg)")

@@ -25,8 +25,7 @@ from PyQt6.QtWidgets import (
 )
 
 from dechirer.core.decide.letters import clean
-from dechirer.core.from_work import entry_id
-from dechirer.core.keep.entries import Entry, MadeUp, Note, Photo, RunDone, kind_of
+from dechirer.core.keep.entries import Entry, MadeUp, Note, Photo, RunDone, entry_id, kind_of
 from dechirer.core.keep.telling import detail_of, line_of
 from dechirer.desk.boxes.entry_box import EntryBox
 from dechirer.desk.widgets.choices import small

@@ -9,8 +9,7 @@ from msgspec import structs
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QTableWidgetItem, QVBoxLayout, QWidget
 
-from dechirer.core.from_work import entry_id
-from dechirer.core.keep.entries import Entry, Recipient
+from dechirer.core.keep.entries import Entry, Recipient, entry_id
 from dechirer.core.plan import Plan
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.plain_table import PlainTable

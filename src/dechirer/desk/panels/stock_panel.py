@@ -11,8 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QW
 
 from dechirer.core.decide.letters import clean
 from dechirer.core.decide.values import Size
-from dechirer.core.from_work import entry_id
-from dechirer.core.keep.entries import Entry, StockMoved
+from dechirer.core.keep.entries import Entry, StockMoved, entry_id
 from dechirer.core.keep.stock import OnShelf, on_shelf
 from dechirer.core.lay.stock import add_size
 from dechirer.core.length import make_length

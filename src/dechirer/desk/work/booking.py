@@ -30,13 +30,18 @@ class Booking:
 
     def __init__(self) -> None:
         self._book: Book | None = None
-        self._folder: Path | None = None
+        self._at: Path | None = None
+        self._named: Path | None = None
         self._lock = threading.RLock()
         self._writer: ThreadPoolExecutor | None = None
         self._unwritten: list[tuple[tuple[Entry, ...], Mapping[str, bytes], bool]] = []
         """What could not be written yet, the oldest first; it is tried again with what is kept next."""
         self._read: dict[tuple[str, ...], tuple[Entry, ...]] = {}
         self.words = ""
+
+    def use(self, path: Path) -> None:
+        """Work on another book than the maker's own."""
+        self._named = path
 
     @property
     def book(self) -> Book:
@@ -45,14 +50,15 @@ class Booking:
         from dechirer.formats.book.store import NAME, Book, BookError
 
         with self._lock:
-            folder = records_folder()
-            if self._book is None or self._folder != folder:
+            path = self._named or records_folder() / NAME
+            if self._book is None or self._at != path:
                 if self._book is not None:
                     self._book.close()
-                self._book, self._folder = Book(folder / NAME), folder
+                self._book, self._at = Book(path), path
                 self._read.clear()
                 try:
-                    take_over_records(self._book, folder)
+                    if self._named is None:
+                        take_over_records(self._book, path.parent)
                     self.words = self._book.said
                 except BookError as error:
                     self.words = str(error)

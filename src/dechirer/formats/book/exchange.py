@@ -14,7 +14,7 @@ import msgspec
 from dechirer.core.keep.entries import KINDS, Entry, EntryError, Photo, as_plain, read_entry
 from dechirer.formats.book.photographs import is_small_picture
 from dechirer.formats.book.salvage import Taken, salvage
-from dechirer.formats.book.store import NO_PICTURES, Book, BookError
+from dechirer.formats.book.store import NO_PICTURES, SQLITE, Book, BookError
 from dechirer.formats.outputs.cut_list import safe_cell
 from dechirer.formats.records import NAME as RECORDS
 from dechirer.formats.records import RecordsError, read_records
@@ -78,8 +78,8 @@ def read_exported(path: Path) -> Taken:
     if path.stat().st_size > MOST_BYTES:
         raise BookError(f"{path.name}: is over {MOST_BYTES // 1_000_000} MB")
     with path.open("rb") as file:
-        begins = file.read(16)
-    if begins.startswith(b"SQLite format 3"):
+        begins = file.read(len(SQLITE))
+    if begins == SQLITE:
         return salvage(path)
     text = path.read_text("utf-8-sig", "replace")
     found = list(_read_table(path.name, text) if path.suffix.lower() == ".csv" else _read_lines(path.name, text))

@@ -21,12 +21,30 @@ from dechirer.formats.book.migrations import VERSION, migrate
 
 NAME = "book.sqlite"
 BUSY_S = 5.0
+SQLITE = b"SQLite format 3\0"
 MOST_FOUND = 500
 NO_PICTURES: Mapping[str, bytes] = MappingProxyType({})
 
 
 class BookError(Exception):
     """The book cannot be used; the message says why."""
+
+
+def check_named(path: Path) -> None:
+    """Refuse a file of another kind that was named by mistake: it is not set aside as a damaged book would be.
+
+    Raises:
+        BookError: there is such a file, or it cannot be read.
+    """
+    try:
+        with path.open("rb") as file:
+            begins = file.read(len(SQLITE))
+    except FileNotFoundError:
+        return
+    except OSError as error:
+        raise BookError(f"{path}: {error.strerror or error}") from None
+    if begins and begins != SQLITE:
+        raise BookError(f"{path} is not a book")
 
 
 class Book:
@@ -93,7 +111,10 @@ class Book:
             raise BookError(f"{self.path.name} is damaged ({error}) and cannot be set aside: {why.strerror}") from None
         for ending in ("-wal", "-shm"):
             self.path.with_name(self.path.name + ending).unlink(missing_ok=True)
-        self.said = f"The book was damaged ({error}). It is kept as {name}, and a new one was begun."
+        self.said = (
+            f"The book was damaged ({error}). It is kept as {name}, and a new one was begun. Import that file to take "
+            "in what can be read of it."
+        )
 
     def keep(self, entries: Iterable[Entry], pictures: Mapping[str, bytes] = NO_PICTURES) -> int:
         """Keep entries, all of them or none; one with the kind and id of another takes its place. How many.
