@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
@@ -11,6 +12,9 @@ from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox, QPushButton, QWidge
 from dechirer.core.words import plural
 from dechirer.desk.work.beside import Beside
 from dechirer.desk.work.booking import booking
+
+if TYPE_CHECKING:
+    from dechirer.formats.book.store import Book
 
 OUT = "JSON, with photographs (*.json);;CSV (*.csv)"
 IN = "Exports and books (*.json *.jsonl *.csv *.sqlite);;All files (*)"
@@ -51,12 +55,11 @@ class BookMenu(QPushButton):
     def take_out(self, path: Path) -> None:
         """Write all of the book to a file, as CSV where its name ends so, else as JSON."""
 
-        def work() -> str:
+        def work(book: Book) -> str:
             from dechirer.formats.book.exchange import write_export
             from dechirer.formats.job.atomic import write_atomically
 
-            booking.wait()
-            write_atomically(path, write_export(booking.book, path.suffix.lower() == ".csv"))
+            write_atomically(path, write_export(book, path.suffix.lower() == ".csv"))
             return f"The book is written to {path.name}."
 
         self._run(work)
@@ -64,7 +67,7 @@ class BookMenu(QPushButton):
     def take_in(self, path: Path) -> None:
         """Take in the entries of a file."""
 
-        def work() -> str:
+        def work(_book: Book) -> str:
             from dechirer.formats.book.exchange import read_exported
 
             taken = read_exported(path)
@@ -77,9 +80,8 @@ class BookMenu(QPushButton):
     def back_up(self, path: Path) -> None:
         """Copy the book."""
 
-        def work() -> str:
-            booking.wait()
-            booking.book.back_up(path)
+        def work(book: Book) -> str:
+            book.back_up(path)
             return f"The book is copied to {path.name}."
 
         self._run(work)
@@ -87,22 +89,27 @@ class BookMenu(QPushButton):
     def put_back(self, path: Path) -> None:
         """Put a backup in the place of the book."""
 
-        def work() -> str:
-            booking.wait()
-            aside = booking.book.restore(path)
+        def work(book: Book) -> str:
+            aside = book.restore(path)
             booking.forget()
             return f"{path.name} is the book now" + (f"; what was there is {aside.name}." if aside else ".")
 
         self._run(work)
 
-    def _run(self, work: Callable[[], str]) -> None:
-        def told() -> str:
-            from dechirer.formats.book.store import BookError
+    def _run(self, work: Callable[[Book], str]) -> None:
+        """Run it beside the window, on the book opened once more: what takes a second holds up nobody who reads it."""
 
+        def told() -> str:
+            from dechirer.formats.book.store import Book, BookError
+
+            booking.wait()
+            book = Book(booking.path)
             try:
-                return work()
+                return work(book)
             except BookError as error:
                 raise ValueError(str(error)) from None
+            finally:
+                book.close()
 
         self.beside.run(told)
 

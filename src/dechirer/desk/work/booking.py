@@ -44,13 +44,20 @@ class Booking:
         self._named = path
 
     @property
+    def path(self) -> Path:
+        """Where the book lies."""
+        from dechirer.formats.book.store import NAME
+
+        return self._named or records_folder() / NAME
+
+    @property
     def book(self) -> Book:
         """The open book, with what earlier versions kept beside it taken over."""
         from dechirer.formats.book.exchange import take_over_records
-        from dechirer.formats.book.store import NAME, Book, BookError
+        from dechirer.formats.book.store import Book, BookError
 
         with self._lock:
-            path = self._named or records_folder() / NAME
+            path = self.path
             if self._book is None or self._at != path:
                 if self._book is not None:
                     self._book.close()

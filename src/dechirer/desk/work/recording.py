@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from dechirer.core.press.records import Calibration, CornerTrial, Record, Ticket
 from dechirer.desk.work.booking import booking
 
+MOST_FRESH = 20
 KINDS = ("calibration", "ticket", "cornertrial")
 
 
 class Recording:
-    """What has been measured and noted up to now."""
+    """What has been measured and noted up to now; what was just kept is there before it is written."""
+
+    def __init__(self) -> None:
+        self._fresh: list[tuple[Path, Record]] = []
 
     @property
     def records(self) -> tuple[Record, ...]:
         """All of them, the oldest first."""
-        booking.wait()
-        return tuple(each for each in booking.entries(*KINDS) if isinstance(each, Calibration | Ticket | CornerTrial))
+        found = [each for each in booking.entries(*KINDS) if isinstance(each, Calibration | Ticket | CornerTrial)]
+        self._fresh = [(path, each) for path, each in self._fresh if each not in found][-MOST_FRESH:]
+        return (*found, *(each for path, each in self._fresh if path == booking.path))
 
     @property
     def words(self) -> str:
@@ -39,6 +46,7 @@ class Recording:
 
     def keep(self, record: Record) -> None:
         """Keep one in the book."""
+        self._fresh.append((booking.path, record))
         booking.keep([record])
 
     def wait(self) -> None:
