@@ -64,6 +64,7 @@ class EntriesPanel(QWidget):
         self.list = QListWidget()
         self.list.setObjectName("book-entries")
         self.list.setAccessibleName("Entries of the book")
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)  # long lines end in dots
         self.list.currentRowChanged.connect(self._show_entry)
         self.detail = small()
         self.detail.setObjectName("book-detail")
