@@ -112,7 +112,7 @@ def test_a_photograph_is_kept_with_the_run_it_is_of_and_shown(open_desk: Open, t
     station.refused.connect(said.append)
     station.entries.take_photo(tmp_path / "words.jpg")
     settle(desk, station)
-    assert said == ["words.jpg: is no JPEG, PNG, WebP or TIFF picture"]
+    assert said == ["words.jpg: is no PNG, JPEG, TIFF or WebP picture"]
     assert note.text()  # not lost
     station.entries.take_photo(tmp_path / "tear.jpg")
     settle(desk, station)

@@ -46,7 +46,8 @@ def test_a_photograph_is_made_upright_and_small_and_tells_nothing_of_the_maker(t
 
 
 @pytest.mark.parametrize(
-    ("content", "words"), [(b"no picture", "is no JPEG"), (b"\xff\xd8\xff" + b"x" * 400, "."), (b"", "is no JPEG")]
+    ("content", "words"),
+    [(b"no picture", "is no PNG, JPEG"), (b"\xff\xd8\xff" + b"x" * 400, "."), (b"", "is no PNG, JPEG")],
 )
 def test_what_is_no_picture_is_refused_by_its_name(tmp_path: Path, content: bytes, words: str) -> None:
     (tmp_path / "odd.jpg").write_bytes(content)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import io
-import warnings
 from pathlib import Path
 from typing import Any
 
@@ -12,8 +10,8 @@ from msgspec import Struct
 
 from dechirer.formats.art.pixels import to_eight_bits
 from dechirer.formats.scans.finding import ScanError
+from dechirer.formats.strange_pictures import on_white, open_upright, read_within
 
-FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
 MOST_BYTES = 200_000_000
 MOST_PIXELS = 150_000_000
 """A tabloid page at 900 px to the inch."""
@@ -39,11 +37,7 @@ def open_scan(path: Path) -> list[Glass]:
         OSError: it cannot be read.
     """
     name = path.name
-    if path.is_dir():
-        raise ScanError(f"{name}: is a folder")
-    if path.stat().st_size > MOST_BYTES:
-        raise ScanError(f"{name}: is {path.stat().st_size / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB is read")
-    data = path.read_bytes()
+    data = read_within(path, MOST_BYTES, ScanError)
     if not data:
         raise ScanError(f"{name}: is empty")
     found = _open_pdf(data, name) if data[:1024].lstrip()[:5] == b"%PDF-" else [_open_picture(data, name)]
@@ -55,36 +49,18 @@ def open_scan(path: Path) -> list[Glass]:
 
 
 def _open_picture(data: bytes, name: str) -> Glass:
-    from PIL import Image, ImageOps, UnidentifiedImageError
-
+    upright, dpi = open_upright(data, name, MOST_PIXELS, ScanError, or_else=", and no PDF")
     try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")
-            image = Image.open(io.BytesIO(data), formats=FORMATS)
-            if image.width * image.height > MOST_PIXELS:
-                raise ScanError(
-                    f"{name}: has {image.width} x {image.height} pixels; up to {MOST_PIXELS / 1e6:.0f} million are read"
-                )
-            dpi = image.info.get("dpi")
-            upright = ImageOps.exif_transpose(image)
-            grey = np.asarray(_on_white(to_eight_bits(upright)))
-    except ScanError:
-        raise
-    except UnidentifiedImageError:
-        raise ScanError(f"{name}: is no PNG, JPEG, TIFF or WebP picture, and no PDF") from None
-    except Exception as error:  # noqa: BLE001 - readers are not ours, and files come from strangers
+        grey = np.asarray(_in_grey(to_eight_bits(upright)))
+    except Exception as error:  # noqa: BLE001 - pixels are decoded here, by a reader that is not ours
         raise ScanError(f"{name}: is damaged ({type(error).__name__})") from None
     return Glass(grey, _told(dpi))
 
 
-def _on_white(image: Any) -> Any:
+def _in_grey(image: Any) -> Any:
     """A picture in grey, what is clear of it white."""
-    from PIL import Image
-
-    if "A" in image.getbands() or "transparency" in image.info:
-        image = image.convert("RGBA")
-        image = Image.alpha_composite(Image.new("RGBA", image.size, "white"), image)
-    return image if image.mode == "L" else image.convert("RGB").convert("L")
+    whole = on_white(image)
+    return whole if whole.mode == "L" else whole.convert("RGB").convert("L")
 
 
 def _told(dpi: Any) -> float | None:
