@@ -1,7 +1,7 @@
 """Every output of the dressed demo, the making up it needs, and a rehearsal of its files.
 
-The yardstick of an output is reading it once by a library of others (ElementTree, pypdf, ezdxf, Pillow, csv, json); that
-of the making up is the plan it is part of.
+The yardstick of an output is reading it once by a library of others (ElementTree, pypdf, ezdxf, Pillow, csv, json);
+that of the making up is the plan it is part of.
 
 bin/bench outputs            # the dressed demo
 bin/bench outputs gate       # another one

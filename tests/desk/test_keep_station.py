@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import pytest
+from msgspec import structs
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QLineEdit, QListWidget, QTableWidget
 
 from dechirer.core.job.model import Job
 from dechirer.core.keep.entries import MadeUp, Note, Recipient, RunDone, Spoilt, StockMoved
+from dechirer.core.press.records import Calibration
 from dechirer.desk.boxes.machine_view import MachineView
 from dechirer.desk.boxes.table_view import TableView
 from dechirer.desk.stations.fold import FoldStation
@@ -134,6 +136,27 @@ def test_a_job_takes_over_what_the_book_knows_and_can_leave_some_out(open_desk: 
     assert desk.settle().run.minutes.value == pytest.approx(before)
 
 
+def test_calibrations_of_the_jobs_papers_are_taken_over_in_one_step_with_what_was_learned(open_desk: Open) -> None:
+    job = quick_job("5x7in", count=4)
+    paper, brief = job.brief.papers[0].name, job.brief
+    names = (brief.printer.name, brief.machine.name)
+    own = Calibration("page-1", "2026-05-02", paper, *names, "marks", right=0.4, down=-0.2, places=9)
+    booking.keep([own, structs.replace(own, id="page-2", paper="another"), structs.replace(own, id="p3", printer="x")])
+    booking.wait()
+    desk = open_desk(job)
+    station = at_keep(desk)
+    assert f"Print beside its cut on {paper}: +0.40 mm across, -0.20 mm down" in station.facts.text()
+    desk.click("keep-learn")
+    made = desk.settle().job
+    assert made.press.calibrations == (own,)
+    key = f"print.{paper}.{names[0]}.marks.right"
+    value = next(each for each in made.keep.learned if each.key == key)
+    assert 0.3 < value.value < 0.4  # one page moves most of the way
+    assert value.low < 0.4 < value.high
+    desk.room.do("undo")
+    assert desk.settle().job == job
+
+
 def test_the_book_is_searched_a_note_is_kept_and_taken_out(open_desk: Open) -> None:
     with_seasons()
     desk = open_desk(quick_job("5x7in"))
@@ -226,10 +249,16 @@ def test_plots_show_the_entries_and_a_point_leads_to_its_own(open_desk: Open) ->
     assert detail.text().startswith("run")
 
 
-def test_an_empty_book_says_so(open_desk: Open) -> None:
+def test_an_empty_book_says_so_and_how_it_is_written(open_desk: Open) -> None:
     desk = open_desk(quick_job("5x7in"))
     station = at_keep(desk)
     assert not station.take.isEnabled()
-    detail = desk.find("book-detail", QLabel)
-    assert isinstance(detail, QLabel)
-    assert "Nothing in the book yet." in detail.text()
+    assert station.take.text() == "Nothing to take over yet"
+    empty = desk.find("book-empty", QLabel)
+    assert isinstance(empty, QLabel)
+    assert empty.isVisible()
+    assert "At the machine" in empty.text()
+    assert not station.values.isVisible()
+    with_seasons()
+    station.refresh()
+    desk.qtbot.waitUntil(lambda: station.values.isVisible() and not empty.isVisible(), timeout=20_000)

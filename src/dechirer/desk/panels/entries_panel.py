@@ -38,6 +38,11 @@ if TYPE_CHECKING:
     from dechirer.formats.book.photographs import Small
 
 MOST_SHOWN = 300
+EMPTY = (
+    "Nothing in the book yet.\n\nIt is written by working: “At the machine…” in Run and “At the table…” in Fold walk "
+    "through the steps, and leave how long they took, what was spoiled and why, and what was used of the stock. Trial "
+    "cuts, calibrations and licences come by themselves as well. Notes and photographs are added below."
+)
 PHOTOS = "Photographs (*.jpg *.jpeg *.png *.webp *.tif *.tiff)"
 
 
@@ -57,8 +62,8 @@ class EntriesPanel(QWidget):
         self.document = document
         self._entries: tuple[Entry, ...] = ()
         self._shown: list[Entry] = []
-        self._before: Entry | None = None
-        """The entry as it was before it was put right or taken out."""
+        self._before: tuple[Entry, dict[str, bytes]] | None = None
+        """The entry as it was before it was put right or taken out, with its picture."""
         self.search = _line("book-search", "Look through the book", "Look for a job, a paper, a cause…")
         self.search.textChanged.connect(self._list)
         self.list = QListWidget()
@@ -66,6 +71,9 @@ class EntriesPanel(QWidget):
         self.list.setAccessibleName("Entries of the book")
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)  # long lines end in dots
         self.list.currentRowChanged.connect(self._show_entry)
+        self.empty = small(EMPTY)
+        self.empty.setObjectName("book-empty")
+        self.empty.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.detail = small()
         self.detail.setObjectName("book-detail")
         self.detail.setWordWrap(True)
@@ -92,6 +100,7 @@ class EntriesPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.search)
+        column.addWidget(self.empty, 1)
         column.addWidget(self.list, 1)
         column.addWidget(self.detail)
         column.addWidget(self.photo)
@@ -148,9 +157,9 @@ class EntriesPanel(QWidget):
         for each in self._shown:
             self.list.addItem(QListWidgetItem(line_of(each)))
         self.list.blockSignals(False)
-        self.detail.setText(
-            "" if self._shown else "Nothing in the book yet." if not self._entries else "Nothing found."
-        )
+        self.empty.setVisible(not self._entries)
+        self.list.setVisible(bool(self._entries))
+        self.detail.setText("" if self._shown or not self._entries else "Nothing found.")
         self.photo.show_picture(None)
         for button in (self.right, self.drop):
             button.setEnabled(False)
@@ -200,26 +209,28 @@ class EntriesPanel(QWidget):
         entry = self.entry
         if entry is None:
             return None
-        box = EntryBox(entry, self.document.job.units, self._replace, self)
+        box = EntryBox(entry, self.document.job.units, partial(self._replace, entry), self)
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.show()
         return box
 
-    def _replace(self, made: Entry) -> None:
-        self._before = self.entry
+    def _replace(self, before: Entry, made: Entry) -> None:
+        self._before = before, {}
         booking.keep([made])
         self.written.emit()
 
     def _drop(self) -> None:
         entry = self.entry
         if entry is not None:
-            self._before = entry
+            picture = booking.picture(entry.id) if isinstance(entry, Photo) else None
+            self._before = entry, {entry.id: picture} if picture is not None else {}
             booking.drop(kind_of(entry), entry.id)
             self.written.emit()
 
     def _put_back(self) -> None:
         if self._before is not None:
-            booking.keep([self._before])
+            entry, pictures = self._before
+            booking.keep([entry], pictures)
             self._before = None
             self.written.emit()
 

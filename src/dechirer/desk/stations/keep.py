@@ -43,6 +43,10 @@ TABS = (
     ("licences", "Licences"),
 )
 PLOTS_PAGE = 1
+NOTHING = (
+    "Nothing yet. From the first run on the book tells how your own times differ from the plan, how many sheets are "
+    "spoiled, what webs your papers hold and where your machine cuts, each with how sure that is."
+)
 MOST_PAGES = 8
 
 
@@ -64,6 +68,9 @@ class KeepStation(Station):
         self.said.setObjectName("keep-said")
         self.said.setWordWrap(True)
         self.values = LearnedTable(document)
+        self.nothing = small(NOTHING)
+        self.nothing.setObjectName("keep-nothing")
+        self.nothing.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.fields = FieldPanel(document, "keep", shape="grid")
         self.tabs = Segments("keep-tab", list(TABS))
         self.tabs.show_chosen("entries")
@@ -104,6 +111,7 @@ class KeepStation(Station):
         left.addWidget(self.take)
         left.addWidget(self.said)
         left.addWidget(heading("What was learned"))
+        left.addWidget(self.nothing, 1)
         left.addWidget(self.values, 1)
         left.addWidget(self.fields)
         line.addLayout(left, 50)
@@ -153,7 +161,10 @@ class KeepStation(Station):
         if booking.words:
             self.said.setText(booking.words)
         self._say()
-        self.values.show_values(self._learned or self.document.job.keep.learned)
+        values = self._learned or self.document.job.keep.learned
+        self.values.show_values(values)
+        self.values.setVisible(bool(values))
+        self.nothing.setVisible(not values)
         self.entries.show_entries(self._entries)
         if self.plan is not None:
             self.stock.show_stock(self.plan, self._entries)
@@ -168,7 +179,8 @@ class KeepStation(Station):
         fresh, pages = len(self._fresh()), len(self._pages())
         self.take.setEnabled(bool(fresh or pages))
         told = f"Take over what the book knows ({fresh + pages} new)"
-        self.take.setText(told if fresh or pages else "Up to date with the book")
+        done = "Up to date with the book" if self._learned else "Nothing to take over yet"
+        self.take.setText(told if fresh or pages else done)
 
     def _fresh(self) -> list[Learned]:
         """Values the book has that the job was not planned with."""
