@@ -109,10 +109,16 @@ class Driver:
         QFileDialog.getOpenFileName = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_a, **_k: (str(folder / random.choice((*FILES, "a.dechirer", "gone.svg"))), "")
         )
+        QFileDialog.getOpenFileNames = staticmethod(  # type: ignore[method-assign, assignment]
+            lambda *_a, **_k: ([str(folder / random.choice(FILES))], "")
+        )
         QFileDialog.getExistingDirectory = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_a, **_k: str(folder / "out")
         )
         QInputDialog.getText = staticmethod(  # type: ignore[method-assign, assignment]
+            lambda *_a, **_k: (random.choice(WORDS), random.random() < 0.8)
+        )
+        QInputDialog.getItem = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_a, **_k: (random.choice(WORDS), random.random() < 0.8)
         )
 

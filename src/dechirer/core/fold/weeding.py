@@ -15,7 +15,7 @@ from dechirer.core.shape.outline import Box, bounds
 
 NEARLY = 1.5
 """Webs up to so much broader than what their paper holds are minded."""
-PICK_MM, TWEEZERS_MM = 4.0, 12.0
+PICK_MM, HOOK_MM = 4.0, 12.0
 CORNERS = ("upper left", "upper right", "lower left", "lower right")
 
 
@@ -115,6 +115,6 @@ def _corner(sheet: Box, fragile: Sequence[Fragile]) -> str:
 def _lifter(smallest: float) -> str:
     if smallest < PICK_MM:
         return "a pick for the small waste, held flat; tweezers for small parts"
-    if smallest < TWEEZERS_MM:
+    if smallest < HOOK_MM:
         return "tweezers for what falls out, a spatula under the pieces"
     return "a spatula under each piece, from its longest straight edge"
