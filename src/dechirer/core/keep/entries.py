@@ -24,7 +24,7 @@ EntryId = Annotated[str, Meta(pattern=r"^[a-z][a-z0-9-]{0,80}$")]
 MaybeId = Annotated[str, Meta(pattern=r"^([a-z][a-z0-9-]{0,80})?$")]
 Day = Annotated[Made, Field("Day", hint="2026-05-02")]
 DayOrNone = Annotated[str, Meta(pattern=r"^(\d{4}-\d\d-\d\d)?$")]
-Note_ = Annotated[Words, Field("Note", 0, 400)]
+Remark = Annotated[Words, Field("Note", 0, 400)]
 Paper = Annotated[Item, Field("Paper", 1, 120)]
 
 
@@ -50,7 +50,7 @@ class RunDone(Decisions, frozen=True):
     planned: Annotated[float, Field("Planned, min", 0, 1e6)]
     minutes: Annotated[float, Field("Took, min", 0, 1e6)]
     took: Annotated[tuple[Took, ...], Meta(max_length=60)] = ()
-    note: Note_ = ""
+    note: Remark = ""
 
 
 class MadeUp(Decisions, frozen=True):
@@ -63,7 +63,7 @@ class MadeUp(Decisions, frozen=True):
     planned: Annotated[float, Field("Planned, min", 0, 1e6)]
     minutes: Annotated[float, Field("Took, min", 0, 1e6)]
     took: Annotated[tuple[Took, ...], Meta(max_length=60)] = ()
-    note: Note_ = ""
+    note: Remark = ""
 
 
 class Spoilt(Decisions, frozen=True):
