@@ -54,6 +54,7 @@ def settle(desk: Desk, station: KeepStation) -> None:
 def look_at(desk: Desk, station: KeepStation, words: str) -> None:
     search, entries = desk.find("book-search", QLineEdit), desk.find("book-entries", QListWidget)
     search.setText(words)  # type: ignore[attr-defined]
+    settle(desk, station)
     entries.setCurrentRow(-1)  # type: ignore[attr-defined]
     entries.setCurrentRow(0)  # type: ignore[attr-defined]
 

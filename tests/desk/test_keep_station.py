@@ -14,6 +14,7 @@ from dechirer.core.keep.entries import MadeUp, Note, Recipient, RunDone, Spoilt,
 from dechirer.core.press.records import Calibration
 from dechirer.desk.boxes.machine_view import MachineView
 from dechirer.desk.boxes.table_view import TableView
+from dechirer.desk.panels.entries_panel import MOST_SHOWN
 from dechirer.desk.stations.fold import FoldStation
 from dechirer.desk.stations.keep import KeepStation
 from dechirer.desk.work.booking import booking
@@ -166,7 +167,7 @@ def test_the_book_is_searched_a_note_is_kept_and_taken_out(open_desk: Open) -> N
     assert isinstance(entries, QListWidget)
     everything = entries.count()
     search.setText("film roller")
-    assert entries.count() == 1
+    desk.qtbot.waitUntil(lambda: entries.count() == 1, timeout=20_000)
     entries.setCurrentRow(0)
     detail = desk.find("book-detail", QLabel)
     assert isinstance(detail, QLabel)
@@ -179,6 +180,7 @@ def test_the_book_is_searched_a_note_is_kept_and_taken_out(open_desk: Open) -> N
     desk.qtbot.waitUntil(lambda: entries.count() == everything + 1, timeout=20_000)
     assert any(isinstance(each, Note) and each.words == "it rained" for each in booking.entries("note"))
     search.setText("rained")
+    desk.qtbot.waitUntil(lambda: entries.count() == 1, timeout=20_000)
     entries.setCurrentRow(0)
     desk.click("book-drop")
     desk.qtbot.waitUntil(lambda: not station.beside.is_busy and entries.count() == 0, timeout=20_000)
@@ -246,7 +248,21 @@ def test_plots_show_the_entries_and_a_point_leads_to_its_own(open_desk: Open) ->
     desk.qtbot.mouseClick(plot, Qt.MouseButton.LeftButton, pos=plot.place_of(dot).toPoint())
     detail = desk.find("book-detail", QLabel)
     assert isinstance(detail, QLabel)
-    assert detail.text().startswith("run")
+    desk.qtbot.waitUntil(lambda: detail.text().startswith("run"), timeout=20_000)
+
+
+def test_a_point_of_long_ago_leads_to_its_entry_too(open_desk: Open) -> None:
+    old = RunDone("run-old", "2020-05-02", "First cards", "Heron 12", 6, 3, 10.0, 12.0)
+    booking.keep([old, *(Note(f"note-{n}", "2026-05-02", "Kite Day", f"words {n}") for n in range(MOST_SHOWN + 20))])
+    desk = open_desk(quick_job("5x7in"))
+    station = at_keep(desk)
+    assert station.entries.list.count() == MOST_SHOWN
+    station.entries.look_up("rundone", "run-old")
+    detail = desk.find("book-detail", QLabel)
+    assert isinstance(detail, QLabel)
+    desk.qtbot.waitUntil(lambda: "First cards" in detail.text(), timeout=20_000)
+    station.entries.look_up("rundone", "gone")
+    desk.qtbot.waitUntil(lambda: not station.entries.is_busy, timeout=20_000)
 
 
 def test_an_empty_book_says_so_and_how_it_is_written(open_desk: Open) -> None:

@@ -99,7 +99,7 @@ def files_of(plan: Plan) -> dict[str, CutterFile]:
 def count_stock(bench: Bench, plan: Plan) -> None:
     """Type in how much there is of everything the job takes."""
     panel = StockPanel(bench.document)
-    panel.show_stock(plan, ())
+    panel.show_stock(plan, {})
     for row in range(panel.table.rowCount()):
         cell = panel.table.item(row, 1)
         assert cell is not None

@@ -60,12 +60,15 @@ class EntriesPanel(QWidget):
     def __init__(self, document: Document) -> None:
         super().__init__()
         self.document = document
-        self._entries: tuple[Entry, ...] = ()
+        self._newest: tuple[Entry, ...] = ()
+        self._photos: tuple[Photo, ...] = ()
         self._shown: list[Entry] = []
+        self._wanted: tuple[str, str] | None = None
+        """The entry that is to be shown once it is found."""
         self._before: tuple[Entry, dict[str, bytes]] | None = None
         """The entry as it was before it was put right or taken out, with its picture."""
         self.search = _line("book-search", "Look through the book", "Look for a job, a paper, a cause…")
-        self.search.textChanged.connect(self._list)
+        self.search.textChanged.connect(self._look)
         self.list = QListWidget()
         self.list.setObjectName("book-entries")
         self.list.setAccessibleName("Entries of the book")
@@ -89,7 +92,8 @@ class EntriesPanel(QWidget):
         self.note.returnPressed.connect(self._keep_note)
         self.picture = _button("Photograph…", "book-photo", self._ask_photo)
         self.picture.setToolTip("Kept small, without the place and time that cameras write into it")
-        self._reading, self._making = Beside(self), Beside(self)
+        self._reading, self._making, self._searching = Beside(self), Beside(self), Beside(self)
+        self._searching.done.connect(self._list)
         self._reading.done.connect(self._show_photo)
         self._making.done.connect(self._keep_photo)
         self._making.refused.connect(self.refused.emit)
@@ -118,29 +122,38 @@ class EntriesPanel(QWidget):
 
     @property
     def is_busy(self) -> bool:
-        """Whether a photograph is made small, or fetched."""
-        return self._making.is_busy or self._reading.is_busy
+        """Whether a photograph is made small or fetched, or the book is looked through."""
+        return self._making.is_busy or self._reading.is_busy or self._searching.is_busy
 
     def stop(self) -> None:
         """What is under way beside the window is given up."""
-        self._reading.stop()
-        self._making.stop()
+        for each in (self._reading, self._making, self._searching):
+            each.stop()
 
-    def show_entries(self, entries: Iterable[Entry]) -> None:
-        """Show the book as it is now; the entry that is looked at stays so."""
-        chosen = self.entry
-        self._entries = tuple(entries)
-        self._list()
-        if chosen is not None:
-            self.pick(kind_of(chosen), chosen.id)
+    def show_entries(self, newest: tuple[Entry, ...], photos: tuple[Photo, ...]) -> None:
+        """Show the book as it is now: its newest entries, or what is looked for; the entry that is looked at stays so.
+        Photographs are all there are."""
+        self._newest, self._photos = newest, photos
+        self._look()
         self._offer_about()
 
-    def pick(self, kind: str, id: str) -> None:
-        """Show the entry of a kind and id, if it is in the list."""
+    def pick(self, kind: str, id: str) -> bool:
+        """Show the entry of a kind and id, if it is in the list; whether it is."""
+        self._wanted = None
         for row, each in enumerate(self._shown):
             if (kind_of(each), each.id) == (kind, id):
                 self.list.setCurrentRow(row)
-                return
+                return True
+        return False
+
+    def look_up(self, kind: str, id: str) -> None:
+        """Show an entry, however long ago it was made."""
+        self.search.blockSignals(True)
+        self.search.clear()
+        self.search.blockSignals(False)
+        if not self.pick(kind, id):
+            self._wanted = (kind, id)
+            self._searching.run(partial(booking.around, kind, id))
 
     @property
     def entry(self) -> Entry | None:
@@ -148,22 +161,33 @@ class EntriesPanel(QWidget):
         row = self.list.currentRow()
         return self._shown[row] if 0 <= row < len(self._shown) else None
 
-    def _list(self) -> None:
-        text = self.search.text().lower().split()
-        newest = sorted(self._entries, key=lambda each: each.made, reverse=True)
-        self._shown = [each for each in newest if all(word in line_of(each).lower() for word in text)][:MOST_SHOWN]
+    def _look(self) -> None:
+        """Look through the book for what is typed, beside the window; what was found before stays meanwhile."""
+        text = self.search.text().strip()
+        if not text:
+            self._searching.stop()
+            self._list(self._newest)
+            return
+        self._searching.run(partial(booking.find, text))
+
+    def _list(self, shown: Iterable[Entry]) -> None:
+        chosen = self.entry
+        self._shown = list(shown)[:MOST_SHOWN]
         self.list.blockSignals(True)
         self.list.clear()
         for each in self._shown:
             self.list.addItem(QListWidgetItem(line_of(each)))
         self.list.blockSignals(False)
-        self.empty.setVisible(not self._entries)
-        self.list.setVisible(bool(self._entries))
-        self.detail.setText("" if self._shown or not self._entries else "Nothing found.")
+        self.empty.setVisible(not self._newest)
+        self.list.setVisible(bool(self._newest))
+        self.detail.setText("" if self._shown or not self._newest else "Nothing found.")
         self.photo.show_picture(None)
         for button in (self.right, self.drop):
             button.setEnabled(False)
         self.back.setEnabled(self._before is not None)
+        wanted = self._wanted or ((kind_of(chosen), chosen.id) if chosen is not None else None)
+        if wanted is not None:
+            self.pick(*wanted)
 
     def _show_entry(self, _row: int) -> None:
         entry = self.entry
@@ -182,7 +206,7 @@ class EntriesPanel(QWidget):
 
     def _photo_of(self, entry: Entry) -> Photo | None:
         """The newest photograph of an entry."""
-        own = [each for each in self._entries if isinstance(each, Photo) and each.of == entry.id]
+        own = [each for each in self._photos if each.of == entry.id]
         return own[-1] if own else None
 
     def _show_photo(self, found: bytes | None) -> None:

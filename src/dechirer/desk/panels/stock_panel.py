@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Iterable
 from datetime import date
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -11,8 +10,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QW
 
 from dechirer.core.decide.letters import clean
 from dechirer.core.decide.values import Size
-from dechirer.core.keep.entries import Entry, StockMoved, entry_id
-from dechirer.core.keep.stock import OnShelf, on_shelf
+from dechirer.core.keep.entries import StockMoved, entry_id
+from dechirer.core.keep.stock import OnShelf
 from dechirer.core.lay.stock import add_size
 from dechirer.core.length import make_length
 from dechirer.core.needs import needs_of
@@ -64,10 +63,9 @@ class StockPanel(QWidget):
         row.addWidget(self.list)
         column.addLayout(row)
 
-    def show_stock(self, plan: Plan, entries: Iterable[Entry]) -> None:
+    def show_stock(self, plan: Plan, shelf: dict[str, OnShelf]) -> None:
         """Show what there is of everything a job takes, then of the rest."""
-        self._plan = plan
-        self._shelf = on_shelf(each for each in entries if isinstance(each, StockMoved))
+        self._plan, self._shelf = plan, shelf
         self.table.show_stock(self._shelf, needs_of(plan))
         self._offer()
 

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
+from typing import Any
+
+from msgspec import Struct
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -16,19 +20,22 @@ from PyQt6.QtWidgets import (
 
 from dechirer.core.decide.change import Change
 from dechirer.core.job_in_book import job_lines
-from dechirer.core.keep.entries import Entry, StockMoved
+from dechirer.core.keep.entries import Entry, Photo, Recipient, StockMoved
+from dechirer.core.keep.plotting import Series, dots_of
+from dechirer.core.keep.stock import OnShelf, on_shelf
 from dechirer.core.learned import Learned
+from dechirer.core.plan import Plan
 from dechirer.core.press.decisions import keep_calibrations
 from dechirer.core.press.records import Calibration
 from dechirer.desk.panels.book_menu import BookMenu
-from dechirer.desk.panels.entries_panel import EntriesPanel
+from dechirer.desk.panels.entries_panel import MOST_SHOWN, EntriesPanel
 from dechirer.desk.panels.field_panel import FieldPanel
 from dechirer.desk.panels.learned_table import LearnedTable
 from dechirer.desk.panels.licences_panel import LicencesPanel
 from dechirer.desk.panels.recipients_panel import RecipientsPanel
 from dechirer.desk.panels.stock_panel import StockPanel
 from dechirer.desk.stations.base import Station
-from dechirer.desk.widgets.book_plots import PLOTS, BookPlot, dots_of
+from dechirer.desk.widgets.book_plots import PLOTS, BookPlot
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.segments import Segments
 from dechirer.desk.work.beside import Beside
@@ -50,13 +57,52 @@ NOTHING = (
 MOST_PAGES = 8
 
 
+class Read(Struct, frozen=True):
+    """What was read of the book, and made of it for a plan: the newest entries, those of some kinds, what is on the
+    shelf, what was learned, what matters to the job in words, and the points of the plots."""
+
+    newest: tuple[Entry, ...] = ()
+    photos: tuple[Photo, ...] = ()
+    pages: tuple[Calibration, ...] = ()
+    people: tuple[Recipient, ...] = ()
+    moves: tuple[StockMoved, ...] = ()
+    shelf: dict[str, OnShelf] = {}
+    learned: tuple[Learned, ...] = ()
+    lines: tuple[str, ...] = ()
+    dots: dict[str, Series] = {}
+
+
+def read_book(plan: Plan) -> Read:
+    """Read the book as it is now; takes a second where it holds ten thousand runs."""
+    from dechirer.core.keep.learning import learn
+
+    booking.wait()
+    booking.forget()
+    entries = booking.entries()
+    by: dict[type, list[Any]] = {kind: [] for kind in (Photo, Calibration, Recipient, StockMoved)}
+    for each in entries:
+        if type(each) in by:
+            by[type(each)].append(each)
+    learned = learn(entries)
+    return Read(
+        tuple(sorted(entries, key=lambda each: each.made, reverse=True)[:MOST_SHOWN]),
+        tuple(by[Photo]),
+        tuple(by[Calibration]),
+        tuple(by[Recipient]),
+        tuple(by[StockMoved]),
+        on_shelf(by[StockMoved]),
+        learned,
+        tuple(job_lines(plan, entries, learned)),
+        {name: dots_of(name, entries) for name in ("minutes", "places", "webs")},
+    )
+
+
 class KeepStation(Station):
     """The book and this job."""
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
         super().__init__(document, parent)
-        self._entries: tuple[Entry, ...] = ()
-        self._learned: tuple[Learned, ...] = ()
+        self._read = Read()
         self.facts = QLabel()
         self.facts.setObjectName("keep-facts")
         self.facts.setWordWrap(True)
@@ -140,52 +186,40 @@ class KeepStation(Station):
             return
         self.fields.show_job()
         self.licences.show_job(self.document.job)
-        self._say()
-        self.beside.run(self._read_book)
+        self.beside.run(partial(read_book, self.plan))
 
     def end(self) -> None:
         """What is read beside the window is given up."""
         for each in (self.beside, self.entries, self.menu.beside):
             each.stop()
 
-    def _read_book(self) -> object:
-        booking.wait()
-        booking.forget()
-        entries = booking.entries()
-        from dechirer.core.keep.learning import learn
-
-        return entries, learn(entries)
-
-    def _take_book(self, found: tuple[tuple[Entry, ...], tuple[Learned, ...]]) -> None:
-        self._entries, self._learned = found
+    def _take_book(self, found: Read) -> None:
+        self._read = found
         if booking.words:
             self.said.setText(booking.words)
-        self._say()
-        values = self._learned or self.document.job.keep.learned
+        self.facts.setText("<br>".join(found.lines))
+        self._offer_to_take()
+        values = found.learned or self.document.job.keep.learned
         self.values.show_values(values)
         self.values.setVisible(bool(values))
         self.nothing.setVisible(not values)
-        self.entries.show_entries(self._entries)
+        self.entries.show_entries(found.newest, found.photos)
         if self.plan is not None:
-            self.stock.show_stock(self.plan, self._entries)
-            self.people.show_plan(self.plan, self._entries)
+            self.stock.show_stock(self.plan, found.shelf)
+            self.people.show_plan(self.plan, found.people)
         self._draw_plots()
 
-    def _say(self) -> None:
-        """What matters to this job."""
-        if self.plan is None:
-            return
-        self.facts.setText("<br>".join(job_lines(self.plan, self._entries, self._learned)))
+    def _offer_to_take(self) -> None:
         fresh, pages = len(self._fresh()), len(self._pages())
         self.take.setEnabled(bool(fresh or pages))
         told = f"Take over what the book knows ({fresh + pages} new)"
-        done = "Up to date with the book" if self._learned else "Nothing to take over yet"
+        done = "Up to date with the book" if self._read.learned else "Nothing to take over yet"
         self.take.setText(told if fresh or pages else done)
 
     def _fresh(self) -> list[Learned]:
         """Values the book has that the job was not planned with."""
         have = {each.key: each for each in self.document.job.keep.learned}
-        return [each for each in self._learned if have.get(each.key) != each]
+        return [each for each in self._read.learned if have.get(each.key) != each]
 
     def _pages(self) -> tuple[Calibration, ...]:
         """Calibration pages of the job's papers at its printer and machine that the job does not have."""
@@ -193,16 +227,15 @@ class KeepStation(Station):
         have, papers = {each.id for each in job.press.calibrations}, {paper.name for paper in job.brief.papers}
         return tuple(
             each
-            for each in self._entries
-            if isinstance(each, Calibration)
-            and each.id not in have
+            for each in self._read.pages
+            if each.id not in have
             and each.paper in papers
             and (each.printer, each.machine) == (job.brief.printer.name, job.brief.machine.name)
         )[-MOST_PAGES:]
 
     def take_over(self) -> None:
         """Plan the job with what the book knows now."""
-        changes = [Change("keep.learned", self._learned)] if self._fresh() else []
+        changes = [Change("keep.learned", self._read.learned)] if self._fresh() else []
         pages = self._pages()
         if pages:
             changes.append(keep_calibrations(self.document.job.press, pages))
@@ -211,17 +244,16 @@ class KeepStation(Station):
 
     def _pick(self, kind: str, id: str) -> None:
         """Show the entry of a point."""
-        self.entries.search.clear()
         self._show_tab("entries")
-        self.entries.pick(kind, id)
+        self.entries.look_up(kind, id)
 
     def _draw_plots(self) -> None:
         """Draw them once they are looked at."""
-        if self.pages.currentIndex() != PLOTS_PAGE:
+        if self.pages.currentIndex() != PLOTS_PAGE or not self._read.dots:
             return
         for name in ("minutes", "places", "webs"):
-            self.plots[name].show_series(dots_of(name, self._entries))
-        items = sorted({each.item for each in self._entries if isinstance(each, StockMoved)})
+            self.plots[name].show_series(self._read.dots[name])
+        items = sorted(self._read.shelf)
         now = self.item.currentText()
         self.item.blockSignals(True)
         self.item.clear()
@@ -233,7 +265,7 @@ class KeepStation(Station):
 
     def _draw_stock(self) -> None:
         """Draw how the stock of the chosen thing went."""
-        self.plots["stock"].show_series(dots_of("stock", self._entries, self.item.currentText()))
+        self.plots["stock"].show_series(dots_of("stock", self._read.moves, self.item.currentText()))
 
     def _show_tab(self, tab: str) -> None:
         self.tabs.show_chosen(tab)

@@ -3,17 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
 from datetime import date
 
-from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from dechirer.core.keep.entries import Entry, MadeUp, RunDone, StockMoved, WebTried
-from dechirer.core.keep.stock import on_shelf
-from dechirer.core.press.records import Calibration, CornerTrial
+from dechirer.core.keep.plotting import Dot, Series
 from dechirer.desk.theme import theme
 
 PLOTS = {
@@ -25,53 +21,6 @@ PLOTS = {
 STEPS = tuple(base * 10.0**power for power in range(-3, 6) for base in (1, 2, 5))
 MOST_TICKS, NEAR_PX, MARK_PX, ROW_PX = 6, 9.0, 3.6, 15
 TONES = ("accent", "fold", "clear", "look", "stop", "ink")
-
-
-class Dot(Struct, frozen=True):
-    """A point of a plot: where it lies, the entry it stands for as kind and id, and its words."""
-
-    x: float
-    y: float
-    kind: str
-    id: str
-    words: str
-
-
-def dots_of(plot: str, entries: Iterable[Entry], item: str = "") -> dict[str, list[Dot]]:
-    """The points of a plot by their series.
-
-    Args:
-        item: of which thing stock is shown.
-    """
-    found: dict[str, list[Dot]] = {}
-    moves: list[StockMoved] = []
-    for each in entries:
-        if plot == "minutes" and isinstance(each, RunDone | MadeUp) and each.planned:
-            series = "at the machine" if isinstance(each, RunDone) else "at the table"
-            kind = "rundone" if isinstance(each, RunDone) else "madeup"
-            words = f"{each.job}, {each.made}: {each.minutes:.0f} min, {each.planned:.0f} planned"
-            found.setdefault(series, []).append(Dot(each.planned, each.minutes, kind, each.id, words))
-        elif plot == "places" and isinstance(each, CornerTrial | Calibration):
-            name = f"{each.machine}, {each.mat if isinstance(each, CornerTrial) else each.paper}"
-            kind = "cornertrial" if isinstance(each, CornerTrial) else "calibration"
-            for side, value in (("right", each.right), ("down", each.down)):
-                words = f"{name}, {each.made}: {value:.2f} mm {side}"
-                found.setdefault(f"{name}, {side}", []).append(Dot(_day(each.made), value, kind, each.id, words))
-        elif plot == "webs" and isinstance(each, WebTried):
-            series = "held" if each.held else "tore"
-            words = f"{each.paper}, {each.made}: {each.width:.2f} mm {series}"
-            level = 1.0 if each.held else 0.0
-            found.setdefault(series, []).append(Dot(each.width, level, "webtried", each.id, words))
-        elif plot == "stock" and isinstance(each, StockMoved) and each.item == item:
-            moves.append(each)
-            amount = on_shelf(moves)[item].amount
-            words = f"{item}, {each.made}: {amount:g}"
-            found.setdefault(item, []).append(Dot(_day(each.made), amount, "stockmoved", each.id, words))
-    return found
-
-
-def _day(made: str) -> float:
-    return float(date.fromisoformat(made).toordinal())
 
 
 class BookPlot(QWidget):
@@ -90,25 +39,27 @@ class BookPlot(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(200, 150)
         self.setMouseTracking(True)
-        self.series: dict[str, list[Dot]] = {}
+        self.series: Series = {}
+        self._dots: list[Dot] = []
+        self._span = (0.0, 1.0, 0.0, 1.0)
+        """The least and the most across and up, with room round them."""
 
     def sizeHint(self) -> QSize:
         return QSize(300, 200)
 
-    def show_series(self, series: dict[str, list[Dot]]) -> None:
+    def show_series(self, series: Series) -> None:
         """Show points by their series."""
         self.series = series
-        count = sum(len(dots) for dots in series.values())
+        self._dots = [dot for dots in series.values() for dot in dots]
+        self._span = self._find_span()
+        count = len(self._dots)
         self.setAccessibleName(f"{PLOTS[self.plot][0]}: {count} points of {', '.join(series) or 'nothing yet'}")
         self.update()
 
-    def _dots(self) -> list[Dot]:
-        return [dot for dots in self.series.values() for dot in dots]
-
-    def _span(self) -> tuple[float, float, float, float]:
-        """The least and the most across and up, with room round them."""
-        dots = self._dots()
-        xs, ys = [dot.x for dot in dots], [dot.y for dot in dots]
+    def _find_span(self) -> tuple[float, float, float, float]:
+        xs, ys = [dot.x for dot in self._dots], [dot.y for dot in self._dots]
+        if not xs:
+            return 0.0, 1.0, 0.0, 1.0
         if self.plot == "minutes":
             xs, ys = [0.0, *xs, *ys], [0.0, *xs, *ys]
         wide, high = max(xs) - min(xs) or 1.0, max(ys) - min(ys) or 1.0
@@ -119,7 +70,7 @@ class BookPlot(QWidget):
         return self._at(dot.x, dot.y)
 
     def _at(self, x: float, y: float) -> QPointF:
-        left, right, low, high = self._span()
+        left, right, low, high = self._span
         frame = self._frame()
         across = frame.left() + (x - left) / (right - left) * frame.width()
         return QPointF(across, frame.bottom() - (y - low) / (high - low) * frame.height())
@@ -140,7 +91,7 @@ class BookPlot(QWidget):
             self.picked.emit(dot.kind, dot.id)
 
     def _near(self, at: QPointF) -> Dot | None:
-        away = [(self.place_of(dot) - at, dot) for dot in self._dots()]
+        away = [(self.place_of(dot) - at, dot) for dot in self._dots]
         near = [(abs(off.x()) + abs(off.y()), number) for number, (off, _) in enumerate(away)]
         best = min(near, default=(NEAR_PX + 1, 0))
         return away[best[1]][1] if best[0] <= NEAR_PX else None
@@ -151,10 +102,10 @@ class BookPlot(QWidget):
         painter.fillRect(self.rect(), theme.colour("surface"))
         painter.setFont(theme.font("strong"))
         painter.setPen(theme.colour("ink"))
-        title = PLOTS[self.plot][0] + ("" if self._dots() else ": nothing yet")
+        title = PLOTS[self.plot][0] + ("" if self._dots else ": nothing yet")
         painter.drawText(QRectF(8, 2, self.width() - 16, 20), Qt.AlignmentFlag.AlignVCenter, title)
         painter.setFont(theme.font("small"))
-        if self._dots():
+        if self._dots:
             self._draw_axes(painter)
             for number, (name, dots) in enumerate(self.series.items()):
                 self._draw_series(painter, number, name, dots)
@@ -162,7 +113,7 @@ class BookPlot(QWidget):
 
     def _draw_axes(self, painter: QPainter) -> None:
         _, across, up = PLOTS[self.plot]
-        frame, (left, right, low, high) = self._frame(), self._span()
+        frame, (left, right, low, high) = self._frame(), self._span
         for value, words in self._ticks(left, right, up=False):
             x = self._at(value, low).x()
             painter.setPen(QPen(theme.colour("rule"), 1.0))
@@ -193,7 +144,7 @@ class BookPlot(QWidget):
         if up and self.plot == "webs":
             return [(0.0, "tore"), (1.0, "held")]
         if not up and PLOTS[self.plot][1] == "day":
-            days = sorted({int(dot.x) for dot in self._dots()})
+            days = sorted({int(dot.x) for dot in self._dots})
             shown = dict.fromkeys((days[0], days[len(days) // 2], days[-1]))
             return [(day, date.fromordinal(day).strftime("%Y-%m")) for day in shown]
         step = next((each for each in STEPS if (high - low) / each <= MOST_TICKS), STEPS[-1])

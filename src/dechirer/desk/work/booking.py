@@ -85,6 +85,24 @@ class Booking:
                     return ()
             return self._read[kinds]
 
+    def find(self, text: str) -> tuple[Entry, ...]:
+        """Entries in whose words all of a text is, the newest first; none where the book cannot be read."""
+        return self._looked(lambda book: book.find(text))
+
+    def around(self, kind: str, id: str) -> tuple[Entry, ...]:
+        """An entry and those made before it, the newest first."""
+        return self._looked(lambda book: book.around(kind, id))
+
+    def _looked(self, look: Callable[[Book], tuple[Entry, ...]]) -> tuple[Entry, ...]:
+        from dechirer.formats.book.store import BookError
+
+        with self._lock:
+            try:
+                return look(self.book)
+            except BookError as error:
+                self.words = str(error)
+                return ()
+
     def picture(self, id: str) -> bytes | None:
         """The picture of a photograph; None where there is none, or the book cannot be read."""
         from dechirer.formats.book.store import BookError

@@ -209,6 +209,19 @@ class Book:
         )
         return tuple(read_rows(rows))
 
+    def around(self, kind: str, id: str, most: int = MOST_FOUND) -> tuple[Entry, ...]:
+        """An entry and those made before it, the newest first; none where it is gone.
+
+        Raises:
+            BookError: the book cannot be opened.
+        """
+        rows = self._ask(
+            "SELECT kind, body FROM entries WHERE (made, rowid) <= (SELECT made, rowid FROM entries WHERE kind = ? AND "
+            "id = ?) ORDER BY made DESC, rowid DESC LIMIT ?",
+            (kind, id, most),
+        )
+        return tuple(read_rows(rows))
+
     def count(self) -> int:
         """How many entries there are.
 
