@@ -110,7 +110,7 @@ class Driver:
             lambda *_a, **_k: (str(folder / random.choice((*FILES, "a.dechirer", "gone.svg"))), "")
         )
         QFileDialog.getOpenFileNames = staticmethod(  # type: ignore[method-assign, assignment]
-            lambda *_a, **_k: ([str(folder / random.choice(FILES))], "")
+            lambda *_a, **_k: ([str(folder / random.choice(tuple(FILES)))], "")
         )
         QFileDialog.getExistingDirectory = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_a, **_k: str(folder / "out")

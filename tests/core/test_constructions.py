@@ -122,6 +122,24 @@ def test_a_rim_closes_evenly_and_stands_proud_by_what_was_asked(repeats: int, pr
     assert rim.symmetric_difference(turned).area < 0.01 * rim.area
 
 
+@given(
+    shape=st.sampled_from(["disc", "hexagon", "octagon"]),
+    width=st.floats(25, 300),
+    height=st.floats(25, 300),
+    repeats=st.integers(3, 120),
+    proud=st.floats(0.5, 30),
+)
+def test_a_rim_of_any_outline_holds_it_and_stands_proud_by_no_more_than_asked(
+    shape: str, width: float, height: float, repeats: int, proud: float
+) -> None:
+    """Found by random work: few repeats on a narrow shape left no room for their centres."""
+    outline = unit_outline(shape, width, height)
+    plain, rim = shapely.Polygon(outline), shapely.Polygon(with_rim(outline, repeats, proud))
+    assert rim.is_valid
+    assert rim.buffer(1e-6).covers(plain)
+    assert plain.buffer(proud + 0.1, quad_segs=64).covers(rim)
+
+
 def test_hinges_too_narrow_and_too_wide() -> None:
     job = quick_job("5.25x5.25in", fold="hinged-shape")
     narrow = typed(job, "construct.hinged_shape.hinge", "1/2")

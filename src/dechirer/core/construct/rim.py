@@ -5,6 +5,9 @@ from __future__ import annotations
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.silhouettes import circle
 
+MOST_INSET = 0.9
+"""Centres of a rim's repeats lie inside by at most so much of the room an outline has."""
+
 
 def chord_at(outline: Points, y: float) -> float:
     """How wide an outline is at a height from its leftmost to its rightmost point, in mm; 0 where it is not."""
@@ -48,11 +51,15 @@ def with_rim(outline: Points, repeats: int, proud: float) -> Points:
         return outline
     import shapely
 
-    ring = shapely.LinearRing(outline)
-    # Centres lie inside by what the radius is more than `proud`, so that neighbours meet in a soft notch.
-    radius = max(proud, ring.length / repeats / 2 * 1.02)
-    inner = shapely.LinearRing(shapely.Polygon(outline).buffer(-(radius - proud), quad_segs=64).exterior.coords)
-    parts = [shapely.Polygon(outline)]
+    area, ring = shapely.Polygon(outline), shapely.LinearRing(outline)
+    # Centres lie inside by what the radius is more than `proud`, so that neighbours meet in a soft notch; of few
+    # repeats on a narrow outline by as much as there is room.
+    room = shapely.maximum_inscribed_circle(area, tolerance=max(1e-3, ring.length / 1e4)).length
+    inset = min(max(0.0, ring.length / repeats / 2 * 1.02 - proud), MOST_INSET * room)
+    radius = inset + proud
+    inside = max(shapely.get_parts(area.buffer(-inset, quad_segs=64)), key=shapely.area)
+    inner = shapely.LinearRing(inside.exterior.coords)
+    parts = [area]
     for number in range(repeats):
         place = inner.interpolate(number / repeats, normalized=True)
         parts.append(shapely.Polygon(circle((place.x, place.y), radius)))
