@@ -167,7 +167,7 @@ def main() -> int:
             widgets = len(app.allWidgets())
             print(
                 f"seed {seed + rounds - 1}: {asked.actions} actions, longest stall {found['longest stall']:.0f} ms, "
-                f"{memory_mb():.0f} MB, {widgets} widgets",
+                f"{memory_mb():.0f} MB with {len(sys.modules)} modules, {widgets} widgets",
                 flush=True,
             )
     told = f"{failures} failures" if failures else "without a failure"
