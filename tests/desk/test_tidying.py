@@ -5,13 +5,20 @@ from __future__ import annotations
 import gc
 import subprocess
 import sys
+import threading
+import time
 import weakref
 from collections.abc import Callable, Iterator
 
 import pytest
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QEvent, QObject
+from PyQt6.QtWidgets import QApplication, QDialog
+from pytestqt.qtbot import QtBot
 
 from dechirer.core.job.model import Job
+from dechirer.core.stopping import checkpoint
+from dechirer.desk.work.beside import Beside
+from dechirer.desk.work.small_pictures import SmallPictures
 from dechirer.desk.work.tidying import MOST_PLANS, Tidier
 from tests.desk.conftest import Desk
 from tests.helpers import quick_job
@@ -91,3 +98,30 @@ ctypes.CDLL("libc.so.6").malloc_stats()
         pytest.skip("another C library than glibc")
     assert heaps["one"] == 1
     assert heaps["own"] > 1
+
+
+def test_work_beside_a_box_that_is_gone_ends_and_ends_nothing_else(qtbot: QtBot) -> None:
+    """A box that is collected in another thread is deleted later by Qt: what hung on its `destroyed` was gone by then,
+    and calling it ended the process (found by whole jobs in one process)."""
+    ended: list[str] = []
+
+    def work() -> None:
+        try:
+            while True:
+                checkpoint("waiting")
+                time.sleep(0.01)
+        finally:
+            ended.append("work")
+
+    for _ in range(20):
+        box = QDialog()
+        beside, pictures = Beside(box), SmallPictures([], lambda _key, _display: None, box)
+        box.hear = lambda box=box: box  # type: ignore[attr-defined] # as boxes hold themselves by their slots
+        beside.run(work)
+        del box, beside, pictures
+        collector = threading.Thread(target=gc.collect)
+        collector.start()
+        collector.join()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+        QApplication.processEvents()
+    qtbot.waitUntil(lambda: len(ended) == 20, timeout=20_000)

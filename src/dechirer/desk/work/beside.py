@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import threading
+import weakref
 from collections.abc import Callable
-from functools import partial
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -31,8 +31,9 @@ class Beside(QObject):
         super().__init__(parent)
         self._number = 0
         self._newest = [0]
-        """The number that is worked on, for the thread to ask; it outlives this object."""
-        self.destroyed.connect(partial(self._newest.__setitem__, 0, -1))
+        """The number that is worked on, for the thread to ask; it outlives this object. Told by the interpreter when
+        that is gone: what was connected to `destroyed` may be collected before it is called, which ends the process."""
+        weakref.finalize(self, self._newest.__setitem__, 0, -1).atexit = False
         self._thread: threading.Thread | None = None
         self._is_busy = False
         self._messenger = Messenger()

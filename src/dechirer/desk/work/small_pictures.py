@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+import weakref
 from collections.abc import Callable
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -34,7 +35,7 @@ class SmallPictures(QObject):
         self._messenger = Messenger()
         self._messenger.told.connect(self._pass_on)
         self._ended = threading.Event()
-        self.destroyed.connect(self._ended.set)  # with its window, if that goes first
+        weakref.finalize(self, self._ended.set).atexit = False  # with its window, if that goes first
         work = (wanted, draw, self._ended, self._messenger)
         self._thread = threading.Thread(target=_work, args=work, name="small pictures", daemon=True)
         start_with(self._messenger, self._thread)
