@@ -18,7 +18,7 @@ from dechirer.devices.cutter_files import CutterFile, Stroke, read_svg
 
 SPREAD = 0.2
 """Speeds of a machine, and hands, differ from what is stated by so much, as a standard deviation of logarithms."""
-JITTER_MACHINE, JITTER_HANDS = 0.02, 0.12
+JITTER_MACHINE, JITTER_HANDS = 0.02, 0.1
 HANDS_S = {"prepare": 30.0, "hold": 20.0}
 LOADING = {"load": 0.5, "read": 0.1, "look": 0.2, "unload": 0.2}
 """How long what no profile tells takes on the middle, and which share of a mat's loading each step of it has (from
