@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import difflib
 import hashlib
 import sys
 from pathlib import Path
@@ -11,10 +12,12 @@ from dechirer.core.job.model import Job, write_job_json
 from dechirer.core.plan import Plan, make_plan
 from dechirer.formats.job.archive import read_archive, write_archive
 
+LONGEST = 400
 
-def digest(plan: Plan) -> dict[str, str]:
-    """A plan in a few short words, one for each part of it, so that two plans can be compared between processes."""
-    parts = {
+
+def parts_of(plan: Plan) -> dict[str, list[object]]:
+    """What is compared of a plan between processes, part by part."""
+    return {
         "figures": [(key, round(figure.value, 7)) for key, figure in plan.figures.items()],
         "findings": [(each.code, each.severity, each.reason, each.element) for each in plan.findings],
         "pieces": [
@@ -27,9 +30,22 @@ def digest(plan: Plan) -> dict[str, str]:
         ],
         "costs": [(cost.figure, cost.number, cost.words) for cost in plan.costs()],
     }
+
+
+def digest(plan: Plan) -> dict[str, str]:
+    """A plan in a few short words, one for each part of it, so that two plans can be compared between processes."""
     return {
-        name: hashlib.sha256(repr(part).encode("utf-8", "replace")).hexdigest()[:16] for name, part in parts.items()
+        name: hashlib.sha256(repr(part).encode("utf-8", "replace")).hexdigest()[:16]
+        for name, part in parts_of(plan).items()
     }
+
+
+def tell_apart(plan: Plan, other: str) -> str:
+    """The first lines in which a plan differs from what `python -m soak.judge FILE --whole` printed of another."""
+    mine = [f"{name} {line!r}"[:LONGEST] for name, part in parts_of(plan).items() for line in part]
+    return "\n".join(difflib.unified_diff(other.splitlines(), mine, "from nothing", "of edits", lineterm="", n=0))[
+        :4000
+    ]
 
 
 def _near(paths: object) -> object:
@@ -53,8 +69,14 @@ def check_audit(plan: Plan) -> None:
 
 
 def main() -> None:
-    """Print the digest of the plan of a job file, made from nothing."""
-    for name, words in digest(make_plan(read_archive(Path(sys.argv[1])))).items():
+    """Print the digest of the plan of a job file, made from nothing; with --whole, what it is a digest of."""
+    plan = make_plan(read_archive(Path(sys.argv[1])))
+    if "--whole" in sys.argv[2:]:
+        for name, part in parts_of(plan).items():
+            for line in part:
+                print(f"{name} {line!r}"[:LONGEST].encode("utf-8", "replace").decode())
+        return
+    for name, words in digest(plan).items():
         print(name, words)
 
 

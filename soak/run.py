@@ -35,7 +35,7 @@ from dechirer.desk.work.settings import Settings
 from dechirer.desk.work.tidying import Tidier, use_one_heap
 from dechirer.formats.job.archive import write_archive
 from soak.driver import Driver, process_all
-from soak.judge import check_audit, check_saved, digest
+from soak.judge import check_audit, check_saved, digest, tell_apart
 from soak.watch import Watched
 
 STALL_MS = 200.0
@@ -103,15 +103,10 @@ def judge(driver: Driver, folder: Path, *, judge_plan: bool) -> None:
     check_saved(last, folder)
     if judge_plan and not room.window.banners.text("plan"):
         write_archive(folder / "judged.dechirer", last)
-        other = subprocess.run(
-            [sys.executable, "-W", "ignore", "-m", "soak.judge", str(folder / "judged.dechirer")],
-            capture_output=True,
-            text=True,
-            check=True,
-        )
         mine = "".join(f"{name} {words}\n" for name, words in digest(plan).items())
-        if mine != other.stdout:
-            raise FailedError(f"the plan of the edits is not the plan made from nothing:\n{mine}\n{other.stdout}")
+        if mine != judged_elsewhere(folder):
+            whole = judged_elsewhere(folder, "--whole")
+            raise FailedError(f"the plan of the edits is not the plan made from nothing:\n{tell_apart(plan, whole)}")
         check_audit(plan)
     steps = 0
     while document.history.undo_label:
@@ -123,6 +118,16 @@ def judge(driver: Driver, folder: Path, *, judge_plan: bool) -> None:
         document.redo()
     if write_job_json(document.job) != write_job_json(last):
         raise FailedError("redo to the end does not give the last job")
+
+
+def judged_elsewhere(folder: Path, *more: str) -> str:
+    """What another process says of the plan of the job that was judged."""
+    return subprocess.run(
+        [sys.executable, "-W", "ignore", "-m", "soak.judge", str(folder / "judged.dechirer"), *more],
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout
 
 
 def memory_mb() -> float:
