@@ -12,7 +12,7 @@ from dechirer.core.job.model import Job, write_job_json
 from dechirer.core.plan import Plan, make_plan
 from dechirer.formats.job.archive import read_archive, write_archive
 
-LONGEST = 400
+LONGEST, MOST_TOLD = 400, 4000
 
 
 def parts_of(plan: Plan) -> dict[str, list[object]]:
