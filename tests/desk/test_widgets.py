@@ -20,6 +20,7 @@ from dechirer.desk.widgets.banner import Banners
 from dechirer.desk.widgets.consequences import Consequences
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.findings import MOST_SHOWN, Findings, count_words
+from dechirer.desk.widgets.plain_table import PlainTable
 from dechirer.desk.widgets.strip import Strip
 from dechirer.desk.widgets.working import Working
 from dechirer.drawing.display import Arrow, Display, Label, Shape
@@ -359,3 +360,35 @@ def test_banners_end_with_their_time_or_with_the_window(desk: Desk) -> None:
     desk.room.window.banners.clear()
     assert not third.time.isActive()
     assert not banners.isVisible()
+
+
+def test_a_long_table_that_is_seen_fits_its_columns_once_and_not_at_every_cell(qtbot: QtBot) -> None:
+    """Found by random work: six hundred rows of stock held the window for the better part of a minute."""
+
+    class Counting(PlainTable):
+        asked = 0
+
+        def sizeHintForColumn(self, column: int) -> int:
+            Counting.asked += 1
+            return super().sizeHintForColumn(column)
+
+    table = Counting("long", "A long table", ("What", "There", "Costs"), 0)
+    qtbot.addWidget(table)
+    table.resize(400, 300)
+    table.show()
+    QApplication.processEvents()
+    Counting.asked = 0
+    heard: list[object] = []
+    table.itemChanged.connect(heard.append)
+    with table.filling(600):
+        for row in range(600):
+            for column in range(3):
+                table.put(row, column, f"{row} {column}", edited=True)
+    QApplication.processEvents()
+    assert Counting.asked < 30
+    assert heard == []
+    assert table.columnWidth(1) < 120 < table.columnWidth(0)  # the others are as wide as their words
+    cell = table.item(5, 1)
+    assert cell is not None
+    cell.setText("typed")
+    assert heard == [cell]

@@ -65,18 +65,18 @@ class ShoppingBox(QDialog):
         self.rows = shopping_list(self.jobs, self._shelf)
         names = [name for name, _ in self.jobs]
         self.title.setText(f"For {names[0]}" if len(names) == 1 else f"For {len(names)} jobs: {', '.join(names)}")
-        self.table.setRowCount(len(self.rows))
-        for number, row in enumerate(self.rows):
-            there = "not counted" if row.there is None else f"{row.there:g}"
-            costs = f"{row.costs:.2f}" if row.price and row.buy else ""
-            self.table.put(number, 0, row.item, tip=row.item)
-            self.table.put(number, 1, f"{row.needed:g}")
-            self.table.put(number, 2, there)
-            buy = self.table.put(number, 3, f"{row.buy:g}" if row.buy else "")
-            if row.buy and row.there is not None:
-                buy.setForeground(theme.colour("stop"))
-            self.table.put(number, 4, costs)
-            self.table.put(number, 5, ", ".join(row.jobs), tip="\n".join(row.jobs))
+        with self.table.filling(len(self.rows)):
+            for number, row in enumerate(self.rows):
+                there = "not counted" if row.there is None else f"{row.there:g}"
+                costs = f"{row.costs:.2f}" if row.price and row.buy else ""
+                self.table.put(number, 0, row.item, tip=row.item)
+                self.table.put(number, 1, f"{row.needed:g}")
+                self.table.put(number, 2, there)
+                buy = self.table.put(number, 3, f"{row.buy:g}" if row.buy else "")
+                if row.buy and row.there is not None:
+                    buy.setForeground(theme.colour("stop"))
+                self.table.put(number, 4, costs)
+                self.table.put(number, 5, ", ".join(row.jobs), tip="\n".join(row.jobs))
         bought = sum(bool(row.buy) for row in self.rows)
         total, unpriced = sum(row.costs for row in self.rows), sum(bool(row.buy and not row.price) for row in self.rows)
         costs = f", {total:.2f} in all" if total else ""

@@ -28,19 +28,19 @@ class LearnedTable(PlainTable):
         keep = self.document.job.keep
         have = {each.key for each in keep.learned}
         self._values = values
-        self.blockSignals(True)
-        self.setRowCount(len(values))
-        for row, each in enumerate(values):
-            used = self.put(row, 0, "", tip="Whether the job is planned with it")
-            used.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsUserCheckable)
-            on = each.key in have and each.key not in keep.off
-            used.setCheckState(Qt.CheckState.Checked if on else Qt.CheckState.Unchecked)
-            used.setData(Qt.ItemDataRole.UserRole, each.key)
-            between = f"{_bare(each, each.low)} – {_bare(each, each.high)}"
-            tip = f"{each.words}: {each.rests_on}; held before: {value_words(each, each.before)}"
-            for column, text in enumerate((each.words, value_words(each, each.value), between, str(each.count)), WHAT):
-                self.put(row, column, text, tip=tip)
-        self.blockSignals(False)
+        with self.filling(len(values)):
+            for row, each in enumerate(values):
+                used = self.put(row, 0, "", tip="Whether the job is planned with it")
+                used.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsUserCheckable)
+                on = each.key in have and each.key not in keep.off
+                used.setCheckState(Qt.CheckState.Checked if on else Qt.CheckState.Unchecked)
+                used.setData(Qt.ItemDataRole.UserRole, each.key)
+                between = f"{_bare(each, each.low)} – {_bare(each, each.high)}"
+                tip = f"{each.words}: {each.rests_on}; held before: {value_words(each, each.before)}"
+                for column, text in enumerate(
+                    (each.words, value_words(each, each.value), between, str(each.count)), WHAT
+                ):
+                    self.put(row, column, text, tip=tip)
 
     def _switch(self, cell: QTableWidgetItem) -> None:
         """Use a learned value, or no longer."""

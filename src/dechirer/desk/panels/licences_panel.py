@@ -58,20 +58,20 @@ class LicencesPanel(QWidget):
         self._parts = [("art", art) for art in dress.art] + [("fonts", font) for font in dress.fonts]
         faces = {item.words.face for item in dress.items if item.words is not None}
         ships = [face for face in SHIPPED if face.id in faces]
-        self.table.blockSignals(True)
-        self.table.setRowCount(len(self._parts) + len(ships))
-        for row, (kind, part) in enumerate(self._parts):
-            self.table.put(row, 0, part.name, tip=part.name)
-            self.table.put(row, 1, "art" if kind == "art" else "typeface")
-            self.table.setCellWidget(row, USE, self._choice(row, part.licence))
-            self.table.put(row, SOURCE, part.source, edited=True, tip="The shop, the artist or the file: type it in")
-        for row, face in enumerate(ships, start=len(self._parts)):
-            self.table.put(row, 0, face.title)
-            self.table.put(row, 1, "typeface")
-            self.table.removeCellWidget(row, USE)
-            self.table.put(row, USE, "free for any use")
-            self.table.put(row, SOURCE, f"ships with Dechirer, {face.licence}", tip=face.licence)
-        self.table.blockSignals(False)
+        with self.table.filling(len(self._parts) + len(ships)):
+            for row, (kind, part) in enumerate(self._parts):
+                self.table.put(row, 0, part.name, tip=part.name)
+                self.table.put(row, 1, "art" if kind == "art" else "typeface")
+                self.table.setCellWidget(row, USE, self._choice(row, part.licence))
+                self.table.put(
+                    row, SOURCE, part.source, edited=True, tip="The shop, the artist or the file: type it in"
+                )
+            for row, face in enumerate(ships, start=len(self._parts)):
+                self.table.put(row, 0, face.title)
+                self.table.put(row, 1, "typeface")
+                self.table.removeCellWidget(row, USE)
+                self.table.put(row, USE, "free for any use")
+                self.table.put(row, SOURCE, f"ships with Dechirer, {face.licence}", tip=face.licence)
         self._tell(job)
 
     def _choice(self, row: int, licence: str) -> QComboBox:

@@ -44,16 +44,14 @@ class RecipientsPanel(QWidget):
         job = plan.job.name
         known = [each for each in entries if isinstance(each, Recipient) and each.job == job]
         self._known = {each.name: each for each in known}
-        self.table.blockSignals(True)
-        self.table.setRowCount(len(self._names))
-        for row, name in enumerate(self._names):
-            self.table.put(row, 0, name)
-            for column, state in enumerate(STATES, start=1):
-                day = getattr(self._known.get(name), state, "")
-                cell = self.table.put(row, column, day)
-                cell.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsUserCheckable)
-                cell.setCheckState(Qt.CheckState.Checked if day else Qt.CheckState.Unchecked)
-        self.table.blockSignals(False)
+        with self.table.filling(len(self._names)):
+            for row, name in enumerate(self._names):
+                self.table.put(row, 0, name)
+                for column, state in enumerate(STATES, start=1):
+                    day = getattr(self._known.get(name), state, "")
+                    cell = self.table.put(row, column, day)
+                    cell.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsUserCheckable)
+                    cell.setCheckState(Qt.CheckState.Checked if day else Qt.CheckState.Unchecked)
         self._tell()
 
     def _tell(self) -> None:

@@ -30,23 +30,21 @@ class KitTable(PlainTable):
 
     def show_kit(self, rows: tuple[KitRow, ...]) -> None:
         """Show the rows of a plan."""
-        self.blockSignals(True)
-        self.setRowCount(len(rows))
-        self._ids = [row.id for row in rows]
-        for number, row in enumerate(rows):
-            unit = f" {row.unit}" if row.unit else ""
-            spare = f" ({row.spare} spare)" if row.spare else ""
-            tray = " · count into a tray" if row.tiny else ""
-            cells = [
-                self.put(number, 0, row.name + tray),
-                self.put(number, 1, row.size),
-                self.put(number, 2, f"{row.each:.4g}{unit}"),
-                self.put(number, 3, f"{row.total:.4g}{unit}{spare}"),
-                self.put(number, THERE, "" if row.there is None else str(row.there), edited=True, tip=COUNT),
-            ]
-            for cell in cells if row.lacking else ():
-                cell.setForeground(theme.colour("stop"))
-        self.blockSignals(False)
+        with self.filling(len(rows)):
+            self._ids = [row.id for row in rows]
+            for number, row in enumerate(rows):
+                unit = f" {row.unit}" if row.unit else ""
+                spare = f" ({row.spare} spare)" if row.spare else ""
+                tray = " · count into a tray" if row.tiny else ""
+                cells = [
+                    self.put(number, 0, row.name + tray),
+                    self.put(number, 1, row.size),
+                    self.put(number, 2, f"{row.each:.4g}{unit}"),
+                    self.put(number, 3, f"{row.total:.4g}{unit}{spare}"),
+                    self.put(number, THERE, "" if row.there is None else str(row.there), edited=True, tip=COUNT),
+                ]
+                for cell in cells if row.lacking else ():
+                    cell.setForeground(theme.colour("stop"))
 
     def _typed(self, cell: QTableWidgetItem) -> None:
         if cell.column() == THERE and cell.row() < len(self._ids):

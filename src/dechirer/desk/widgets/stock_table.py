@@ -35,21 +35,19 @@ class StockTable(PlainTable):
         """Show what there is of everything a job takes, then of the rest; offcuts that are used up are left out."""
         self._shown = shelf, needed
         rows = [*needed, *(item for item, there in shelf.items() if item not in needed and not _is_gone(there))]
-        self.blockSignals(True)
-        self.setRowCount(len(rows))
-        for row, item in enumerate(rows):
-            there, need = shelf.get(item), needed.get(item, 0.0)
-            lacking = there.lacks(need) if there is not None else 0.0
-            self.put(row, 0, item, tip=item).setData(Qt.ItemDataRole.UserRole, item)
-            amount = f"{there.amount:g}" if there is not None and there.is_known else ""
-            self.put(row, THERE, amount, edited=True, tip="Counted: type it in")
-            self.put(row, 2, f"{need:g}" if need else "")
-            short = self.put(row, 3, f"{lacking:g}" if lacking else "")
-            short.setForeground(theme.colour("stop"))
-            price = f"{there.price:g}" if there is not None and there.price else ""
-            self.put(row, COSTS, price, edited=True, tip="What one costs: type it in")
-            self.put(row, 5, there.counted if there is not None else "")
-        self.blockSignals(False)
+        with self.filling(len(rows)):
+            for row, item in enumerate(rows):
+                there, need = shelf.get(item), needed.get(item, 0.0)
+                lacking = there.lacks(need) if there is not None else 0.0
+                self.put(row, 0, item, tip=item).setData(Qt.ItemDataRole.UserRole, item)
+                amount = f"{there.amount:g}" if there is not None and there.is_known else ""
+                self.put(row, THERE, amount, edited=True, tip="Counted: type it in")
+                self.put(row, 2, f"{need:g}" if need else "")
+                short = self.put(row, 3, f"{lacking:g}" if lacking else "")
+                short.setForeground(theme.colour("stop"))
+                price = f"{there.price:g}" if there is not None and there.price else ""
+                self.put(row, COSTS, price, edited=True, tip="What one costs: type it in")
+                self.put(row, 5, there.counted if there is not None else "")
 
     def _typed(self, cell: QTableWidgetItem) -> None:
         first = self.item(cell.row(), 0)
