@@ -43,6 +43,14 @@ def test_card_thicker_than_a_blade_bites_is_gone_over_again() -> None:
     assert rehearse(after, runs=0).troubles == ()
 
 
+def test_board_that_no_number_of_passes_goes_through_is_said_to_be_so_and_offers_no_mend_that_is_none() -> None:
+    """Found by random work: eight passes were suggested, more than there may be, and no plan came of it."""
+    job = typed(quick_job("5x7in"), "brief.papers.card.thickness", "3.5 mm")
+    found = finding(make_plan(job), "run.blade-shallow")
+    assert "takes another blade, or a thinner paper" in found.reason
+    assert found.mends == ()
+
+
 def with_web(web: float) -> Job:
     """Two windows with a web between them."""
     windows = art(box_path(20, 30), box_path(20, 30, 20 + web), id="two", width=40 + web, height=30)

@@ -18,7 +18,7 @@ from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.paper.weight import DOUBLE_SCORE_FROM_GSM
 from dechirer.core.run.decisions import Run, keep_setting
 from dechirer.core.run.run import RunPlan, make_run
-from dechirer.core.run.settings import Setting, reach_of, setting_of, suggest
+from dechirer.core.run.settings import MOST_PASSES, Setting, reach_of, setting_of, suggest
 from dechirer.core.words import plural
 
 THROUGH_MM = 0.005
@@ -74,7 +74,7 @@ def find_blades_that_do_not_go_through(seen: RunSeen) -> Iterator[Finding]:
             shallow = setting is not None and setting.depth is not None and setting.depth < thick - THROUGH_MM
             mended = structs.replace(
                 setting or Setting(paper, each.tool.tool),
-                passes=max(suggested.passes, each.times),
+                passes=min(MOST_PASSES, max(suggested.passes, each.times)),
                 depth=suggested.depth if shallow else None if setting is None else setting.depth,
             )
             why = (
@@ -83,6 +83,9 @@ def find_blades_that_do_not_go_through(seen: RunSeen) -> Iterator[Finding]:
                 else f"It goes through about {reach:.2f} mm in {each.times} {plural(each.times, 'pass', 'passes')} "
                 f"(from memory); the paper is {thick:.2f} mm thick."
             )
+            through = reach_of(mended, facts, each.tool.tool, mended.passes) >= thick - THROUGH_MM
+            if not through:
+                why += f" {MOST_PASSES} passes do not do it either: it takes another blade, or a thinner paper."
             yield Finding(
                 "run.blade-shallow",
                 "stop" if shallow else "look",
@@ -90,7 +93,7 @@ def find_blades_that_do_not_go_through(seen: RunSeen) -> Iterator[Finding]:
                 why,
                 "Nothing comes free, and what is torn off instead is spoiled.",
                 mat.layout.id,
-                (Mend("Set it as suggested", (keep_setting(seen.run, mended),)),),
+                (Mend("Set it as suggested", (keep_setting(seen.run, mended),)),) if through else (),
             )
 
 

@@ -26,6 +26,8 @@ CREASING = ("point", "wheel")
 SLOW_SHARE = 0.6
 NEAR_SHARE = 0.25
 """A setting of a paper whose weight differs by less is a neighbour's."""
+MOST_PASSES = 6
+"""No machine is asked to go over a line more often."""
 
 
 class Setting(Decisions, frozen=True):
@@ -34,7 +36,7 @@ class Setting(Decisions, frozen=True):
 
     paper: Identifier
     tool: Annotated[str, Meta(min_length=1, max_length=40)]
-    passes: Annotated[int, Field("Times over", 1, 6)] = 1
+    passes: Annotated[int, Field("Times over", 1, MOST_PASSES)] = 1
     depth: Annotated[float | None, Field("Blade stands out by", 0.05, 5, takes="mm", hint="as suggested")] = None
     speed: Annotated[float | None, Field("Speed, mm/s", 0.1, 5000, hint="the machine's")] = None
     pressure: Annotated[str, Field("Pressure, as the machine calls it", 0, 60)] = ""
@@ -63,7 +65,7 @@ def suggest(facts: PaperFacts, tool: str, pace: Pace) -> Suggested:
     speed = pace.score_mm_s if TOOLS[tool].kind in CREASING else pace.cut_mm_s
     kind = TOOLS[tool].kind
     if kind == "blade":
-        passes = max(1, math.ceil(thick / TOOLS[tool].bite))
+        passes = min(MOST_PASSES, max(1, math.ceil(thick / TOOLS[tool].bite)))
         slow = SLOW_SHARE if grams >= HEAVY_GSM else 1.0
         depth = round(thick * DEPTH_SHARE / 0.05) * 0.05
         return Suggested(passes, depth, speed * slow, f"by {grams:.0f} g/m² and {thick:.2f} mm (from memory)")
