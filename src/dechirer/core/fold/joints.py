@@ -11,7 +11,7 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from dechirer.core.card.assembly import FOAM, THING, Bare, Slab, mirrored_at
 from dechirer.core.card.panels import PanelTree, Side
@@ -22,6 +22,7 @@ from dechirer.core.fold.decisions import MakingUp
 from dechirer.core.memory import Memory
 from dechirer.core.shape import algebra
 from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.outline import Box, bounds
 
 TOUCH_MM = 1e-4
 DRAPE_MM = 0.7
@@ -31,6 +32,7 @@ ENOUGH = 0.35
 SLOT_MM, FOLD_MM = 1.5, 2.0
 """Glue stays so far off slots and openings, and off folds (common practice, no published figure)."""
 SPECK_MM2 = 1.0
+NEAR_MM = 1.0
 SMALL_MM = 30.0
 """What is smaller than this each way is stuck by dots (from memory)."""
 PAD_APART_MM = 60.0
@@ -124,7 +126,13 @@ def find_joints(ground: Ground, memory: Memory) -> tuple[Joint, ...]:
 def _recall(id: str, side: Side, slabs: list[Slab], ground: Ground, memory: Memory) -> Joint:
     """A joint, made anew only when something it hangs on has changed."""
     first = slabs[0]
-    near = tuple(slab for slab in ground.slabs if slab.panel == first.panel)
+    box = _box_of(slabs).grown(NEAR_MM)
+    near = tuple(
+        slab
+        for slab in ground.slabs
+        if slab.panel == first.panel and slab.outline and box.overlaps(bounds(slab.outline))
+    )
+    ground = structs.replace(ground, slabs=near)  # what lies elsewhere on the panel has nothing to do with it
     hosts = {slab.piece for slab in near}
     pieces = [ground.pieces[id] for id in sorted(hosts) if id in ground.pieces]
     lines = tuple(line for piece in pieces for line in piece.lines if line.role in KEPT_ROLES)
@@ -134,6 +142,10 @@ def _recall(id: str, side: Side, slabs: list[Slab], ground: Ground, memory: Memo
     decided = (own.adhesive_of(first.piece), own.adhesive_of(id), own.paper_glue, own.pad.mm, before)
     key = ("joint", ground.model, id, side, tuple(slabs), near, lines, hinges, bare, decided, ground.loose)
     return memory.recall(key, lambda: _join(id, side, slabs, ground))
+
+
+def _box_of(slabs: Sequence[Slab]) -> Box:
+    return bounds([place for slab in slabs for place in slab.outline])
 
 
 def side_of(slab: Slab) -> Side:
