@@ -99,6 +99,7 @@ class EntriesPanel(QWidget):
         self._making.refused.connect(self.refused.emit)
         self._making.failed.connect(lambda error: self.refused.emit(f"It cannot be read ({type(error).__name__})."))
         self._arrange()
+        self._offer_about()
 
     def _arrange(self) -> None:
         column = QVBoxLayout(self)
