@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
+from msgspec import structs
 from PIL import Image
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
@@ -16,6 +17,7 @@ from dechirer.core.dress.addressed import ADDRESS_SIDE, BLANKS
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan
 from dechirer.core.press.calibration import make_calibration_page
+from dechirer.core.press.records import Ticket
 from dechirer.core.press.station import PAGES, PRESS
 from dechirer.demo import load_demo_job
 from dechirer.desk.boxes.calibration_box import CalibrationBox
@@ -23,7 +25,7 @@ from dechirer.desk.boxes.rehearsal_box import RehearsalBox
 from dechirer.desk.stations.dress import DressStation
 from dechirer.desk.stations.press import PressStation
 from dechirer.desk.work.booking import records_folder
-from dechirer.desk.work.recording import recording
+from dechirer.desk.work.recording import Recording, recording
 from dechirer.devices.rehearsal import TRIALS
 from dechirer.formats.book.store import NAME, Book
 from tests.core.test_press_catalogue import card, red, to_the_edge
@@ -254,3 +256,16 @@ def test_an_envelope_is_addressed_by_a_button_that_is_there_only_on_it(open_desk
     assert plan.job.dress.copies.words == BLANKS
     desk.room.do("undo")
     assert not desk.settle().job.dress.items
+
+
+def test_what_was_kept_twice_is_what_was_kept_last_written_or_not() -> None:
+    """A ticket has one id for its paper and printer: the first of two must not come back for the second."""
+    own = Recording()
+    first = Ticket("ticket-1", "2026-05-02", "card", "Siskin", feed="tray")
+    second = structs.replace(first, feed="rear")
+    for each in (first, second):
+        own.keep(each)
+        assert own.ticket("card", "Siskin") == each
+    own.wait()
+    assert own.ticket("card", "Siskin") == second
+    assert Recording().ticket("card", "Siskin") == second

@@ -46,6 +46,8 @@ class Recording:
 
     def keep(self, record: Record) -> None:
         """Keep one in the book."""
+        key = (type(record), record.id)
+        self._fresh = [kept for kept in self._fresh if (type(kept[1]), kept[1].id) != key]
         self._fresh.append((booking.path, record))
         booking.keep([record])
 

@@ -13,8 +13,8 @@ def hatch(area: tuple[Points, ...], apart: float = HATCH_MM) -> list[Points]:
     """Strokes at 45 degrees within an area of rings, so far apart across (mm). A place is within where it lies in an
     odd number of rings.
 
-    Along a stroke x + y is the same: every edge is cut where a stroke crosses it, all at once, and what lies between one
-    crossing and the next is within, by turns. (Asked of a library stroke by stroke, a mat with art on it took seconds.)
+    Along a stroke x + y is the same: every edge is cut where a stroke crosses it, all at once, and what lies between
+    two crossings is within, by turns. (Asked of a library stroke by stroke, a mat with art on it took seconds.)
     """
     import numpy as np
 
