@@ -118,7 +118,7 @@ def stock(opened: _Opened, item: str | None, bought: float | None, counted: floa
             day = date.today().isoformat()
             move = StockMoved(entry_id("stock", item, f"{made.count()}"), day, item, bought or 0.0, counted)
             made.keep([after_count(move, made.last_counted(item))])
-        shelf = on_shelf(each for each in made.entries("stockmoved") if isinstance(each, StockMoved))
+        shelf = on_shelf(made.entries("stockmoved"))
     rows = [each for each in shelf.values() if item is None or each.item == item]
     if as_json:
         plain = [{"item": each.item, "there": each.amount, "counted": each.counted or None} for each in rows]
@@ -149,7 +149,7 @@ def shopping(opened: _Opened, jobs: tuple[Path, ...], to: Path | None, as_json: 
             raise BadInput(str(error)) from None
         needs.append((plan.job.name, needs_of(plan)))
     with opened as made:
-        shelf = on_shelf(each for each in made.entries("stockmoved") if isinstance(each, StockMoved))
+        shelf = on_shelf(made.entries("stockmoved"))
     rows = shopping_list(needs, shelf)
     if to is not None:
         try:
@@ -192,9 +192,9 @@ def export(opened: _Opened, to: Path) -> None:
     if to.suffix.lower() not in (".csv", ".json", ".jsonl"):
         raise BadInput(f"{to.name}: its name ends in .csv or .json")
     with opened as made:
-        entries = made.entries()
         write_atomically(to, write_export(made, to.suffix.lower() == ".csv"))
-    say(f"{len(entries)} entries in {to}", err=True)
+        count = made.count()
+    say(f"{count} entries in {to}", err=True)
 
 
 @book.command("import")

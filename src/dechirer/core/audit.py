@@ -239,7 +239,7 @@ def _texts(plan: Plan) -> Iterator[Fault]:
     for figure in (each for each in plan.figures.values() if math.isfinite(each.value)):
         # Names are the maker's, who may call a paper "{" or "nan".
         bare = {given.name: given.both(units) for given in figure.inputs}
-        worked = fill_formula(figure.formula, bare, lambda name: "{" + name + "}")
+        worked = fill_formula(figure.formula, bare)
         for text in (figure.text(units), worked):
             if SPILLED.search(text):
                 yield Fault(f"Figure {figure.name}", f"it is written “{text}”", figure.key)

@@ -61,7 +61,7 @@ class Figure(Struct, frozen=True):
         if not self.formula:
             return self.origin(unit)
         told = {given.name: f"{given.both(unit)} ({given.name})" for given in self.inputs}
-        return fill_formula(self.formula, told, lambda name: "{" + name + "}")
+        return fill_formula(self.formula, told)
 
     def origin(self, unit: str = "in") -> str:
         """Where a figure without inputs comes from."""
@@ -104,18 +104,20 @@ class Figure(Struct, frozen=True):
         }
 
 
-def fill_formula(formula: str, told: Mapping[str, str], otherwise: Callable[[str], str]) -> str:
+def fill_formula(formula: str, told: Mapping[str, str], otherwise: Callable[[str], str] | None = None) -> str:
     """A formula with words in place of each `{name}`, all at once: names, which makers choose, may hold braces.
 
     Args:
-        told: what stands for each name; `otherwise` gives it for a name that is not among them.
+        told: what stands for each name; `otherwise` gives it for a name that is not among them, which else stays.
     """
     known = "|".join(re.escape(name) for name in sorted(told, key=len, reverse=True)) or r"(?!)"
     places = re.compile(rf"\{{(?:(?P<known>{known})|(?P<other>[^{{}}]*))\}}")
 
     def put(match: re.Match[str]) -> str:
         name = match["known"]
-        return told[name] if name is not None else otherwise(match["other"])
+        if name is not None:
+            return told[name]
+        return otherwise(match["other"]) if otherwise is not None else match[0]
 
     return places.sub(put, formula)
 

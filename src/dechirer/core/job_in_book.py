@@ -8,16 +8,20 @@ from html import escape
 
 from dechirer.core.figure import format_minutes
 from dechirer.core.keep.entries import Entry, RunDone, StockMoved
-from dechirer.core.keep.stock import on_shelf, price_of
+from dechirer.core.keep.stock import OnShelf, lacking, price_of
 from dechirer.core.learned import Learned
-from dechirer.core.needs import lacking, needs_of, pens_of
+from dechirer.core.needs import needs_of, pens_of
 from dechirer.core.plan import Plan
 from dechirer.core.press.records import Calibration, CornerTrial
 from dechirer.core.words import plural
 
 
 def job_lines(
-    plan: Plan, entries: tuple[Entry, ...], learned: tuple[Learned, ...], today: date | None = None
+    plan: Plan,
+    entries: tuple[Entry, ...],
+    learned: tuple[Learned, ...],
+    shelf: dict[str, OnShelf],
+    today: date | None = None,
 ) -> Iterator[str]:
     """What the book knows that matters to a job, a line each, as HTML: what is strong in it in <b>, names escaped."""
     keeping, job = plan.keeping, plan.job
@@ -31,9 +35,8 @@ def job_lines(
     spares = int(keeping.spares.value)
     advised = f"{spares} {plural(spares, 'spare')}, {keeping.spares.source}"
     yield f"Cut <b>{job.brief.count + spares}</b> for {job.brief.count}: {advised}."
-    shelf = on_shelf(each for each in entries if isinstance(each, StockMoved))
     needs = needs_of(plan)
-    short = [f"{escape(item)} ({amount:g})" for item, amount in lacking(plan, entries).items()]
+    short = [f"{escape(item)} ({amount:g})" for item, amount in lacking(needs, shelf).items()]
     yield f"<b>Lacking</b>: {', '.join(short)}." if short else "Nothing that was counted is lacking."
     pens = pens_of(plan)
     used_up = {item: need for item, need in needs.items() if item not in pens}

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 
-from dechirer.core.keep.entries import Entry, StockMoved
-from dechirer.core.keep.stock import offcut_name, on_shelf
+from dechirer.core.keep.entries import StockMoved
+from dechirer.core.keep.stock import offcut_name
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.offcuts import find_offcut
 from dechirer.core.paper.colours import name_colour
@@ -22,13 +22,6 @@ def needs_of(plan: Plan) -> dict[str, float]:
     sheets = {plan.brief.paper(paper).paper.name: float(count) for paper, count in sheets_of(plan).items()}
     kit = {row.stock_name: row.stock_amount for row in plan.making_up.kit if row.is_stocked}
     return sheets | foil_of(plan) | pens_of(plan) | kit
-
-
-def lacking(plan: Plan, entries: Iterable[Entry]) -> dict[str, float]:
-    """How much of each thing a job takes is missing, of what was counted or came in."""
-    shelf = on_shelf(each for each in entries if isinstance(each, StockMoved))
-    missing = {item: shelf[item].lacks(need) for item, need in needs_of(plan).items() if item in shelf}
-    return {item: amount for item, amount in missing.items() if amount > 0}
 
 
 def sheets_of(plan: Plan) -> Counter[str]:

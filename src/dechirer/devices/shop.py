@@ -12,6 +12,7 @@ import numpy as np
 
 from dechirer.core.brief.machine import Machine
 from dechirer.core.card.mat import Mat
+from dechirer.core.keep.entries import USUAL_CAUSES
 from dechirer.core.run.steps import MachineStep
 from dechirer.devices.cutter import Faults, draw_faults, run_place
 from dechirer.devices.cutter_files import CutterFile, Stroke, read_svg
@@ -23,7 +24,7 @@ HANDS_S = {"prepare": 30.0, "hold": 20.0}
 LOADING = {"load": 0.5, "read": 0.1, "look": 0.2, "unload": 0.2}
 """How long what no profile tells takes on the middle, and which share of a mat's loading each step of it has (from
 memory)."""
-CAUSES = ("a corner caught the roller", "laid in askew")
+CAUSES = (USUAL_CAUSES[0], USUAL_CAUSES[2])
 
 
 class Shop:

@@ -381,8 +381,6 @@ def _breadth(area: Any) -> float:
 
 def _counted(joint: Joint, zone: Any, pad: float) -> Joint:
     """How much of its adhesive a joint takes."""
-    from msgspec import structs
-
     parts = polygons_of(zone, SPECK_MM2)
     if joint.adhesive == "wet":
         return structs.replace(joint, grams=joint.area * WET_G_PER_M2 / 1e6)

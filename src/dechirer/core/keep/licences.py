@@ -8,10 +8,9 @@ from typing import Literal, TypeVar
 
 from msgspec import structs
 
-from dechirer.core.brought import LICENCE_WORDS, Art, FontFile
+from dechirer.core.brought import Art, FontFile
 from dechirer.core.keep.entries import Licence
 
-WORDS = dict(LICENCE_WORDS)
 Part = TypeVar("Part", Art, FontFile)
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from msgspec import Struct, structs
 
-from dechirer.core.keep.entries import StockMoved
+from dechirer.core.keep.entries import Entry, StockMoved
 
 
 class OnShelf(Struct, frozen=True):
@@ -79,6 +79,12 @@ class Wanted(Struct, frozen=True):
         return self.buy * self.price
 
 
+def lacking(needs: dict[str, float], shelf: dict[str, OnShelf]) -> dict[str, float]:
+    """How much of each thing that is needed is missing, of what was counted or came in."""
+    missing = {item: shelf[item].lacks(need) for item, need in needs.items() if item in shelf}
+    return {item: amount for item, amount in missing.items() if amount > 0}
+
+
 def shopping_list(jobs: Iterable[tuple[str, dict[str, float]]], shelf: dict[str, OnShelf]) -> tuple[Wanted, ...]:
     """What several jobs need together, beside what is there: what is missing first, the most first.
 
@@ -101,10 +107,13 @@ def shopping_list(jobs: Iterable[tuple[str, dict[str, float]]], shelf: dict[str,
     return tuple(sorted(found, key=lambda each: (each.buy <= 0, each.there is None, each.item)))
 
 
-def on_shelf(moves: Iterable[StockMoved]) -> dict[str, OnShelf]:
-    """What there is, by item: a count sets it, what comes after is added. Moves are the oldest first."""
+def on_shelf(entries: Iterable[Entry]) -> dict[str, OnShelf]:
+    """What there is, by item: a count sets it, what comes after is added. Of the entries, the oldest first, only moves of
+    stock matter."""
     found: dict[str, OnShelf] = {}
-    for move in moves:
+    for move in entries:
+        if not isinstance(move, StockMoved):
+            continue
         now = found.get(move.item, OnShelf(move.item, 0.0, is_known=False))
         amount = now.amount + move.change if move.counted is None else move.counted
         counted = now.counted if move.counted is None else move.made

@@ -128,10 +128,15 @@ def total_minutes(
     )
 
 
+def is_run_over(passes: Sequence[PassTime], place: int) -> bool:
+    """Whether a pass lays ink that another one runs over, so that it has to dry first."""
+    return passes[place].operation == "pen" and place + 1 < len(passes)
+
+
 def _waiting(mats: Sequence[MatTime]) -> tuple[Figure, ...]:
     """Waiting for ink that something else runs over."""
     times = sum(
-        mat.layout.repeats * sum(each.operation == "pen" for each in mat.passes[: len(mat.passes) - 1]) for mat in mats
+        mat.layout.repeats * sum(is_run_over(mat.passes, place) for place in range(len(mat.passes))) for mat in mats
     )
     if not times:
         return ()

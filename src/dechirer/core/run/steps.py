@@ -16,7 +16,7 @@ from dechirer.core.card.operations import OPERATION
 from dechirer.core.figure import format_minutes
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.length import format_size
-from dechirer.core.run.minutes import INK_DRY_S
+from dechirer.core.run.minutes import INK_DRY_S, is_run_over
 from dechirer.core.run.run import MatRun, Pass
 from dechirer.core.shape.outline import Box, bounds
 
@@ -184,7 +184,7 @@ def _one_pass(mat: MatRun, each: Pass, place: int, units: str, own: tuple[str, i
     yield MachineStep("pass", words, f"about {format_minutes(each.seconds / 60)}", each.seconds, *own, each.operation)
     if each.operation == "foil":
         yield MachineStep("hold", "Peel the foil off, tape first", "slowly; the tip stays hot for minutes", 0.0, *own)
-    if each.operation == "pen" and place + 1 < len(mat.passes):
+    if is_run_over(mat.passes, place):
         yield MachineStep("hold", "Let the ink dry", "what runs over it next would smear it", INK_DRY_S, *own)
 
 

@@ -26,8 +26,9 @@ from dechirer.core.decide.letters import clean
 from dechirer.core.figure import format_minutes
 from dechirer.core.from_work import run_entries
 from dechirer.core.keep.entries import USUAL_CAUSES, Entry, StockMoved, entry_id
+from dechirer.core.keep.stock import lacking, on_shelf
 from dechirer.core.lay.decisions import Recut
-from dechirer.core.needs import lacking, offcuts_left
+from dechirer.core.needs import needs_of, offcuts_left
 from dechirer.core.plan import Plan
 from dechirer.core.run.steps import MachineStep
 from dechirer.core.words import plural
@@ -105,7 +106,7 @@ class MachineView(QDialog):
         if self.progress.step:
             self.said.setText("Gone on where it was left.")
         elif self.steps:
-            self.beside.run(lambda: lacking(plan, booking.entries("stockmoved")))
+            self.beside.run(lambda: lacking(needs_of(plan), on_shelf(booking.entries("stockmoved"))))
         if self.is_over and self.steps:
             self._write()  # the last time it could not be
         self._show()
@@ -172,9 +173,8 @@ class MachineView(QDialog):
         seconds = [*now.seconds, *[0.0] * (len(self.steps) + 1 - len(now.seconds))]
         seconds[min(now.step, len(self.steps))] += self._watch.seconds
         kept = now.spoiled if spoiled is None else spoiled
-        self.progress = Progress(
-            now.seal, step, tuple(round(each, 1) for each in seconds), kept, now.booked, now.kept_offcuts
-        )
+        took = tuple(round(each, 1) for each in seconds)
+        self.progress = structs.replace(now, step=step, seconds=took, spoiled=kept)
         if self.is_over:
             self._write()
         self._watch.begin()

@@ -4,7 +4,7 @@ notes and photographs are added to it."""
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from datetime import date
 from functools import partial
 from pathlib import Path
@@ -19,7 +19,6 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -28,7 +27,7 @@ from dechirer.core.decide.letters import clean
 from dechirer.core.keep.entries import Entry, MadeUp, Note, Photo, RunDone, entry_id, kind_of
 from dechirer.core.keep.telling import detail_of, line_of
 from dechirer.desk.boxes.entry_box import EntryBox
-from dechirer.desk.widgets.choices import small
+from dechirer.desk.widgets.choices import push_button, small
 from dechirer.desk.widgets.photo_label import PhotoLabel
 from dechirer.desk.work.beside import Beside
 from dechirer.desk.work.booking import booking
@@ -81,17 +80,17 @@ class EntriesPanel(QWidget):
         self.detail.setObjectName("book-detail")
         self.detail.setWordWrap(True)
         self.photo = PhotoLabel()
-        self.right = _button("Put right…", "book-right", self.open_right)
-        self.drop = _button("Take it out", "book-drop", self._drop)
-        self.back = _button("Put back", "book-back", self._put_back)
+        self.right = push_button("Put right…", "book-right", "", self.open_right)
+        self.drop = push_button("Take it out", "book-drop", "", self._drop)
+        self.back = push_button("Put back", "book-back", "", self._put_back)
         self.about = QComboBox()
         self.about.setObjectName("book-about")
         self.about.setAccessibleName("What the note or photograph is about")
         self.about.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.note = _line("book-note", "A note", "A note, kept with Enter")
         self.note.returnPressed.connect(self._keep_note)
-        self.picture = _button("Photograph…", "book-photo", self._ask_photo)
-        self.picture.setToolTip("Kept small, without the place and time that cameras write into it")
+        told = "Kept small, without the place and time that cameras write into it"
+        self.picture = push_button("Photograph…", "book-photo", told, self._ask_photo)
         self._reading, self._making, self._searching = Beside(self), Beside(self), Beside(self)
         self._searching.done.connect(self._list)
         self._reading.done.connect(self._show_photo)
@@ -297,10 +296,3 @@ def _line(name: str, words: str, hint: str) -> QLineEdit:
     line.setPlaceholderText(hint)
     line.setAccessibleName(words)
     return line
-
-
-def _button(words: str, name: str, run: Callable[[], object]) -> QPushButton:
-    button = QPushButton(words)
-    button.setObjectName(name)
-    button.clicked.connect(lambda _=False: run())
-    return button

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QInputDialog, QMenu, QPushButton
 
 from dechirer.core.brief.decisions import Paper
 from dechirer.core.decide.values import Size
-from dechirer.core.keep.entries import Entry, StockMoved
+from dechirer.core.keep.entries import Entry
 from dechirer.core.keep.stock import on_shelf
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.offcuts import find_offcut
@@ -76,8 +76,8 @@ class OffcutsButton(QPushButton):
         if menu is None or paper is None or paper.name != name or self._from_book is None:
             return
         units = self.document.job.units
-        shelf = on_shelf(each for each in moves if isinstance(each, StockMoved) and each.paper == name)
-        for there in [each for each in shelf.values() if each.amount >= 1][:MOST_OF_BOOK]:
+        shelf = on_shelf(moves)
+        for there in [each for each in shelf.values() if each.paper == name and each.amount >= 1][:MOST_OF_BOOK]:
             size = Size(make_length(there.width, units), make_length(there.height, units))
             action = QAction(f"From the stock: {size.width} x {size.height} ({there.amount:g} there)", menu)
             action.triggered.connect(lambda _=False, size=size: self._keep_offcut(size))

@@ -6,7 +6,7 @@ import time
 from datetime import date
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from dechirer.core.decide.letters import clean
 from dechirer.core.decide.values import Size
@@ -17,6 +17,7 @@ from dechirer.core.length import make_length
 from dechirer.core.needs import needs_of
 from dechirer.core.plan import Plan
 from dechirer.desk.boxes.shopping_box import ShoppingBox
+from dechirer.desk.widgets.choices import push_button
 from dechirer.desk.widgets.stock_table import StockTable
 from dechirer.desk.work.booking import booking
 from dechirer.desk.work.document import Document
@@ -48,12 +49,9 @@ class StockPanel(QWidget):
         self.name.setPlaceholderText("Another thing, with Enter")
         self.name.setAccessibleName("Another thing to keep stock of")
         self.name.returnPressed.connect(self._add)
-        self.use = QPushButton("Use the offcut in this job")
-        self.use.setObjectName("stock-use")
-        self.use.clicked.connect(self._use)
-        self.list = QPushButton("Shopping list…")
-        self.list.setObjectName("stock-shopping")
-        self.list.clicked.connect(self.open_shopping)
+        told = "Lay takes an offcut where all of a mat goes on it"
+        self.use = push_button("Use the offcut in this job", "stock-use", told, self._use)
+        self.list = push_button("Shopping list…", "stock-shopping", "", self.open_shopping)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.table, 1)
@@ -89,7 +87,6 @@ class StockPanel(QWidget):
         papers = {paper.name for paper in self.document.job.brief.papers}
         self.use.setVisible(there is not None and bool(there.paper))
         self.use.setEnabled(there is not None and there.paper in papers and there.amount > 0)
-        self.use.setToolTip("Lay takes an offcut where all of a mat goes on it")
 
     def _chosen(self) -> OnShelf | None:
         cell = self.table.item(self.table.currentRow(), 0)

@@ -83,16 +83,16 @@ def read_book(plan: Plan) -> Read:
     for each in entries:
         if type(each) in by:
             by[type(each)].append(each)
-    learned = learn(entries)
+    learned, shelf = learn(entries), on_shelf(by[StockMoved])
     return Read(
         tuple(sorted(entries, key=lambda each: each.made, reverse=True)[:MOST_SHOWN]),
         tuple(by[Photo]),
         tuple(by[Calibration]),
         tuple(by[Recipient]),
         tuple(by[StockMoved]),
-        on_shelf(by[StockMoved]),
+        shelf,
         learned,
-        tuple(job_lines(plan, entries, learned)),
+        tuple(job_lines(plan, entries, learned, shelf)),
         {name: dots_of(name, entries) for name in ("minutes", "places", "webs")},
     )
 

@@ -187,7 +187,7 @@ def menu_button(words: str, name: str, about: str = "") -> tuple[QToolButton, QM
     return button, menu
 
 
-def push_button(words: str, name: str, tip: str, run: Callable[[], None]) -> QPushButton:
+def push_button(words: str, name: str, tip: str, run: Callable[[], object]) -> QPushButton:
     """A button with its name, what it says when it is pointed at, and what it does."""
     button = QPushButton(words)
     button.setObjectName(name)

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from platformdirs import user_data_path
 
@@ -17,6 +17,8 @@ from dechirer.core.keep.stock import after_count
 
 if TYPE_CHECKING:
     from dechirer.formats.book.store import Book
+
+Found = TypeVar("Found")
 
 
 def records_folder() -> Path:
@@ -73,27 +75,29 @@ class Booking:
 
     def entries(self, *kinds: str) -> tuple[Entry, ...]:
         """Entries of some kinds, the oldest first; none where the book cannot be read."""
-        from dechirer.formats.book.store import BookError
-
         with self._lock:
-            book = self.book
+            book = self.book  # another folder's is not remembered
             if kinds not in self._read:
-                try:
-                    self._read[kinds] = book.entries(*kinds)
-                except BookError as error:
-                    self.words = str(error)
+                found = self._looked(lambda _: book.entries(*kinds), None)
+                if found is None:
                     return ()
+                self._read[kinds] = found
             return self._read[kinds]
 
     def find(self, text: str) -> tuple[Entry, ...]:
         """Entries in whose words all of a text is, the newest first; none where the book cannot be read."""
-        return self._looked(lambda book: book.find(text))
+        return self._looked(lambda book: book.find(text), ())
 
     def around(self, kind: str, id: str) -> tuple[Entry, ...]:
         """An entry and those made before it, the newest first."""
-        return self._looked(lambda book: book.around(kind, id))
+        return self._looked(lambda book: book.around(kind, id), ())
 
-    def _looked(self, look: Callable[[Book], tuple[Entry, ...]]) -> tuple[Entry, ...]:
+    def picture(self, id: str) -> bytes | None:
+        """The picture of a photograph; None where there is none, or the book cannot be read."""
+        return self._looked(lambda book: book.picture(id), None)
+
+    def _looked(self, look: Callable[[Book], Found], otherwise: Found) -> Found:
+        """What is found in the book; something else, and why in `words`, where it cannot be read."""
         from dechirer.formats.book.store import BookError
 
         with self._lock:
@@ -101,18 +105,7 @@ class Booking:
                 return look(self.book)
             except BookError as error:
                 self.words = str(error)
-                return ()
-
-    def picture(self, id: str) -> bytes | None:
-        """The picture of a photograph; None where there is none, or the book cannot be read."""
-        from dechirer.formats.book.store import BookError
-
-        with self._lock:
-            try:
-                return self.book.picture(id)
-            except BookError as error:
-                self.words = str(error)
-                return None
+                return otherwise
 
     def forget(self) -> None:
         """Read anew what is asked for next: another window may have written."""

@@ -11,6 +11,7 @@ from dechirer.core.brought import MOST_FONT_BYTES, Art, FontFile
 from dechirer.core.decide.letters import clean
 from dechirer.core.stopping import Stopped
 from dechirer.formats.art.collect import ArtError, make_id
+from dechirer.formats.strange_pictures import read_within
 
 TIFF_STARTS = (b"II*\x00", b"MM\x00*")
 """TIFF 6.0, the order of bytes and 42."""
@@ -71,12 +72,7 @@ READERS = {"svg": _read_svg, "dxf": _read_dxf, "picture": _read_picture, "pdf": 
 def read_bytes(path: Path) -> bytes:
     """A file's bytes. Raises ArtError when it is too large, a folder, or cannot be opened."""
     try:
-        if path.is_dir():
-            raise ArtError(f"{path.name}: is a folder")
-        size = path.stat().st_size
-        if size > MOST_BYTES:
-            raise ArtError(f"{path.name}: is {size / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB is read")
-        return path.read_bytes()
+        return read_within(path, MOST_BYTES, ArtError)
     except OSError as error:
         raise ArtError(f"{path.name}: cannot be opened ({error.strerror})") from None
 
