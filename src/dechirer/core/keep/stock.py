@@ -108,8 +108,8 @@ def shopping_list(jobs: Iterable[tuple[str, dict[str, float]]], shelf: dict[str,
 
 
 def on_shelf(entries: Iterable[Entry]) -> dict[str, OnShelf]:
-    """What there is, by item: a count sets it, what comes after is added. Of the entries, the oldest first, only moves of
-    stock matter."""
+    """What there is, by item: a count sets it, what comes after is added. Entries are the oldest first; those that move
+    no stock are passed over."""
     found: dict[str, OnShelf] = {}
     for move in entries:
         if not isinstance(move, StockMoved):
