@@ -20,7 +20,7 @@ MOST_BYTES = 256 * 1024 * 1024
 
 
 MOST_WEIGHED = 12
-"""So many entries of a list are weighed."""
+"""So many entries of a list, and so many results of a kind, are weighed."""
 MOST_UNWEIGHED = 256
 """So many results wait to be weighed."""
 _LIGHT = frozenset({type(None), int, float, bool})
@@ -54,12 +54,12 @@ class Same(msgspec.Struct, frozen=True, eq=False):
 
 
 class _Kept:
-    """A result and its weight in bytes; not weighed yet while that is below zero."""
+    """A result, the head of its key, and its weight in bytes; not weighed yet while that is below zero."""
 
-    __slots__ = ("result", "weight")
+    __slots__ = ("head", "result", "weight")
 
-    def __init__(self, result: Any) -> None:
-        self.result, self.weight = result, -1
+    def __init__(self, result: Any, head: object) -> None:
+        self.result, self.head, self.weight = result, head, -1
 
 
 class Memory:
@@ -83,7 +83,9 @@ class Memory:
             result: Result = kept.result
             return result
         made = make()
-        self._kept[mine] = kept = _Kept(made)
+        self._kept[mine] = kept = _Kept(
+            made, key[0] if isinstance(key, tuple) and key and isinstance(key[0], str) else ""
+        )
         self._unweighed.append(kept)
         if len(self._unweighed) > MOST_UNWEIGHED:
             self.trim()
@@ -91,9 +93,16 @@ class Memory:
 
     def trim(self) -> None:
         """Weigh what is new, and drop what was not asked for longest until the rest is light enough."""
+        by_kind: dict[object, list[_Kept]] = {}
         for kept in self._unweighed:
-            kept.weight = weigh(kept.result)
-            self.bytes += kept.weight
+            by_kind.setdefault((kept.head, type(kept.result)), []).append(kept)
+        for alike in by_kind.values():
+            # Results of one kind weigh about the same: of many some are weighed for all.
+            some = alike[:: max(1, len(alike) // MOST_WEIGHED)]
+            each = sum(weigh(kept.result) for kept in some) // len(some)
+            for kept in alike:
+                kept.weight = each
+            self.bytes += each * len(alike)
         self._unweighed.clear()
         while self.bytes > self._most and len(self._kept) > 1:
             _, gone = self._kept.popitem(last=False)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from msgspec import Struct, structs
 
 from dechirer.core.brief.brief import BriefPlan
@@ -18,7 +20,7 @@ from dechirer.core.fold.kit import KitRow, make_kit
 from dechirer.core.fold.making import Workshop, make_steps
 from dechirer.core.fold.schedule import Schedule, make_schedule
 from dechirer.core.fold.step import MakeStep, in_order
-from dechirer.core.fold.weeding import WeedMap, map_mat
+from dechirer.core.fold.weeding import Lying, WeedMap, map_mat
 from dechirer.core.learned import Learned, factor_of
 from dechirer.core.memory import Same
 from dechirer.core.run.run import RunPlan
@@ -96,6 +98,7 @@ def make_making_up(
     source = ", ".join(
         f"{sum(step.stage == stage for step in steps)} {stage}" for stage in dict.fromkeys(s.stage for s in steps)
     )
+    lying: Lying = {}
     return MakingPlan(
         joints,
         proposed,
@@ -104,7 +107,7 @@ def make_making_up(
         kit,
         make_schedule(steps, own, count, run.minutes, asked.due),
         tuple(
-            work.memory.recall(("weeding", Same(mat.layout), dress.weak), lambda mat=mat: map_mat(mat.layout, dress))  # type: ignore[misc]
+            work.memory.recall(("weeding", Same(mat.layout), dress.weak), partial(map_mat, mat.layout, dress, lying))
             for mat in run.mats
         ),
         Figure("fold.steps", "steps", float(len(steps)), "count", source=source),

@@ -10,7 +10,7 @@ from msgspec import Struct
 from dechirer.core.card.placed import Placement
 from dechirer.core.dress.dressed import DressPlan
 from dechirer.core.lay.mat import MatLayout
-from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.outline import Box, bounds
 
 NEARLY = 1.5
@@ -49,15 +49,29 @@ class WeedMap(Struct, frozen=True):
     lift: str
 
 
-def map_mat(layout: MatLayout, dress: DressPlan) -> WeedMap:
-    """The weeding map of a mat."""
+Lying = dict[tuple[int, Affine], tuple[Points, ...]]
+"""Paths as they lie on a mat, by which they are and how they are put down: copies share them, and what holds them
+lives as long as the mats."""
+
+
+def map_mat(layout: MatLayout, dress: DressPlan, lying: Lying | None = None) -> WeedMap:
+    """The weeding map of a mat; `lying` is kept from mat to mat."""
     keep, drops, middles, smallest = [], [], [], math.inf
+    known: Lying = {} if lying is None else lying
+
+    def lie(placed: Placement, paths: tuple[Points, ...], of: object) -> tuple[Points, ...]:
+        key = (id(of), placed.to_sheet)
+        if key not in known:
+            known[key] = tuple(placed.to_sheet.all(path) for path in paths)
+        return known[key]
+
     for placed in layout.placements:
-        keep.append((placed.piece.name, placed.outline))
-        for line in placed.lines():
+        outline = placed.piece.outline
+        keep.append((placed.piece.name, lie(placed, (outline,), outline)[0]))
+        for line in placed.piece.run_lines:
             if line.operation != "cut" or not line.closed or line.role in ("outline", "peel"):
                 continue
-            for ring in line.paths:
+            for ring in lie(placed, line.paths, line.paths):
                 box = bounds(ring)
                 smallest = min(smallest, max(box.width, box.height))
                 if line.kept:

@@ -403,9 +403,8 @@ def _where_astray(
 
 def _overshoot(line: Line, room: Box) -> float:
     """How far a line reaches out of a box, in mm; 0 when it does not."""
-    boxes = [bounds(path) for path in line.paths if path]
-    left = max((room.left - box.left for box in boxes), default=0.0)
-    right = max((box.right - room.right for box in boxes), default=0.0)
-    top = max((room.top - box.top for box in boxes), default=0.0)
-    bottom = max((box.bottom - room.bottom for box in boxes), default=0.0)
-    return max(0.0, left, right, top, bottom)
+    points = [point for path in line.paths for point in path]
+    if not points:
+        return 0.0
+    box = bounds(points)
+    return max(0.0, room.left - box.left, box.right - room.right, room.top - box.top, box.bottom - room.bottom)

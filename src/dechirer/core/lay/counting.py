@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from dechirer.core.brief.decisions import Paper
 from dechirer.core.card.placed import Placement
@@ -12,15 +12,14 @@ from dechirer.core.figure import Figure
 from dechirer.core.lay.mat import MatLayout
 
 
-def share_of(key: str, name: str, placements: tuple[Placement, ...], sheet: LoadedSheet) -> Figure:
-    """How much of a sheet's paper the pieces on it take."""
-    used = Figure(
-        f"{key}.pieces",
-        "area of the pieces",
-        sum(each.piece.area for each in placements),
-        "area",
-        source="outlines of the pieces",
-    )
+def area_of(placements: Iterable[Placement]) -> float:
+    """The area of some pieces, in mm2."""
+    return sum(each.piece.area for each in placements)
+
+
+def share_of(key: str, name: str, area: float, sheet: LoadedSheet) -> Figure:
+    """How much of a sheet's paper the pieces on it take, whose area that is in mm2."""
+    used = Figure(f"{key}.pieces", "area of the pieces", area, "area", source="outlines of the pieces")
     whole = Figure(f"{key}.sheet", "area of the sheet", sheet.width * sheet.height, "area", source="the sheet set")
     return Figure(
         key,

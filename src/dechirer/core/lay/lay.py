@@ -19,7 +19,7 @@ from dechirer.core.decide.values import Size
 from dechirer.core.figure import Figure
 from dechirer.core.lay.blanks import Blank, blank_of, lay_blanks, share_of_blanks
 from dechirer.core.lay.closer import Ask, Face, lay_closer, make_ask
-from dechirer.core.lay.counting import count_all_sheets, count_mats, count_sheets, share_of, share_of_all
+from dechirer.core.lay.counting import area_of, count_all_sheets, count_mats, count_sheets, share_of, share_of_all
 from dechirer.core.lay.decisions import Lay, Locked, Pin
 from dechirer.core.lay.grain import is_across
 from dechirer.core.lay.guests import Invited, invited
@@ -276,7 +276,7 @@ def _lay_closer(
     layouts = []
     for index, (placements, repeats) in enumerate(found):
         number = before + index + 1
-        share = share_of(f"mat-{number}.share", f"paper used on mat {number}", placements, loaded.sheet)
+        share = share_of(f"mat-{number}.share", f"paper used on mat {number}", area_of(placements), loaded.sheet)
         one = (f"mat-{number}", number, paper.id, first + index, loaded.sheet, loaded.face, repeats, placements, share)
         layouts.append(MatLayout(*one))
     return _Laid(tuple(layouts), (), Counter())
@@ -291,7 +291,7 @@ def numbered(layouts: Sequence[MatLayout]) -> list[MatLayout]:
             share = (
                 share_of_blanks(number, layout.placements)
                 if layout.is_blank
-                else share_of(key, name, layout.placements, layout.sheet)
+                else share_of(key, name, layout.share.inputs[0].value, layout.sheet)
             )
             layout = structs.replace(layout, id=f"mat-{number}", number=number, share=share)
         found.append(layout)
@@ -336,6 +336,15 @@ def _turn_to_fit(mine: dict[str, Piece], sheet: LoadedSheet) -> list[tuple[str, 
     return turned
 
 
+def _areas_of(pieces: dict[str, Piece]) -> dict[str, float]:
+    """The area of each piece, mm2; copies that share an outline share its area."""
+    known: dict[int, float] = {}
+    for piece in pieces.values():
+        if id(piece.outline) not in known:
+            known[id(piece.outline)] = piece.area
+    return {name: known[id(piece.outline)] for name, piece in pieces.items()}
+
+
 def _lay_paper(
     paper: Paper,
     mine: dict[str, Piece],
@@ -349,6 +358,7 @@ def _lay_paper(
     sheet, face = loaded.sheet, loaded.face
     left = Counter({piece.id: piece.count for piece in mine.values()})
     shapes = _group_by_size(mine, loaded.held)
+    areas = _areas_of(mine)
     index = first
     while left and left.total() and not work.cancelled():
         checkpoint(f"laying mat {len(layouts) + 1}", "")
@@ -366,7 +376,8 @@ def _lay_paper(
         repeats = min(left[piece] // number for piece, number in used.items())
         left -= Counter({piece: number * repeats for piece, number in used.items()})
         number = len(layouts) + 1
-        share = share_of(f"mat-{number}.share", f"paper used on mat {number}", placements, sheet)
+        area = sum(areas[each.piece.id] for each in placements)
+        share = share_of(f"mat-{number}.share", f"paper used on mat {number}", area, sheet)
         layouts.append(MatLayout(f"mat-{number}", number, paper.id, index, sheet, face, repeats, placements, share))
         index += 1
     return left

@@ -13,7 +13,7 @@ from dechirer.core.card.mat import Mat
 from dechirer.core.card.placed import make_placement
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
-from dechirer.core.lay.counting import share_of
+from dechirer.core.lay.counting import area_of, share_of
 from dechirer.core.lay.decisions import Lay
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.packing import Demand, fill_sheet
@@ -111,7 +111,7 @@ def _laid_on(layout: MatLayout, size: Size, number: int | None, lay: Lay, mat: M
             make_placement(old.id, old.piece, spot.box.left, spot.box.top, turned=spot.turned, pinned=False)
         )
     own = structs.replace(sheet, offcut=number is None, size_number=number or 0, per_sheet=1)
-    share = share_of(f"{layout.id}.share", f"paper used on mat {layout.number}", tuple(placements), own)
+    share = share_of(f"{layout.id}.share", f"paper used on mat {layout.number}", area_of(placements), own)
     return structs.replace(layout, sheet=own, placements=tuple(placements), share=share)
 
 

@@ -8,6 +8,7 @@ least there is. Where it would take too long, the nearest next mat is taken, and
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from functools import cache
 
 from msgspec import Struct
 
@@ -98,12 +99,16 @@ def least_changes(needs: Sequence[MatNeed]) -> int:
     return max(sum(len(tools) - 1 for tools in wanted.values()), by_themselves)
 
 
-def _is_ready(kind: int, left: tuple[int, ...], list_: list[MatNeed]) -> bool:
-    """Whether a kind may be cut now: nothing that is left is glued on before its lines."""
-    roles = list_[kind].roles
-    return not any(
-        count and list_[other].befores & roles and (other != kind or count > 1) for other, count in enumerate(left)
-    )
+def _ready(left: tuple[int, ...], list_: list[MatNeed]) -> list[int]:
+    """The kinds that may be cut now, which are those nothing that is left is glued on before; all where none may."""
+    some = [kind for kind, count in enumerate(left) if count]
+    first = [kind for kind in some if list_[kind].befores]
+
+    def is_ready(kind: int) -> bool:
+        roles = list_[kind].roles
+        return not any(list_[other].befores & roles and (other != kind or left[kind] > 1) for other in first)
+
+    return [kind for kind in some if is_ready(kind)] or some
 
 
 State = tuple[tuple[int, ...], Fitted]
@@ -135,9 +140,8 @@ def _weigh_all(kinds: dict[MatNeed, list[int]]) -> tuple[tuple[int, ...], int]:
 def _steps(state: State, list_: list[MatNeed]) -> list[tuple[int, int, State]]:
     """What may be cut next: (its kind, the changes it takes, what is left and fitted then)."""
     left, fitted = state
-    some = [kind for kind, count in enumerate(left) if count]
     found = []
-    for kind in [kind for kind in some if _is_ready(kind, left, list_)] or some:
+    for kind in _ready(left, list_):
         changes, after = run_through(list_[kind], fitted)
         found.append((kind, changes, ((*left[:kind], left[kind] - 1, *left[kind + 1 :]), after)))
     return found
@@ -149,11 +153,11 @@ def _nearest_next(needs: Sequence[MatNeed], kinds: dict[MatNeed, list[int]]) -> 
     waiting = [places[::-1] for places in kinds.values()]
     fitted: Fitted = ()
     order = []
+    # A few tools sit in a few holders, so that the same is asked again for nearly every mat.
+    run = cache(lambda kind, fitted: run_through(list_[kind], fitted))
     while any(waiting):
         left = tuple(len(places) for places in waiting)
-        some = [kind for kind, count in enumerate(left) if count]
-        ready = [kind for kind in some if _is_ready(kind, left, list_)] or some
-        kind = min(ready, key=lambda each: (run_through(list_[each], fitted)[0], waiting[each][-1]))
-        fitted = run_through(list_[kind], fitted)[1]
+        kind = min(_ready(left, list_), key=lambda each: (run(each, fitted)[0], waiting[each][-1]))
+        fitted = run(kind, fitted)[1]
         order.append(waiting[kind].pop())
     return tuple(order)

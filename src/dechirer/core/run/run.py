@@ -136,13 +136,12 @@ def find_order(lay: LayPlan, run: Run, machine: Machine, work: Work) -> tuple[Ma
     present = _order_kinds({kind for layout in lay.layouts for kind in _kinds(layout)})
     options = [tool_options(kind, run, machine) for kind in present]
     best: tuple[MatOrder, tuple[ToolChoice, ...]] | None = None
+    kinds = [_order_kinds(_kinds(layout)) for layout in lay.layouts]
     asks = [(layout.repeats, frozenset(_befores(layout)), frozenset(_roles(layout))) for layout in lay.layouts]
     for combination in itertools.product(*options):
         tools = {choice.kind: choice for choice in combination}
         # The order hangs on the tools of the mats and on what is glued on before what, not on where anything lies.
-        needs = tuple(
-            MatNeed(tuple(_tools_of(layout, tools)), *ask) for ask, layout in zip(asks, lay.layouts, strict=True)
-        )
+        needs = tuple(MatNeed(tuple(tools[kind] for kind in own), *ask) for own, ask in zip(kinds, asks, strict=True))
         order_found = work.memory.recall(("order of mats", needs), lambda needs=needs: order_mats(needs))  # type: ignore[misc]
         if best is None or order_found.changes < best[0].changes:
             best = order_found, combination
@@ -155,10 +154,6 @@ def _kinds(layout: MatLayout) -> set[Kind]:
 
 def _order_kinds(kinds: set[Kind]) -> list[Kind]:
     return sorted(kinds, key=lambda kind: (OPERATIONS.index(kind.operation), *kind[1:]))
-
-
-def _tools_of(layout: MatLayout, tools: dict[Kind, ToolChoice]) -> list[ToolChoice]:
-    return [tools[kind] for kind in _order_kinds(_kinds(layout))]
 
 
 def _befores(layout: MatLayout) -> set[str]:

@@ -10,6 +10,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
+from functools import cached_property
 from typing import Any
 
 from msgspec import Struct
@@ -42,6 +43,24 @@ MANY_WAYS = 150
 """From so many pairs of ways on NumPy is quicker than a loop."""
 
 
+class Entries(list[tuple[Point, Point]]):
+    """Each way to draw a stroke, as (where it begins, where it ends)."""
+
+    @cached_property
+    def begins(self) -> Any:
+        """Where each begins, (n, 2)."""
+        import numpy as np
+
+        return np.array([begin for begin, _ in self])
+
+    @cached_property
+    def ends(self) -> Any:
+        """Where each ends, (n, 2)."""
+        import numpy as np
+
+        return np.array([end for _, end in self])
+
+
 class Stroke(Struct, frozen=True):
     """Paths drawn one after the other as one unit, such as an outline or all dashes of a perforation.
 
@@ -58,14 +77,14 @@ class Stroke(Struct, frozen=True):
     def _every(self) -> int:
         return max(1, len(self.paths[0]) // MOST_STARTS)
 
-    def entries(self) -> list[tuple[Point, Point]]:
+    def entries(self) -> Entries:
         """Each way to draw it, as (where it begins, where it ends)."""
         if self.closed:
-            return [(corner, corner) for corner in self.paths[0][:: self._every]]
+            return Entries((corner, corner) for corner in self.paths[0][:: self._every])
         first, last = self.paths[0], self.paths[-1]
         if self.returns:
-            return [(first[0], last[0]), (last[-1], first[-1])]
-        return [(first[0], last[-1]), (last[-1], first[0])]
+            return Entries([(first[0], last[0]), (last[-1], first[-1])])
+        return Entries([(first[0], last[-1]), (last[-1], first[0])])
 
     def begun(self, way: int) -> tuple[Points, ...]:
         """The paths as drawn in one of its ways; closed paths come back to their first point."""
@@ -82,35 +101,38 @@ def order_strokes(strokes: Sequence[Stroke], start: Point) -> list[tuple[Stroke,
     if not strokes:
         return []
     drawn = list(range(len(strokes)))
-    orders = [_mend(_nearest_first(strokes, start), strokes, start), drawn]
-    if len(strokes) <= FEW_TO_MEND:
-        orders.append(_mend([*drawn], strokes, start))
-    if len(strokes) <= FEW_TO_BEGIN_WITH:
-        orders += [_mend(_nearest_of_few(strokes, start, first), strokes, start) for first in drawn]
+    entries = [stroke.entries() for stroke in strokes]
     if len(strokes) <= MOST_LINES_TO_PERMUTE:
-        orders = [list(order) for order in itertools.permutations(range(len(strokes)))]
+        orders = [list(order) for order in itertools.permutations(drawn)]
+    else:
+        orders = [_mend(_nearest_first(entries, start), entries, start), drawn]
+        if len(strokes) <= FEW_TO_MEND:
+            orders.append(_mend([*drawn], entries, start))
+        if len(strokes) <= FEW_TO_BEGIN_WITH:
+            begun = dict.fromkeys(tuple(_nearest_of_few(entries, start, first)) for first in drawn)
+            orders += [_mend(list(order), entries, start) for order in begun]
     tried = []
-    for order in orders:  # the drawing's own order among them, so that none is worse than that
-        line = [strokes[index] for index in order]
-        ways = _choose_ways(line, start)
-        tried.append((travel_length(ways, start, returns=line[0].returns), list(zip(line, ways, strict=True))))
+    # The drawing's own order is among them, so that none is worse than that.
+    for order in dict.fromkeys(tuple(order) for order in orders):
+        ways = _choose_way_numbers([entries[index] for index in order], start)
+        line = [(strokes[index], strokes[index].begun(way)) for index, way in zip(order, ways, strict=True)]
+        tried.append((travel_length([paths for _, paths in line], start, returns=line[0][0].returns), line))
     return min(tried, key=lambda each: each[0])[1]
 
 
-def _nearest_first(strokes: Sequence[Stroke], start: Point) -> list[int]:
+def _nearest_first(entries: Sequence[Entries], start: Point) -> list[int]:
     """From each stroke to the one that begins nearest; the first of equally near ones."""
-    if len(strokes) <= FEW_LINES:
-        return _nearest_of_few(strokes, start)
+    if len(entries) <= FEW_LINES:
+        return _nearest_of_few(entries, start)
     import numpy as np
 
-    entries = [stroke.entries() for stroke in strokes]
     begins = np.array([begin for ways in entries for begin, _ in ways])
     ends = [end for ways in entries for _, end in ways]
     owners = np.array([index for index, ways in enumerate(entries) for _ in ways])
     far = np.zeros(len(begins))
     order: list[int] = []
     here = start
-    for _ in strokes:
+    for _ in entries:
         checkpoint()
         away = np.hypot(begins[:, 0] - here[0], begins[:, 1] - here[1]) + far
         nearest = int(away.argmin())
@@ -121,46 +143,45 @@ def _nearest_first(strokes: Sequence[Stroke], start: Point) -> list[int]:
     return order
 
 
-def _nearest_of_few(strokes: Sequence[Stroke], start: Point, first: int | None = None) -> list[int]:
-    """From each stroke to the one that begins nearest; begun with one of them where that is said."""
-    left = set(range(len(strokes)))
+def _nearest_of_few(entries: Sequence[Entries], start: Point, first: int | None = None) -> list[int]:
+    """From each stroke to the one that begins nearest, the first of equally near ones; begun with one of them where
+    that is said."""
+    left = list(range(len(entries)))
     order: list[int] = []
     here = start
+    dist = math.dist
     while left:
         checkpoint()
-        nearest = min(
-            left, key=lambda each: (min(math.dist(here, begin) for begin, _ in strokes[each].entries()), each)
-        )
-        index = first if first is not None and not order else nearest
+        nearest, index, end = math.inf, left[0], here
+        for each in left if first is None or order else (first,):
+            for begin, after in entries[each]:
+                away = dist(here, begin)
+                if away < nearest:
+                    nearest, index, end = away, each, after
         left.remove(index)
         order.append(index)
-        here = min(strokes[index].entries(), key=lambda way: math.dist(here, way[0]))[1]
+        here = end
     return order
 
 
-def _nearest(left: set[int], strokes: Sequence[Stroke], here: Point) -> int:
-    """The stroke of some that begins nearest to a place; the first of equally near ones."""
-    return min(left, key=lambda each: (min(math.dist(here, begin) for begin, _ in strokes[each].entries()), each))
-
-
-def _mend(order: list[int], strokes: Sequence[Stroke], start: Point) -> list[int]:
+def _mend(order: list[int], entries: Sequence[Entries], start: Point) -> list[int]:
     """2-opt on the strokes' own ends: turn a stretch round, each stroke in it too, while that shortens the way. Where
     closed lines are begun is chosen anew after each round."""
     count = len(order)
     if count < 4:
         return order
     if count > FEW_TO_MEND:
-        return _mend_many(order, strokes, start)
+        return _mend_many(order, entries, start)
     for _ in range(MOST_ROUNDS):
-        ways = _choose_way_numbers([strokes[index] for index in order], start)
-        ends = [strokes[index].entries()[way] for index, way in zip(order, ways, strict=True)]
+        ways = _choose_way_numbers([entries[index] for index in order], start)
+        ends = [entries[index][way] for index, way in zip(order, ways, strict=True)]
         turned = _turn_stretches(order, ends, start)
         if not (_move_strokes(order, ends, start) or turned):
             break
     return order
 
 
-def _mend_many(order: list[int], strokes: Sequence[Stroke], start: Point) -> list[int]:
+def _mend_many(order: list[int], entries: Sequence[Entries], start: Point) -> list[int]:
     """The order of many lines, mended by NumPy."""
     if len(order) > MOST_LINES_TO_MEND:
         return order
@@ -169,8 +190,8 @@ def _mend_many(order: list[int], strokes: Sequence[Stroke], start: Point) -> lis
     from dechirer.core.run.mending import mend_order
 
     def choose(own: Sequence[int]) -> tuple[Any, Any]:
-        ways = _choose_way_numbers([strokes[index] for index in own], start)
-        ends = [strokes[index].entries()[way] for index, way in zip(own, ways, strict=True)]
+        ways = _choose_way_numbers([entries[index] for index in own], start)
+        ends = [entries[index][way] for index, way in zip(own, ways, strict=True)]
         return np.array([begin for begin, _ in ends]), np.array([end for _, end in ends])
 
     def length(ends: tuple[Any, Any]) -> float:
@@ -255,36 +276,28 @@ def _detour(ends: list[tuple[Point, Point]], place: int, own: tuple[Point, Point
     return math.dist(before, own[0]) + math.dist(own[1], after) - math.dist(before, after)
 
 
-def _choose_ways(line: Sequence[Stroke], start: Point) -> list[tuple[Points, ...]]:
-    """For a fixed order, the paths of each stroke that make the travel between them shortest."""
-    ways = _choose_way_numbers(line, start)
-    return [stroke.begun(way) for stroke, way in zip(line, ways, strict=True)]
-
-
-def _choose_way_numbers(line: Sequence[Stroke], start: Point) -> list[int]:
+def _choose_way_numbers(line: Sequence[Entries], start: Point) -> list[int]:
     """For a fixed order, the ways that make the travel between strokes shortest (dynamic programming)."""
     costs: list[float] = [0.0]
-    ends: list[Point] = [start]
+    before = Entries([(start, start)])
     came_from: list[list[int]] = []
     dist = math.dist
-    for stroke in line:
+    for entries in line:
         checkpoint()
-        entries = stroke.entries()
-        if len(entries) * len(ends) > MANY_WAYS:
-            costs, links = _step_many(costs, ends, entries)
-            ends = [end for _, end in entries]
-            came_from.append(links)
-            continue
-        new_costs, links = [], []
-        for entry, _ in entries:
-            best, least = 0, math.inf
-            for each, end in enumerate(ends):
-                cost = costs[each] + dist(end, entry)
-                if cost < least:
-                    best, least = each, cost
-            links.append(best)
-            new_costs.append(least)
-        costs, ends = new_costs, [end for _, end in entries]
+        if len(entries) * len(before) > MANY_WAYS:
+            costs, links = _step_many(costs, before, entries)
+        else:
+            new_costs, links = [], []
+            for entry, _ in entries:
+                best, least = 0, math.inf
+                for each, (_, end) in enumerate(before):
+                    cost = costs[each] + dist(end, entry)
+                    if cost < least:
+                        best, least = each, cost
+                links.append(best)
+                new_costs.append(least)
+            costs = new_costs
+        before = entries
         came_from.append(links)
     way = min(range(len(costs)), key=costs.__getitem__)
     ways: list[int] = []
@@ -294,13 +307,11 @@ def _choose_way_numbers(line: Sequence[Stroke], start: Point) -> list[int]:
     return ways[::-1]
 
 
-def _step_many(
-    costs: list[float], ends: list[Point], entries: list[tuple[Point, Point]]
-) -> tuple[list[float], list[int]]:
+def _step_many(costs: list[float], before: Entries, entries: Entries) -> tuple[list[float], list[int]]:
     """One step of the dynamic programming where both lines can be begun in many places, all at one time."""
     import numpy as np
 
-    here, there = np.array(ends), np.array([begin for begin, _ in entries])
+    here, there = before.ends, entries.begins
     reached = np.array(costs)[:, None] + np.hypot(
         here[:, None, 0] - there[None, :, 0], here[:, None, 1] - there[None, :, 1]
     )
@@ -331,13 +342,15 @@ def path_time(path: Points, speed: float, pace: Pace) -> float:
     """Seconds to follow a path: the tool stops at corners sharper than the machine's `corner_deg`."""
     if len(path) > MANY_POINTS:
         return _time_of_many(path, speed, pace)
-    total, run = 0.0, 0.0
-    for index in range(1, len(path)):
-        run += math.dist(path[index - 1], path[index])
-        if index + 1 == len(path) or _turn_deg(path, index) > pace.corner_deg:
+    total, run, last = 0.0, 0.0, None
+    for before, point in itertools.pairwise(path):
+        way = math.atan2(point[1] - before[1], point[0] - before[0])
+        if last is not None and abs(math.degrees(math.remainder(way - last, math.tau))) > pace.corner_deg:
             total += straight_time(run, speed, pace.acceleration_mm_s2)
             run = 0.0
-    return total
+        run += math.dist(before, point)
+        last = way
+    return total + straight_time(run, speed, pace.acceleration_mm_s2)
 
 
 def _time_of_many(path: Points, speed: float, pace: Pace) -> float:
@@ -354,9 +367,3 @@ def _time_of_many(path: Points, speed: float, pace: Pace) -> float:
         fast, runs / speed + speed / pace.acceleration_mm_s2, 2 * np.sqrt(runs / pace.acceleration_mm_s2)
     )
     return float(seconds.sum())
-
-
-def _turn_deg(path: Points, index: int) -> float:
-    (x0, y0), (x1, y1), (x2, y2) = path[index - 1 : index + 2]
-    turned = math.atan2(y2 - y1, x2 - x1) - math.atan2(y1 - y0, x1 - x0)
-    return abs(math.degrees(math.remainder(turned, math.tau)))

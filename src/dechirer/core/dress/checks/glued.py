@@ -197,13 +197,20 @@ def find_what_is_glued_over(seen: DressSeen) -> Iterator[Finding]:
     import shapely
 
     items = list(seen.first_of_each())
+    # On a later copy, of two that are as on the first it has been told.
+    own = {dressed.item.id for dressed in seen.own_of_each()}
+    over = [dressed for dressed in items if dressed.item.made in ("piece", "stuck")]
     for dressed in items:
-        item, spot, ink = dressed.item, dressed.spot, ink_of(dressed, DRAWN)
-        if spot is None or ink is None or item.made in ("piece", "guide", *AT_HAND):
+        item, spot = dressed.item, dressed.spot
+        others = [
+            other
+            for other in over
+            if other.item.face == item.face and other is not dressed and (item.id in own or other.item.id in own)
+        ]
+        if not others or spot is None or item.made in ("piece", "guide", *AT_HAND):
             continue
-        for other in items:
-            if other.item.made not in ("piece", "stuck") or other.item.face != item.face or other is dressed:
-                continue
+        ink = ink_of(dressed, DRAWN)
+        for other in others if ink is not None else ():
             cover = shapely.union_all(items_of(other.placed.drawn))
             under = ink_within(ink, cover)
             whole, hidden = (each.area or each.length for each in (ink, under))

@@ -44,6 +44,9 @@ def ink_within(ink: Any, area: Any) -> Any:
     """What of some ink lies within an area, part by part: GEOS does not overlay areas and lines at one time."""
     import shapely
 
+    one, other = shapely.bounds([ink, area])
+    if one[0] > other[2] or other[0] > one[2] or one[1] > other[3] or other[1] > one[3]:
+        return shapely.geometrycollections([])
     return shapely.geometrycollections(shapely.intersection(shapely.get_parts(ink), area))
 
 

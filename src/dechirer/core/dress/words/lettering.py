@@ -6,7 +6,7 @@ Everything is worked out at the final size in mm; y runs down and the middle of 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from itertools import islice
 from typing import TYPE_CHECKING, Any
@@ -147,7 +147,12 @@ def _moved(glyph: Glyph, map: Affine) -> Glyph:
 
 def _all_moved(glyphs: Sequence[Glyph], map: Affine) -> list[Glyph]:
     """Glyphs mapped, all their shapes at one time."""
-    moved = iter(mapper(map)(shape for glyph in glyphs for shape in (*glyph.areas, *glyph.lines)))
+    return _with_shapes(glyphs, mapper(map)(_inks(list(glyphs))))
+
+
+def _with_shapes(glyphs: Sequence[Glyph], shapes: Iterable[Any]) -> list[Glyph]:
+    """Glyphs with other shapes in place of their own, in the order of `_inks`."""
+    moved = iter(shapes)
     return [
         Glyph(
             glyph.letters,
@@ -160,8 +165,21 @@ def _all_moved(glyphs: Sequence[Glyph], map: Affine) -> list[Glyph]:
     ]
 
 
+def _shifted(glyphs: Sequence[Glyph], shifts: Sequence[tuple[float, float]]) -> list[Glyph]:
+    """Glyphs each moved by its own (dx, dy) mm, all their shapes at one time."""
+    import numpy as np
+    import shapely
+
+    shapes = np.array(_inks(list(glyphs)), dtype=object)
+    points, owners = shapely.get_coordinates(shapes, return_index=True)
+    own = np.repeat(np.array(shifts).reshape(-1, 2), [len(each.areas) + len(each.lines) for each in glyphs], axis=0)
+    return _with_shapes(glyphs, shapely.set_coordinates(shapes, points + own[owners]))
+
+
 def _set_row(words: Words, text: str, face: Typeface, size: float, row: int) -> list[Glyph]:
     """One row from its left end, on the base line y = 0."""
+    if not words.joined:
+        return _set_apart(words, text, face, size, row)
     pen = 0.0
     found: list[Glyph] = []
     new_word = True
@@ -170,7 +188,7 @@ def _set_row(words: Words, text: str, face: Typeface, size: float, row: int) -> 
         if areas or lines:
             x = pen + shaped.x * size
             glyph = _moved(Glyph(shaped.letters, areas, lines, row, not new_word), Affine(e=x, f=shaped.y * size))
-            if words.joined and not new_word and areas and found[-1].areas:
+            if not new_word and areas and found[-1].areas:
                 pull = _find_pull(found[-1], glyph, words.overlap.mm)
                 if math.isfinite(pull) and pull > 0:
                     glyph = _moved(glyph, Affine(e=-pull))
@@ -181,6 +199,24 @@ def _set_row(words: Words, text: str, face: Typeface, size: float, row: int) -> 
             new_word = True
         pen += shaped.advance * size + words.spacing.mm
     return found
+
+
+def _set_apart(words: Words, text: str, face: Typeface, size: float, row: int) -> list[Glyph]:
+    """As `_set_row`, of letters that each stand where the typeface puts them."""
+    pen = 0.0
+    found: list[Glyph] = []
+    shifts: list[tuple[float, float]] = []
+    new_word = True
+    for shaped in face.shape(text, words.features):
+        areas, lines = draw_glyph(face, shaped.glyph, round(size, 4))
+        if areas or lines:
+            found.append(Glyph(shaped.letters, areas, lines, row, not new_word))
+            shifts.append((pen + shaped.x * size, shaped.y * size))
+            new_word = False
+        if shaped.letters.isspace():
+            new_word = True
+        pen += shaped.advance * size + words.spacing.mm
+    return _shifted(found, shifts)
 
 
 @lru_cache(maxsize=4096)
