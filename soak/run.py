@@ -80,7 +80,10 @@ def one_round(app: Watched, seed: int, actions: int, folder: Path, *, judge_plan
             raise FailedError("an error was caught by the guard:\n" + room.guard.last.tell(whole=True))
     except Exception as error:
         done = "\n".join(f"  {line}" for line in driver.log[-12:])
-        raise FailedError(f"seed {seed}, after {len(driver.log)} actions: {error}\n{done}") from error
+        kept = Path(tempfile.gettempdir()) / f"soak-{seed}.json"
+        kept.write_text(write_job_json(room.document.job), encoding="utf-8", errors="replace")
+        words = f"seed {seed}, after {len(driver.log)} actions: {error}\n{done}\n  the job is kept as {kept}"
+        raise FailedError(words) from error
     finally:
         tidier.deleteLater()
         room.guard.remove()

@@ -254,6 +254,13 @@ def test_a_backer_stays_off_the_fold() -> None:
     assert piece(plan, "thing-backer").width.value == pytest.approx(20 + 10 + 5.5)
 
 
+def test_a_window_off_its_panel_has_no_backer_there_and_the_plan_says_that_it_is_off() -> None:
+    plan = make_plan(dressed(item(made="window", paper="liner-paper", margin="2 mm", across="left", x="600 mm")))
+    assert plan.dress.piece("thing-backer") is None
+    assert all(math.isfinite(each.width.value) for each in plan.dress.pieces)
+    assert "dress.off-face" in codes(plan)
+
+
 @pytest.mark.parametrize(
     ("made", "operation"),
     [

@@ -19,7 +19,7 @@ from dechirer.core.job.model import Job
 from dechirer.core.stopping import checkpoint
 from dechirer.desk.work.beside import Beside
 from dechirer.desk.work.small_pictures import SmallPictures
-from dechirer.desk.work.tidying import MOST_PLANS, Tidier
+from dechirer.desk.work.tidying import MOST_PLANS, MOST_S, Tidier
 from tests.desk.conftest import Desk
 from tests.helpers import quick_job
 
@@ -70,6 +70,43 @@ def test_many_plans_without_a_pause_leave_no_circles(open_desk: Callable[[Job], 
         desk.room.document.planned.emit()
     assert gone() is not None
     desk.room.document.planned.emit()
+    assert gone() is None
+    holder.deleteLater()
+
+
+def test_values_of_a_large_job_are_not_looked_through_while_the_maker_may_come_back(
+    open_desk: Callable[[Job], Desk], as_before: None
+) -> None:
+    desk = open_desk(quick_job("5x7in"))
+    holder = QObject(desk.window)
+    tidier = Tidier(desk.room.document, holder)
+    looks: list[str] = []
+
+    def tell(phase: str, _about: dict[str, int]) -> None:
+        looks.append(phase)
+
+    gc.callbacks.append(tell)
+    try:
+        tidier.tidy()
+        assert "start" in looks
+        looks.clear()
+        many = [[number] for number in range(round(1.2 * MOST_S / tidier._s_each))]
+        tidier.tidy()
+        assert not looks
+        assert gc.get_freeze_count() > len(many)  # they do not stand in the way of what comes next
+        ring = Ring()
+        gone = weakref.ref(ring)
+        del ring
+        tidier.tidy_all()
+        assert gone() is None
+        assert gc.get_freeze_count() > len(many)
+    finally:
+        gc.callbacks.remove(tell)
+    old = Ring()
+    gone = weakref.ref(old)
+    gc.freeze()
+    del old, many
+    tidier.tidy_all()
     assert gone() is None
     holder.deleteLater()
 

@@ -7,6 +7,7 @@ from typing import Any
 from dechirer.core.brought import Art
 from dechirer.core.construct.card import Card
 from dechirer.core.shape.affine import Points
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.curves import FLAT_MM, areas_of, flatten_all
 from dechirer.core.shape.outline import clockwise, rectangle
 from dechirer.core.shape.silhouettes import unit_outline
@@ -46,7 +47,7 @@ def outermost(art: Art) -> Points:
             for path in group.paths:
                 runs = [run for run in flatten_all((path,), FLAT_MM, art.scale) if run.closed or not group.stroke]
                 areas.append(areas_of(runs, "nonzero"))
-    parts = [part for part in shapely.get_parts(shapely.union_all(areas)) if part.geom_type == "Polygon"]
+    parts = polygons_of(shapely.union_all(areas))
     if not parts:
         return ()
     largest = max(parts, key=lambda part: shapely.Polygon(part.exterior).area)

@@ -11,6 +11,7 @@ from dechirer.core.brought import Art, ArtGroup
 from dechirer.core.card.operations import OPERATION, OPERATIONS
 from dechirer.core.card.piece import Line
 from dechirer.core.shape.affine import Affine, Point, Points
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.curves import FLAT_MM, areas_of, flatten_all
 from dechirer.core.shape.divide import JOIN_MM, Part, Trouble, divide, equal_but_for_place
 
@@ -98,16 +99,10 @@ def _lines(group: ArtGroup, art: Art, flip: Affine) -> list[tuple[Points, bool]]
         ]
     found: list[tuple[Points, bool]] = []
     for path in group.paths:
-        for area in _polygons(areas_of(flatten_all((path,), FLAT_MM, art.scale), group.rule)):
+        for area in polygons_of(areas_of(flatten_all((path,), FLAT_MM, art.scale), group.rule)):
             for ring in (area.exterior, *area.interiors):
                 found.append((flip.all(tuple((float(x), float(y)) for x, y in ring.coords[:-1])), True))
     return found
-
-
-def _polygons(shape: Any) -> list[Any]:
-    import shapely
-
-    return [part for part in shapely.get_parts(shape).tolist() if part.geom_type == "Polygon"]
 
 
 def _inventory(

@@ -16,6 +16,7 @@ from dechirer.core.card.operations import OPERATION
 from dechirer.core.card.print import Raster
 from dechirer.core.dress.roles import HAIRLINE_MM
 from dechirer.core.shape.affine import Affine
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.curves import FLAT_MM, Run, areas_of, cut_into_dashes, flatten_all, outline_of_lines
 
 if TYPE_CHECKING:
@@ -124,17 +125,6 @@ def map_part(part: Part, map: Affine, change: Callable[[Iterable[Any]], tuple[An
     raster = part.raster.moved(map) if part.raster is not None else None
     lies = {"areas": change(part.areas), "lines": change(part.lines), "folds": change(part.folds)}
     return structs.replace(part, raster=raster, **lies)
-
-
-def polygons_of(shape: Any, least: float = 0.0) -> tuple[Polygon, ...]:
-    """The polygons of a geometry larger than `least` mm2."""
-    import shapely
-
-    return tuple(
-        part
-        for part in shapely.get_parts(shape, return_index=False)
-        if part.geom_type == "Polygon" and part.area > least
-    )
 
 
 def draw_group(group: ArtGroup, scale: float, *, role: Role | None = None, tolerance: float = FLAT_MM) -> Part:

@@ -15,13 +15,14 @@ from dechirer.core.construct.attached import FOAM_INSET_MM
 from dechirer.core.construct.construct import make_matter
 from dechirer.core.construct.whole import CardPlan
 from dechirer.core.dress.decisions import AT_HAND, Item
-from dechirer.core.dress.drawn import mapper, polygons_of
+from dechirer.core.dress.drawn import mapper
 from dechirer.core.dress.dressed import Dressed
 from dechirer.core.dress.mark import rings_of
 from dechirer.core.dress.outline import items_of
 from dechirer.core.dress.own_pieces import backer_areas
 from dechirer.core.dress.spots import Spot
 from dechirer.core.figure import Figure
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.outline import clockwise
 from dechirer.core.shape.webs import grow
 

@@ -6,7 +6,8 @@ from typing import Any
 
 from msgspec import structs
 
-from dechirer.core.dress.drawn import Drawn, Part, polygons_of
+from dechirer.core.dress.drawn import Drawn, Part
+from dechirer.core.shape.algebra import polygons_of
 
 SPECK_MM2 = 1e-4
 OUTLINE_ROLES = frozenset({"cut", "kiss", "unassigned"})

@@ -24,7 +24,7 @@ from dechirer.core.dress.steps.together import Join
 from dechirer.core.dress.steps.which import Fill
 from dechirer.core.figure import Figure
 from dechirer.core.shape.affine import Affine, Points
-from dechirer.core.shape.algebra import polygon
+from dechirer.core.shape.algebra import polygon, polygons_of
 from dechirer.core.shape.divide import equal_but_for_place
 from dechirer.core.shape.outline import clockwise
 from dechirer.core.shape.webs import grow
@@ -224,7 +224,7 @@ def backer_areas(dressed: Dressed, spot: Spot) -> list[Any]:
         backer = grow(whole, item.margin.mm)
     backer = shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(backer)])
     backer = shapely.intersection(backer, grow(polygon(spot.outline), -OFF_EDGE_MM))
-    return [each for each in shapely.get_parts(backer) if each.geom_type == "Polygon"]
+    return list(polygons_of(backer))
 
 
 def opening_of(dressed: Dressed) -> Any:

@@ -13,12 +13,13 @@ from msgspec import Struct, structs
 from dechirer.core.brought import Art, FontFile, Role
 from dechirer.core.card.print import Raster
 from dechirer.core.dress.decisions import FACE, WAYS, Item, Words
-from dechirer.core.dress.drawn import Drawn, Part, draw_art, polygons_of, raster_of
+from dechirer.core.dress.drawn import Drawn, Part, draw_art, raster_of
 from dechirer.core.dress.outline import OUTLINE_ROLES, items_of, keep_one, middle_of, parts_in_order
 from dechirer.core.dress.placed import Placed
 from dechirer.core.dress.words.lettering import Lettering, set_words
 from dechirer.core.length import Length, parse_length
 from dechirer.core.shape.affine import Affine, Points
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.curves import FLAT_MM
 
 COARSE_MM = 0.1

@@ -7,7 +7,8 @@ from typing import Any
 
 from msgspec import structs
 
-from dechirer.core.dress.drawn import Drawn, polygons_of
+from dechirer.core.dress.drawn import Drawn
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.webs import grow
 
 NODE_MM = 0.02

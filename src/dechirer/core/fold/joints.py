@@ -16,12 +16,12 @@ from msgspec import Struct, structs
 from dechirer.core.card.assembly import FOAM, THING, Bare, Slab, mirrored_at
 from dechirer.core.card.panels import PanelTree, Side
 from dechirer.core.card.piece import Piece
-from dechirer.core.dress.drawn import polygons_of
 from dechirer.core.fold.adhesives import ADHESIVES, DOT_MM, SPRAY_G_PER_M2, TAPE_MM, WET_G_PER_M2, Adhesive
 from dechirer.core.fold.decisions import MakingUp
 from dechirer.core.memory import Memory
 from dechirer.core.shape import algebra
 from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.outline import Box, bounds
 
 TOUCH_MM = 1e-4

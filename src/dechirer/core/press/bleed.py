@@ -16,6 +16,7 @@ from dechirer.core.paper.colours import difference
 from dechirer.core.press.decisions import BleedWay
 from dechirer.core.press.pixels import CLEAR, sample
 from dechirer.core.shape.affine import Points
+from dechirer.core.shape.algebra import regions_of
 from dechirer.core.shape.outline import clockwise
 from dechirer.core.shape.webs import grow
 
@@ -29,6 +30,8 @@ FAINT = 6.0
 DEPTHS = (0.1, 0.5, 1.0)
 """How far inside an edge ink is looked for, as shares of the budget."""
 NEAR_MM = 0.02
+LEAST_MM2 = 1e-4
+"""Smaller areas are errors of rounding."""
 COVERS_MM = 0.01
 
 
@@ -164,7 +167,7 @@ def _with_bleed(part: Print, stays: Any, bleed: float, reached: Any) -> Print:
     areas = areas_of(part)
     if areas is None:
         return part
-    inside = _rings(shapely.intersection(areas, stays))
+    inside = regions_of(shapely.intersection(areas, stays), LEAST_MM2)
     if bleed <= 0:
         return structs.replace(part, rings=inside, bleed=())
     near = areas if reached is None else shapely.intersection(areas, reached)
@@ -173,18 +176,4 @@ def _with_bleed(part: Print, stays: Any, bleed: float, reached: Any) -> Print:
     raster = part.raster
     if raster is not None and not raster.goes_on and shapely.covers(grow(areas, COVERS_MM), beyond):
         raster = structs.replace(raster, goes_on=True)  # it is larger than its piece: its own pixels are its bleed
-    return structs.replace(part, rings=inside, bleed=_rings(beyond), raster=raster)
-
-
-def _polygons(shape: Any) -> list[Any]:
-    import shapely
-
-    return [each for each in shapely.get_parts(shape).tolist() if each.geom_type == "Polygon" and each.area > 1e-4]
-
-
-def _rings(shape: Any) -> tuple[tuple[Points, ...], ...]:
-    """A geometry's polygons, each as its outer ring and its holes."""
-    return tuple(
-        tuple(tuple((x, y) for x, y in ring.coords[:-1]) for ring in (each.exterior, *each.interiors))
-        for each in _polygons(shape)
-    )
+    return structs.replace(part, rings=inside, bleed=regions_of(beyond, LEAST_MM2), raster=raster)

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import clockwise
@@ -30,23 +30,28 @@ def polygon(ring: Points, holes: Iterable[Points] = ()) -> Polygon:
     return made if made.is_valid else shapely.make_valid(made)
 
 
+def polygons_of(geometry: Any, least: float = 0.0) -> tuple[Polygon, ...]:
+    """The polygons of a geometry larger than `least` mm2; an empty one, which GEOS gives for nothing, is none."""
+    import shapely
+
+    return tuple(
+        part for part in shapely.get_parts(geometry).tolist() if part.geom_type == "Polygon" and part.area > least
+    )
+
+
 def rings_of(geometry: BaseGeometry) -> tuple[Points, ...]:
     """The outer rings of every polygon of a geometry, the largest first."""
     import shapely
 
-    parts = [part for part in shapely.get_parts(geometry) if part.geom_type == "Polygon" and not part.is_empty]
-    parts.sort(key=lambda part: -part.area)
+    parts = sorted(polygons_of(geometry), key=lambda part: -part.area)
     return tuple(clockwise(tuple(map(tuple, shapely.get_coordinates(part.exterior)[:-1].tolist()))) for part in parts)
 
 
 def regions_of(geometry: BaseGeometry, least: float = 0.0) -> tuple[tuple[Points, ...], ...]:
     """Every polygon of a geometry larger than `least` mm2: its outer ring, then those of its openings."""
-    import shapely
-
     return tuple(
         tuple(tuple((float(x), float(y)) for x, y in ring.coords[:-1]) for ring in (part.exterior, *part.interiors))
-        for part in shapely.get_parts(geometry).tolist()
-        if part.geom_type == "Polygon" and part.area > least
+        for part in polygons_of(geometry, least)
     )
 
 

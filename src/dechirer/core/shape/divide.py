@@ -14,6 +14,7 @@ from typing import Any
 from msgspec import Struct
 
 from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.algebra import polygons_of
 
 JOIN_MM = 0.2
 """Ends of cut lines that lie this near to each other belong together."""
@@ -154,7 +155,7 @@ def _close(
     good = []
     for index, shape in rings:
         if not shape.is_valid:
-            parts = [each for each in shapely.get_parts(shapely.make_valid(shape)) if each.geom_type == "Polygon"]
+            parts = polygons_of(shapely.make_valid(shape))
             if not parts:
                 continue
             shape = max(parts, key=lambda each: each.area)

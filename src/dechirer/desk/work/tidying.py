@@ -11,6 +11,7 @@ from __future__ import annotations
 import contextlib
 import ctypes
 import gc
+import time
 
 from PyQt6.QtCore import QObject, Qt, QTimer
 from PyQt6.QtGui import QGuiApplication
@@ -18,7 +19,13 @@ from PyQt6.QtGui import QGuiApplication
 from dechirer.desk.work.document import Document
 
 MOST_PLANS = 200
-"""After so many plans without a pause what is new is looked through all the same: a few milliseconds."""
+"""After so many plans without a pause what is new is looked through all the same."""
+MOST_S = 0.1
+"""What would take longer is left alone: a large job's values, which hold no circles, and whatever lies among them."""
+FIRST_S_EACH = 0.5e-6
+"""What one value takes to look at, until it has been measured."""
+ENOUGH_TO_TELL = 20_000
+"""So many values tell how long one takes."""
 M_ARENA_MAX = -8
 """Of glibc's `malloc.h`."""
 PAUSE_MS = 3_000
@@ -35,6 +42,12 @@ def use_one_heap() -> None:
         ctypes.CDLL("libc.so.6").mallopt(M_ARENA_MAX, 1)
 
 
+def _count_new() -> int:
+    """How many values have come since what there was was last left alone. Python's own count will not do: it is less
+    by each old value that went."""
+    return len(gc.get_objects())
+
+
 class Tidier(QObject):
     """Tidies up `PAUSE_MS` after the last plan of a document, and thoroughly after `LONG_PAUSE_MS`."""
 
@@ -49,25 +62,39 @@ class Tidier(QObject):
             document.planned.connect(timer.start)
             self._pauses.append(timer)
         self._plans = 0
+        self._s_each = FIRST_S_EACH
         document.planned.connect(self._count)
         gc.disable()
+        gc.freeze()  # what there is by now is not this window's, or stays as long as it does
 
     def _count(self) -> None:
         self._plans += 1
         if self._plans >= MOST_PLANS:
-            self._plans = 0
-            gc.collect(1)
+            self._look_through()
 
     def tidy(self) -> None:
         """Look through what is new since the last time."""
         if QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton:
             self._pauses[0].start()
             return
-        self._plans = 0
-        gc.collect()
-        gc.freeze()
+        self._look_through()
 
     def tidy_all(self) -> None:
-        """Look through everything."""
-        gc.unfreeze()
+        """Look through everything, where that does not take long."""
+        if self._takes(gc.get_freeze_count() + _count_new()) <= MOST_S:
+            gc.unfreeze()
         self.tidy()
+
+    def _takes(self, values: int) -> float:
+        """About how many seconds so many values take to look through."""
+        return values * self._s_each
+
+    def _look_through(self) -> None:
+        self._plans = 0
+        values = _count_new()
+        if self._takes(values) <= MOST_S:
+            began = time.thread_time()
+            gc.collect()
+            if values >= ENOUGH_TO_TELL:
+                self._s_each = max(FIRST_S_EACH, (time.thread_time() - began) / values)
+        gc.freeze()

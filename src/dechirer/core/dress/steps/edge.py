@@ -6,11 +6,12 @@ from msgspec import structs
 
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import given
-from dechirer.core.dress.drawn import Drawn, polygons_of
+from dechirer.core.dress.drawn import Drawn
 from dechirer.core.dress.outline import SPECK_MM2, first_part, items_of, union_of, with_outline
 from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.dress.tidying import tidy
 from dechirer.core.length import Length
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.webs import grow
 
 

@@ -10,9 +10,10 @@ from msgspec import structs
 
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import given
-from dechirer.core.dress.drawn import Drawn, Part, polygons_of
+from dechirer.core.dress.drawn import Drawn, Part
 from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.length import Length
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.webs import grow
 
 MOST_LINES = 4000

@@ -6,10 +6,11 @@ from msgspec import structs
 
 from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import Identifier, given
-from dechirer.core.dress.drawn import Drawn, polygons_of
+from dechirer.core.dress.drawn import Drawn
 from dechirer.core.dress.outline import SPECK_MM2, middle_of, union_of, with_outline
 from dechirer.core.dress.step import STEPS, Step
 from dechirer.core.length import Length
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.webs import even_webs, grow, tie_islands
 
 SHORT_MM2 = 0.5

@@ -15,9 +15,10 @@ from msgspec import Struct
 
 from dechirer.core.brought import FontFile, Role
 from dechirer.core.dress.decisions import Words
-from dechirer.core.dress.drawn import Drawn, Part, mapper, polygons_of
+from dechirer.core.dress.drawn import Drawn, Part, mapper
 from dechirer.core.dress.words.typefaces import Typeface, find_typeface
 from dechirer.core.shape.affine import Affine
+from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.curves import FLAT_MM, areas_of, flatten
 
 if TYPE_CHECKING:
