@@ -1,0 +1,47 @@
+"""What small rules come to at their edges: a strip with no room for marks, sizes near a thirty-second, foam for all."""
+
+from __future__ import annotations
+
+import pytest
+
+from dechirer.core.brief.machine import load_machines
+from dechirer.core.brief.printer import Printer
+from dechirer.core.decide.values import Size
+from dechirer.core.length import exact_length, parse_length
+from dechirer.core.plan import make_plan
+from dechirer.core.press.room import load_page
+from tests.dressing import dressed, item
+from tests.helpers import quick_job
+
+
+@pytest.mark.parametrize(("width", "height"), [("30 mm", "200 mm"), ("200 mm", "30 mm"), ("30 mm", "30 mm")])
+def test_a_strip_of_paper_too_narrow_for_the_marks_has_none(width: str, height: str) -> None:
+    machine = load_machines()["heron-12"]
+    sheet = load_page(Size(parse_length(width), parse_length(height)), machine, Printer(), by_marks=True)
+    assert sheet.registration is None
+    assert min(sheet.room.width, sheet.room.height) <= 0
+    roomy = load_page(Size(parse_length("200 mm"), parse_length("200 mm")), machine, Printer(), by_marks=True)
+    assert roomy.registration is not None
+
+
+@pytest.mark.parametrize(
+    ("mm", "units", "text"),
+    [
+        (25.4 * 5 / 32, "in", "5/32 in"),
+        (25.4 * 5 / 32 + 0.009, "in", "5/32 in"),
+        (25.4 * 5 / 32 + 0.012, "in", "3.98 mm"),
+        (25.4 * 5 / 32, "mm", "3.97 mm"),
+        (25.4 * 6, "mm", "152.4 mm"),
+    ],
+)
+def test_a_thirty_second_of_an_inch_is_kept_where_it_is_one_and_inches_are_meant(
+    mm: float, units: str, text: str
+) -> None:
+    assert str(exact_length(mm, units)) == text
+
+
+def test_foam_squares_are_counted_for_every_card() -> None:
+    job = dressed(item(made="piece", paper="liner-paper", foam="2 mm", width="60 mm"), job=quick_job("5x7in", count=7))
+    (row,) = [row for row in make_plan(job).making_up.kit if row.name == "foam squares"]
+    assert row.each >= 4  # one in each corner
+    assert row.total == 7 * row.each
