@@ -8,6 +8,7 @@ import msgspec
 
 from dechirer.core.decide.change import Change
 from dechirer.core.job.model import Job
+from dechirer.core.plan import make_plan
 from dechirer.demo import load_demo_job
 from dechirer.desk.stations.lay import LayStation
 from tests.desk.conftest import Desk
@@ -20,6 +21,13 @@ def lay_of(desk: Desk) -> LayStation:
     desk.station("lay")
     station = desk.room.stations["lay"]
     assert isinstance(station, LayStation)
+    return known(desk, station)
+
+
+def known(desk: Desk, station: LayStation) -> LayStation:
+    """Once how near its plan is has been worked out beside the window."""
+    desk.settle()
+    desk.qtbot.waitUntil(lambda: station.closer._known_now() is not None, timeout=20_000)
     return station
 
 
@@ -48,6 +56,17 @@ def test_a_closer_lay_is_found_taken_and_undone(open_desk: Open) -> None:
     assert not desk.settle().job.lay.closer
 
 
+def test_it_is_begun_once_it_is_known_what_to_look_for(open_desk: Open) -> None:
+    desk = open_desk(load_demo_job("gate"))
+    station = lay_of(desk)
+    station.closer.show_plan(make_plan(desk.settle().job))
+    station.closer.button.click()
+    assert not station.closer.looker.is_busy
+    desk.qtbot.waitUntil(lambda: station.closer.looker.is_busy, timeout=20_000)
+    station.closer.button.click()
+    assert station.closer.words.text().startswith("Stopped")
+
+
 def test_where_no_sheet_can_be_saved_it_says_so(open_desk: Open) -> None:
     station = lay_of(open_desk(quick_job("3x3in", fold="flat")))
     assert not station.closer.button.isEnabled()
@@ -64,7 +83,7 @@ def test_it_is_stopped_and_a_job_that_changes_ends_it(open_desk: Open) -> None:
     desk.click("closer-look")
     assert station.closer.looker.asked is not None
     desk.room.document.edit("more", [Change("brief.count", 3)])
-    desk.settle()
+    known(desk, station)
     assert not station.closer.looker.is_busy
     assert "job has changed" in station.closer.words.text()
     # Another job altogether, whose papers are others: nothing of the search reaches it (found by soak).

@@ -143,23 +143,24 @@ def how_near(layouts: Iterable[MatLayout], papers: Iterable[Paper], lay: Lay, ma
     for layout in layouts:
         if layout.paper not in by_hand and layout.sheet.printable is None and not layout.is_blank:
             mats.setdefault((layout.paper, layout.face), []).append(layout)
-    taken: dict[int, float] = {}
+    taken: dict[int, tuple[float, bool]] = {}
     found = []
     for paper in papers:
         for (of, face), own in mats.items():
             if of != paper.id:
                 continue
             room = ways_to_lie(lay, paper, machine, size_now(own, of, face))[-1].room
-            total, gap = 0.0, lay.spacing.mm
+            total, gap, open_to_others = 0.0, lay.spacing.mm, False
             counted: list[tuple[Points, int]] = []
             for layout in own:
                 for placed in layout.placements:
                     key = id(placed.piece)
                     if key not in taken:
-                        taken[key] = _takes(placed.piece.outline, waste_of(placed.piece), gap)
-                    total += layout.repeats * taken[key]
+                        waste = waste_of(placed.piece)
+                        taken[key] = _takes(placed.piece.outline, waste, gap), bool(waste)
+                    total += layout.repeats * taken[key][0]
+                    open_to_others = open_to_others or taken[key][1]
                     counted.append((placed.piece.outline, layout.repeats))
-            open_to_others = any(waste_of(placed.piece) for layout in own for placed in layout.placements)
             scaled = 1 if open_to_others else _by_scales(counted, room, gap, may_turn=lay.may_turn)
             sheets = sum(layout.repeats for layout in own)
             found.append(Near(of, face, sheets, _rooms(total, room, gap), scaled))

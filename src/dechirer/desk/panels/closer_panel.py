@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from msgspec import Struct
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QCheckBox, QPushButton, QVBoxLayout, QWidget
 
@@ -16,12 +17,37 @@ from dechirer.core.plan import Plan
 from dechirer.core.press.station import PRESS
 from dechirer.core.words import plural
 from dechirer.desk.widgets.choices import small
+from dechirer.desk.work.beside import Beside
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.looking import Looker
 from dechirer.desk.work.settings import Settings
 
 SOON_MS = 1500
 """So long after the last edit a closer lay is looked for."""
+
+
+class _Known(Struct, frozen=True):
+    """What is known of a plan: the papers that may do with fewer sheets, what can be asked for, and what of that is for
+    those papers."""
+
+    plan: Plan
+    near: tuple[Near, ...]
+    asks: tuple[Ask, ...]
+
+    @property
+    def open_asks(self) -> tuple[Ask, ...]:
+        """What can be asked for the papers that may do with fewer sheets."""
+        near = {(each.paper, each.face) for each in self.near}
+        return tuple(ask for ask in self.asks if (ask.paper, ask.face) in near)
+
+
+def _know(plan: Plan) -> _Known:
+    """Of thousands of copies this takes a second."""
+    job = plan.job
+    near = how_near(plan.lay.layouts, job.brief.papers, job.lay, job.brief.machine)
+    pieces = wanted((*plan.part(PRESS).pieces, *plan.lay.guest_pieces), job.lay)
+    asks = asks_for(pieces, job.brief.papers, job.lay, job.brief.machine, plan.lay.layouts)
+    return _Known(plan, tuple(each for each in near if each.sheets > each.least), tuple(asks))
 
 
 class CloserPanel(QWidget):
@@ -34,6 +60,8 @@ class CloserPanel(QWidget):
         super().__init__()
         self._document, self._is_held = document, is_held
         self._plan: Plan | None = None
+        self._known: _Known | None = None
+        self._is_pressed = False
         self._waits: Closer | None = None
         self._saved = 0
         self.words = small()
@@ -42,6 +70,9 @@ class CloserPanel(QWidget):
         self.button = QPushButton("Look for a closer lay")
         self.button.setObjectName("closer-look")
         self.button.clicked.connect(self._press)
+        self.beside = Beside(self)
+        self.beside.done.connect(self._show_known)
+        self.beside.failed.connect(lambda error: self.words.setText(f"It was not worked out ({type(error).__name__})."))
         self.looker = Looker(self)
         self.looker.better.connect(self._take)
         self.looker.moved.connect(self._say_moved)
@@ -64,25 +95,33 @@ class CloserPanel(QWidget):
         column.addWidget(self.itself)
 
     def show_plan(self, plan: Plan) -> None:
-        """Show how near a plan is."""
+        """Show how near a plan is, as soon as that is worked out beside the window."""
         self._plan = plan
+        self.beside.run(lambda: _know(plan))
+
+    def _show_known(self, known: _Known) -> None:
+        self._known = known
         asked = self.looker.asked
-        if asked is not None and asked.seal not in {ask.seal for ask in self._asks(plan)}:
+        if asked is not None and asked.seal not in {ask.seal for ask in known.asks}:
             self.looker.stop()
             self._waits = None
             self._end("the job has changed")
-            return
-        if self.looker.is_busy:
+        elif self.looker.is_busy:
             self._take_waiting()
-            return
-        near = self._near(plan)
-        self.button.setEnabled(bool(near))
-        self.button.setText("Look for a closer lay")
-        if not self._saved:
-            self.words.setText(self._say(plan, near))
-            self.words.setToolTip("\n".join(each.working for each in near))
-        if near and self.itself.isChecked():
-            self._soon.start()
+        elif self._is_pressed:
+            self._press()
+        else:
+            self.button.setEnabled(bool(known.near))
+            self.button.setText("Look for a closer lay")
+            if not self._saved:
+                self.words.setText(self._say(known.plan, known.near))
+                self.words.setToolTip("\n".join(each.working for each in known.near))
+            if known.near and self.itself.isChecked():
+                self._soon.start()
+
+    def _known_now(self) -> _Known | None:
+        """What is known of the plan that is shown, once it is."""
+        return self._known if self._known is not None and self._known.plan is self._plan else None
 
     def _let_look(self, on: bool) -> None:
         Settings().looks = on
@@ -91,31 +130,15 @@ class CloserPanel(QWidget):
 
     def _look_itself(self) -> None:
         """Begin where it is seen, nothing is at work, and this was not looked for already."""
-        plan = self._plan
-        if plan is None or self.looker.is_busy or not self.isVisible() or not self.itself.isChecked():
+        known = self._known_now()
+        if known is None or self.looker.is_busy or not self.isVisible() or not self.itself.isChecked():
             return
         if not self._document.is_current or self._is_held():
             self._soon.start()
-        elif any(ask.seal not in self._tried for ask in self._open_asks(plan)):
+        elif any(ask.seal not in self._tried for ask in known.open_asks):
             self._press()
 
-    def _asks(self, plan: Plan) -> list[Ask]:
-        job = plan.job
-        pieces = wanted((*plan.part(PRESS).pieces, *plan.lay.guest_pieces), job.lay)
-        return list(asks_for(pieces, job.brief.papers, job.lay, job.brief.machine, plan.lay.layouts))
-
-    def _near(self, plan: Plan) -> list[Near]:
-        """The papers that may do with fewer sheets."""
-        job = plan.job
-        found = how_near(plan.lay.layouts, job.brief.papers, job.lay, job.brief.machine)
-        return [near for near in found if near.sheets > near.least]
-
-    def _open_asks(self, plan: Plan) -> list[Ask]:
-        """What is asked for those."""
-        near = {(each.paper, each.face) for each in self._near(plan)}
-        return [ask for ask in self._asks(plan) if (ask.paper, ask.face) in near]
-
-    def _say(self, plan: Plan, near: list[Near]) -> str:
+    def _say(self, plan: Plan, near: tuple[Near, ...]) -> str:
         if not near:
             return "No paper can do with fewer sheets." if plan.lay.layouts else ""
         names = {paper.id: paper.name for paper in plan.job.brief.papers}
@@ -130,13 +153,14 @@ class CloserPanel(QWidget):
             self.looker.stop()
             self._end("stopped")
             return
-        if self._plan is not None:
+        known = self._known_now()
+        self._is_pressed = known is None
+        if known is not None:
             self._saved = 0
             self.button.setText("Stop")
             self.words.setText("Looking for a closer lay …")
-            asks = self._open_asks(self._plan)
-            self._tried |= {ask.seal for ask in asks}
-            self.looker.look(asks)
+            self._tried |= {ask.seal for ask in known.open_asks}
+            self.looker.look(list(known.open_asks))
 
     def _say_moved(self, ask: Ask, needs: float) -> None:
         papers = self._document.job.brief.papers
@@ -150,16 +174,16 @@ class CloserPanel(QWidget):
 
     def _take_waiting(self) -> None:
         """Take what was found, once the plan is the job's and nothing is being dragged."""
-        closer, plan = self._waits, self._plan
-        if closer is None or plan is None or self._is_held() or not self._document.is_current:
+        closer, known = self._waits, self._known_now()
+        if closer is None or known is None or self._is_held() or not self._document.is_current:
             return
         self._waits = None
-        ask = next((each for each in self._asks(plan) if each.seal == closer.seal), None)
+        ask = next((each for each in known.asks if each.seal == closer.seal), None)
         if ask is None:  # the job has changed under it
             self.looker.stop()
             self._end("the job has changed")
             return
-        saved = sheets_now(plan.lay.layouts, ask) - len(closer.sheets)
+        saved = sheets_now(known.plan.lay.layouts, ask) - len(closer.sheets)
         if saved > 0:
             self._saved += saved
             change = Change("lay.closer", keep_closer(self._document.job.lay, closer))
@@ -170,11 +194,13 @@ class CloserPanel(QWidget):
         self.button.setText("Look for a closer lay")
         saved = f"{self._saved} {plural(self._saved, 'sheet')} saved" if self._saved else "nothing closer was found"
         self.words.setText((f"{why}: {saved}." if why else f"{saved}.").capitalize())
-        if self._plan is not None:
-            self.button.setEnabled(bool(self._near(self._plan)))
+        known = self._known_now()
+        if known is not None:
+            self.button.setEnabled(bool(known.near))
         self._saved = 0
 
     def end(self) -> None:
         """The window closes."""
         self._soon.stop()
+        self.beside.stop()
         self.looker.stop()
