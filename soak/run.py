@@ -81,7 +81,7 @@ def one_round(app: Watched, seed: int, actions: int, folder: Path, *, judge_plan
     except Exception as error:
         done = "\n".join(f"  {line}" for line in driver.log[-12:])
         kept = Path(tempfile.gettempdir()) / f"soak-{seed}.json"
-        kept.write_text(write_job_json(room.document.job), encoding="utf-8", errors="replace")
+        kept.write_bytes(write_job_json(room.document.job))
         words = f"seed {seed}, after {len(driver.log)} actions: {error}\n{done}\n  the job is kept as {kept}"
         raise FailedError(words) from error
     finally:
