@@ -122,3 +122,21 @@ def test_numbers_of_a_piece_keep_clear_of_each_other(fold: str, width: int, heig
             assert not one.buffer(-1.5).intersects(other), text  # rows of one name may touch
         hidden = [item for item in shown.items if isinstance(item, Dimension) and item.hidden]
         assert len(hidden) <= len(boxes) / 4  # most are seen at once, even in a small window
+
+
+def test_a_crowd_without_room_is_placed_once_and_not_anew() -> None:
+    """Of eighty numbers on a full picture each tries every place: thrice that would hold up what is being painted."""
+    full = [line((-30, y / 2), (140, y / 2)) for y in range(-60, 260, 4)]
+    asked = [0, 0]
+    for turn, many in enumerate((10, 80)):
+
+        def counting(text: str, style: str, turn: int = turn) -> float:
+            asked[turn] += 1
+            return measure(text, style)
+
+        crowd = [Dimension((n % 9, n), (60, n), 8.0, f"{n} mm", f"f{n}") for n in range(many)]
+        display = Display((*crowd, *full), Box(0, 0, 100, 100))
+        shown = place_words(display, HERE, 500, 500, counting).items[:many]
+        assert all(isinstance(item, Dimension) and item.hidden for item in shown)
+    few, crowded = asked[0] / 10, asked[1] / 80
+    assert few == pytest.approx(3 * crowded, rel=0.1)

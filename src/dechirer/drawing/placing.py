@@ -36,6 +36,8 @@ SWAPPED, LED = 14.0, 70.0
 NEAR_EDGE_PX = 2.0
 MOST_ROUNDS = 3
 """So often everything is placed anew, what found no room first."""
+MOST_WAYS = 6000
+"""Once so many places were tried nothing is placed anew: 50 ms of a picture that is being painted."""
 BESIDE_PX = 4.0
 """So much is kept free beside words."""
 HALF_LABEL_PX = 8.0
@@ -63,15 +65,16 @@ def place_words(
     ground = _Ground(display, viewport, width, height, taken)
     order = list(_in_turn(display.items))
     best: dict[int, Item] = {}
-    fewest = math.inf
+    fewest, tried = math.inf, 0
     for _ in range(MOST_ROUNDS):
-        placed, left = _place_all(display.items, order, ground.fresh(), viewport, measure)
+        placed, left, ways = _place_all(display.items, order, ground.fresh(), viewport, measure)
+        tried += ways
         missing = [turn for turn in order if tuple(turn) in left]
         # A number that is missing costs more than any names.
         cost = sum(100 if any(getattr(display.items[n], "figure", "") for n in turn) else 1 for turn in missing)
         if cost < fewest:
             best, fewest = placed, cost
-        if cost < 100:
+        if cost < 100 or tried > MOST_WAYS:
             break
         order = [*missing, *(turn for turn in order if turn not in missing)]  # what found no room chooses first
     return structs.replace(display, items=tuple(best.get(number, each) for number, each in enumerate(display.items)))
@@ -79,14 +82,16 @@ def place_words(
 
 def _place_all(
     items: Sequence[Item], order: list[list[int]], ground: _Ground, viewport: Viewport, measure: Measure
-) -> tuple[dict[int, Item], set[tuple[int, ...]]]:
-    """Everything placed in an order; and what found no room."""
+) -> tuple[dict[int, Item], set[tuple[int, ...]], int]:
+    """Everything placed in an order; what found no room; and how many places were tried."""
     placed: dict[int, Item] = {}
+    tried = 0
     left: set[tuple[int, ...]] = set()
     for indices in order:
         some = [each for index in indices if isinstance(each := items[index], Dimension | Label)]
         best, least = None, math.inf
         for cost, moved in _ways_of(some):
+            tried += 1
             if cost >= least:
                 continue
             way = _Way(moved, tuple(box_of(item, viewport, measure) for item in moved))
@@ -100,7 +105,7 @@ def _place_all(
         else:
             placed.update(zip(indices, best.items, strict=True))
             ground.take(best, viewport, measure)
-    return placed, left
+    return placed, left, tried
 
 
 def box_of(item: Dimension | Label, viewport: Viewport, measure: Measure) -> Box:
