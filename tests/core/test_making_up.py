@@ -160,6 +160,20 @@ def test_an_adhesive_chosen_for_one_joint_changes_zone_count_and_waiting() -> No
     assert kit["wet"].unit == "g"
 
 
+@pytest.mark.parametrize("adhesive", ["tape", "dots", "wet", "spray"])
+def test_adhesives_are_counted_for_one_card_and_for_all(adhesive: str) -> None:
+    from dechirer.core.fold.decisions import StuckBy
+
+    job = dressed(item("one", width="40 mm", **PAPER), job=quick_job("5x7in", count=8))
+    (row,) = [
+        row
+        for row in make_plan(changed(job, fold__stuck=(StuckBy("one", adhesive),))).making_up.kit
+        if row.kind == "adhesive"
+    ]
+    assert row.id == adhesive
+    assert row.total == pytest.approx(8 * row.each, rel=0.1)  # each of the two is rounded to what can be measured
+
+
 def test_loose_middles_that_are_kept_have_a_step_behind_their_backer() -> None:
     ring = f"{box_path(40, 40)} M 10 10 L 10 30 L 30 30 L 30 10 Z"
     job = dressed(

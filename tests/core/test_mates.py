@@ -80,3 +80,8 @@ def test_a_bought_design_can_be_locked() -> None:
     with pytest.raises(JobError, match="the card and its slots would no longer fit"):
         changed(job, dress__art__i__scale=1.02)
     assert changed(job, dress__art__i__locked=False, dress__art__i__scale=1.02).dress.art[0].scale == 1.02
+    # The same file on a card that is not cut after it: only what is made of it is told of.
+    elsewhere = changed(job, brief__construction="side-fold")
+    with pytest.raises(JobError, match=r"is locked\. Unlock it first|is locked: ") as told:
+        changed(elsewhere, dress__art__i__scale=1.02)
+    assert "slots" not in str(told.value)
