@@ -8,6 +8,8 @@ import sys
 from pathlib import Path
 
 from dechirer.core.audit import audit
+from dechirer.core.dress.drawn import Drawn
+from dechirer.core.dress.dressed import Dressed
 from dechirer.core.job.model import Job, write_job_json
 from dechirer.core.plan import Plan, make_plan
 from dechirer.formats.job.archive import read_archive, write_archive
@@ -28,6 +30,20 @@ def parts_of(plan: Plan) -> dict[str, list[object]]:
             (layout.paper, [(each.id, _near((each.outline,)), each.turned) for each in layout.placements])
             for layout in plan.lay.layouts
         ],
+        "faces": [
+            (
+                each.item.id,
+                each.copy.number,
+                each.placed.trouble,
+                [_near((_corners(stage),)) for stage in _stages(each)],
+            )
+            for each in plan.dress.items
+        ],
+        "at hand": list(plan.dress.at_hand),
+        "joints": [(each.id, each.adhesive, round(each.area, 4), each.free_of) for each in plan.making_up.joints],
+        "steps": [(each.id, each.words, each.more, each.why, round(each.hands_s, 4)) for each in plan.making_up.steps],
+        "kit": [(each.id, each.name, each.size, each.total) for each in plan.making_up.kit],
+        "weeding": [(each.mat, each.fragile, each.corner, each.lift) for each in plan.making_up.weeding],
         "costs": [(cost.figure, cost.number, cost.words) for cost in plan.costs()],
     }
 
@@ -46,6 +62,16 @@ def tell_apart(plan: Plan, other: str) -> str:
     return "\n".join(difflib.unified_diff(other.splitlines(), mine, "from nothing", "of edits", lineterm="", n=0))[
         :4000
     ]
+
+
+def _stages(dressed: Dressed) -> tuple[Drawn, ...]:
+    """An item before its recipe and after each of its steps."""
+    return (dressed.placed.start, *dressed.placed.stages)
+
+
+def _corners(drawn: Drawn) -> tuple[tuple[float, float], tuple[float, float]]:
+    left, top, right, bottom = drawn.box()
+    return (left, top), (right, bottom)
 
 
 def _near(paths: object) -> object:

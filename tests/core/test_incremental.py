@@ -12,15 +12,18 @@ from dechirer.core.construct.specs import ATTACHMENTS, CONSTRUCTIONS
 from dechirer.core.decide.change import Change, key_of, take_off
 from dechirer.core.decide.decisions import Decisions, slots_of
 from dechirer.core.decide.field import Slot
+from dechirer.core.dress.decisions import Column, Copies, Row
 from dechirer.core.job.attach import attach
 from dechirer.core.job.edit import apply_changes, choices_of
 from dechirer.core.job.model import Job
 from dechirer.core.length import make_length
 from dechirer.core.plan import Plan, Planner, make_plan
+from dechirer.core.press.station import PRESS
 from dechirer.demo import load_demo_job
-from tests.helpers import examples
+from tests.dressing import dressed, item, step, words
+from tests.helpers import examples, quick_job, typed
 
-HOLDS = ("corner", "gate", "helpers", "kites", "topper")
+HOLDS = ("corner", "gate", "helpers", "kites", "topper", "winners")
 """Demos that are quick to plan and hold something of everything."""
 
 
@@ -51,7 +54,10 @@ def entries_in(job: Job) -> list[str]:
 
 def draw_edit(data: st.DataObject, job: Job, plan: Plan) -> tuple[Change, ...]:
     """An edit of any kind: a value, something glued on, something taken off, another construction."""
-    kind = data.draw(st.sampled_from(["field", "field", "field", "attach", "off", "fold"]))
+    kind = data.draw(st.sampled_from(["field", "field", "field", "attach", "off", "fold", "rows"]))
+    if kind == "rows":
+        rows = job.dress.copies.rows
+        return (Change("dress.copies.rows", tuple(data.draw(st.permutations(rows))[: max(1, len(rows) - 1)])),)
     if kind == "fold":
         return (Change("brief.construction", data.draw(st.sampled_from(CONSTRUCTIONS.ids()))),)
     if kind == "attach":
@@ -91,6 +97,11 @@ def facts(plan: Plan) -> dict[str, Any]:
         "pieces": plan.whole.pieces,
         "layouts": [[(each.id, each.box, each.turned) for each in layout.placements] for layout in plan.lay.layouts],
         "costs": plan.costs(),
+        "making up": plan.making_up,
+        "weak": plan.dress.weak,
+        "at hand": plan.dress.at_hand,
+        "evidence": plan.part(PRESS).evidence,
+        "stages": [(each.item.id, each.copy.number, len(each.placed.stages)) for each in plan.dress.items],
         "live": [plan.live(each) for each in ("brief", "construct", "dress", "lay", "run", "fold", "keep")],
     }
 
@@ -107,6 +118,30 @@ def test_a_plan_after_edits_is_the_plan_from_nothing(name: str, data: st.DataObj
             continue
         plan = planner.plan(job)
         assert facts(plan) == facts(make_plan(job))
+
+
+def test_a_paper_of_another_weight_is_told_of_what_is_at_hand() -> None:
+    job = dressed(item(made="piece", paper="liner-paper", at_hand=True))
+    planner = Planner()
+    light = planner.plan(job).dress.at_hand[0].thickness
+    heavier = typed(job, "brief.papers.liner-paper.weight", "300 g/m2")
+    assert facts(planner.plan(heavier)) == facts(make_plan(heavier))
+    assert planner.plan(heavier).dress.at_hand[0].thickness > 1.5 * light
+
+
+def test_a_row_that_comes_to_be_the_first_shows_the_stages_of_its_recipe() -> None:
+    name = words(text="{name}", face="hand-print", size="12 mm")
+    job = dressed(
+        item(made="piece", paper="liner-paper", art=None, words=name, steps=[step("border", by="2 mm")]),
+        job=quick_job("5x7in", count=2),
+        copies=Copies((Column("name"),), (Row(("Ann",)), Row(("Bo",)))),
+    )
+    planner = Planner()
+    planner.plan(job)
+    turned = apply_changes(job, [Change("dress.copies.rows", job.dress.copies.rows[::-1])])
+    assert facts(planner.plan(turned)) == facts(make_plan(turned))
+    (first, *_) = planner.plan(turned).dress.items
+    assert len(first.placed.stages) == 1
 
 
 @examples(40)

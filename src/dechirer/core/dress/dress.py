@@ -227,13 +227,14 @@ def _recall(
     made_of = tuple((name, each.serial, others.get(name)) for name, each in needed.items())
     safe = dress.safe.mm
     key = ("placed", depends_on(item), given.art, given.text, given.fonts, spot, safe, made_of, sight, work.coarse)
+    is_shown = not copy.number  # the stages of a recipe are, and a row may come to be the first one
 
     def place() -> Placed:
         checkpoint("placing it", item.id)
         found = place_item(item, given, spot, card, safe)
-        return structs.replace(found, stages=()) if copy.number else found
+        return found if is_shown else structs.replace(found, stages=())
 
-    return work.memory.recall(key, place)
+    return work.memory.recall((*key, is_shown or not item.steps), place)
 
 
 def seen_from(placed: Placed, spot: Spot | None, other: Spot | None) -> Placed:

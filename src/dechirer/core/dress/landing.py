@@ -128,8 +128,9 @@ def _recall(dressed: Dressed, spot: Spot, ground: Ground, memory: Memory) -> Gat
         _land_item(dressed, spot, out, ground)
         return out
 
-    colour = ground.facts.paper(dressed.item.paper or ground.brief.base_paper).paper.colour
-    key = (dressed.item, dressed.placed.serial, spot, dressed.copy, colour, ground.brief.base_paper, *ground.way)
+    own = ground.facts.paper(dressed.item.paper or ground.brief.base_paper)
+    paper = (own.paper.colour, own.thickness.value, ground.brief.base_paper)
+    key = (dressed.item, dressed.placed.serial, spot, dressed.copy, *paper, *ground.way)
     return memory.recall(("landed", *key), give)
 
 
