@@ -1,5 +1,8 @@
 """How long the window stands still: the longest event of the GUI thread's own time, for each kind of work; and how long
 an edit of one item of the dressed demo takes to its whole plan. The yardstick is a bare repaint of the same window.
+
+bin/bench calm           # the dressed demo
+bin/bench calm 2000      # with so many cards that differ in a name, pauses included
 """
 
 from __future__ import annotations
@@ -17,6 +20,7 @@ from PyQt6.QtCore import qInstallMessageHandler
 from soak.watch import Watched
 
 from bench.table import show, spread, verdict
+from bench.wordings import worded
 from dechirer.core.decide.change import Change
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.length import parse_length
@@ -27,8 +31,11 @@ from dechirer.desk.room import Room
 from dechirer.desk.theme import theme
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.settings import Settings
+from dechirer.desk.work.tidying import Tidier
 
 ORDINARY_MS, MOST_MS = 50.0, 200.0
+LONG_ENOUGH_S = 3.5
+"""Until what is done in a pause has been done."""
 
 
 def time_items() -> list[float]:
@@ -48,21 +55,25 @@ def time_items() -> list[float]:
 
 def main() -> None:
     """Measure and print."""
-    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
+    crowd = int(sys.argv[1]) if len(sys.argv) > 1 else 0
+    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
         os.environ[name] = tempfile.mkdtemp()
     qInstallMessageHandler(lambda _kind, _where, _text: None)
     app = Watched(sys.argv[:1])
     theme.load_fonts()
     theme.apply_theme(app, "light")
     window = MainWindow()
-    room = window.room = Room(window, load_demo_job("kites"), Settings())
+    room = window.room = Room(window, worded(crowd) if crowd else load_demo_job("kites"), Settings())
+    Tidier(room.document, window)
     window.show()
 
     def settle() -> None:
-        until = time.perf_counter() + 30
+        until = time.perf_counter() + 300
         while not room.document.is_current and time.perf_counter() < until:
             app.processEvents()
-        for _ in range(5):
+            time.sleep(0.001)
+        pause = time.perf_counter() + (LONG_ENOUGH_S if crowd else 0.01)
+        while time.perf_counter() < pause:
             app.processEvents()
             time.sleep(0.002)
 
@@ -87,7 +98,7 @@ def main() -> None:
     measure("a bare repaint", ORDINARY_MS, *[window.repaint] * 10)
     for station in room.ids:
         measure(f"to {station}", ORDINARY_MS, *[partial(room.show_station, station)] * 3)
-        widths = [f"{4 + number / 16} in" for number in range(6)]
+        widths = [f"{4 + number / 16} in" for number in range(1 if crowd else 6)]
         measure(
             f"edits in {station}",
             ORDINARY_MS,
@@ -100,6 +111,9 @@ def main() -> None:
         room.document.history.mark_saved()  # else it is asked whether to save
         room.files.open_demo(name)
 
+    if crowd:
+        words = "dress.items.made-by.words.text"
+        measure("other words", MOST_MS, partial(room.document.type_field, words, "Ahoy {name}"), room.document.undo)
     measure("opening a demo", MOST_MS, *[partial(open_demo, name) for name, *_ in DEMOS])
     items = time_items()
     rows.append(
