@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from dechirer.core.brief.machine import load_machines
 from dechirer.core.plan import Plan, make_plan
-from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time, travel_length
+from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, path_times, straight_time, travel_length
 from tests.helpers import changed, codes, finding, mended, quick_job
 
 PACE = load_machines()["heron-12"].pace
@@ -198,3 +198,15 @@ def test_a_path_of_many_points_takes_as_long_as_its_straight_runs(speed: float) 
         path += [(x + 3.0, y), (x + 3.0, y + 11.0)]
     runs = 40 * (straight_time(3.0, speed, 900) + straight_time(11.0, speed, 900))
     assert path_time(tuple(path), speed, PACE) == pytest.approx(runs)
+
+
+def test_the_times_of_many_paths_are_those_of_each() -> None:
+    """By one reckoning for few points and by another for many; a point alone takes no time."""
+    corner = ((0.0, 0.0), (30.0, 0.0), (30.0, 40.0))
+    arc = tuple((50 * math.cos(n / 9), 50 * math.sin(n / 9)) for n in range(40))
+    paths = [corner, arc, ((7.0, 7.0),), corner[::-1], ((1.0, 1.0), (1.0, 1.0)), arc[:3], *[corner] * 9]
+    each = [path_time(path, 60, PACE) for path in paths]
+    assert path_times(paths, 60, PACE) == pytest.approx(each)
+    assert each[0] == pytest.approx(straight_time(30, 60, 900) + straight_time(40, 60, 900))
+    assert each[2] == each[4] == 0.0
+    assert path_times([((1.0, 1.0),)] * 99, 60, PACE) == (0.0,) * 99

@@ -20,7 +20,7 @@ from dechirer.core.run.decisions import Run
 from dechirer.core.run.minutes import PrintTimes, total_minutes
 from dechirer.core.run.order import MatNeed, MatOrder, order_mats
 from dechirer.core.run.settings import setting_of
-from dechirer.core.run.toolpath import Stroke, order_strokes, path_time, straight_time
+from dechirer.core.run.toolpath import Stroke, order_strokes, path_times, straight_time
 from dechirer.core.run.tools import Kind, ToolChoice, kind_of, tool_options
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.outline import path_length
@@ -273,9 +273,11 @@ class _Strokes:
                 )
                 for number, (placed, line, part) in enumerate(lines)
             ]
+            ordered = order_strokes(strokes, start)
+            seconds = iter(path_times([path for _, paths in ordered for path in paths], self._speed, self._pace))
             self._stages[key] = tuple(
-                (int(stroke.placement), paths, tuple(path_time(path, self._speed, self._pace) for path in paths))
-                for stroke, paths in order_strokes(strokes, start)
+                (int(stroke.placement), paths, tuple(itertools.islice(seconds, len(paths))))
+                for stroke, paths in ordered
             )
         return self._stages[key]
 
