@@ -284,6 +284,19 @@ def test_the_lower_edge_of_a_topper_may_be_as_its_upper_one() -> None:
     assert ring.area < shapely.Polygon(make_plan(job).construct.pieces[0].outline).area
 
 
+@pytest.mark.parametrize(("more", "both"), [(4.0, False), (6.0, True)])
+def test_a_topper_too_low_for_both_edges_has_the_upper_one_alone(more: float, both: bool) -> None:
+    """Between the two rows of motifs a strip of 5 mm holds."""
+    row = quick_job("195x140mm", fold="flap-row").construct.flap_row
+    height = 2 * (row.edge.mm + max(motif.height.mm for motif in row.motifs) / 2) + more
+    job = quick_job(f"195x{height}mm", fold="flap-row")
+    plain, as_upper = (
+        shapely.Polygon(make_plan(each).construct.pieces[0].outline)
+        for each in (job, changed(job, construct__flap_row__lower="as-upper"))
+    )
+    assert (plain.symmetric_difference(as_upper).area > 1.0) == both
+
+
 def test_flaps_of_a_collar_have_facings_of_their_own() -> None:
     job = changed(quick_job("4.5x6in", fold="collar"), construct__collar__flap_facing="liner-paper")
     plan = make_plan(job)

@@ -12,9 +12,10 @@ from dechirer.core.construct.checks.papers import find_narrow_strips
 from dechirer.core.construct.seen import CardSeen
 from dechirer.core.construct.station import CARD
 from dechirer.core.dress.decisions import Column, Copies, Row
+from dechirer.core.length import parse_length
 from dechirer.core.plan import make_plan
-from tests.dressing import art, box_path, dressed, item, square
-from tests.helpers import changed, finding, mended, quick_job, typed
+from tests.dressing import art, box_path, dressed, item, square, stroked
+from tests.helpers import changed, codes, finding, mended, quick_job, typed
 from tests.jobs.made_printed import job_8_four_labels
 
 
@@ -67,3 +68,15 @@ def test_a_strip_is_what_is_left_between_cuts_and_not_between_scores_or_ticks(
     made = replace(plan.construct, pieces=(replace(piece, lines=(*across, other, *piece.lines[-1:])),))
     seen = CardSeen(plan.job.brief, plan.job.construct, plan.brief, plan.part(CARD), made, "mm")
     assert bool(list(find_narrow_strips(seen))) == told
+
+
+@pytest.mark.parametrize("operation", ["pen", "score"])
+def test_a_line_without_an_area_that_runs_over_an_opening_is_found_by_its_length(operation: str) -> None:
+    hole = item("hole", made="window", art="hole", width="30 mm")
+    wave = item("wave", made=operation, art="stroke", width="20 mm")
+    job = dressed(hole, wave, arts=(square(id="hole"), stroked(0.1)))
+    assert finding(make_plan(job), "dress.over-opening").element == "wave"
+    aside = dressed(
+        hole, replace(wave, place=replace(wave.place, down="top", y=parse_length("4 mm"))), arts=job.dress.art
+    )
+    assert "dress.over-opening" not in codes(make_plan(aside))
