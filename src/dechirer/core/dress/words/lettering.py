@@ -179,40 +179,27 @@ def _shifted(glyphs: Sequence[Glyph], shifts: Sequence[tuple[float, float]]) -> 
 
 def _set_row(words: Words, text: str, face: Typeface, size: float, row: int) -> list[Glyph]:
     """One row from its left end, on the base line y = 0."""
-    if not words.joined:
-        return _set_apart(words, text, face, size, row)
-    pen = 0.0
-    found: list[Glyph] = []
-    new_word = True
-    for shaped in face.shape(text, words.features):
-        areas, lines = draw_glyph(face, shaped.glyph, round(size, 4))
-        if areas or lines:
-            x = pen + shaped.x * size
-            glyph = _moved(Glyph(shaped.letters, areas, lines, row, not new_word), Affine(e=x, f=shaped.y * size))
-            if not new_word and areas and found[-1].areas:
-                pull = _find_pull(found[-1], glyph, words.overlap.mm)
-                if math.isfinite(pull) and pull > 0:
-                    glyph = _moved(glyph, Affine(e=-pull))
-                    pen -= pull
-            found.append(glyph)
-            new_word = False
-        if shaped.letters.isspace():
-            new_word = True
-        pen += shaped.advance * size + words.spacing.mm
-    return found
-
-
-def _set_apart(words: Words, text: str, face: Typeface, size: float, row: int) -> list[Glyph]:
-    """As `_set_row`, of letters that each stand where the typeface puts them."""
     pen = 0.0
     found: list[Glyph] = []
     shifts: list[tuple[float, float]] = []
+    before: Glyph | None = None
     new_word = True
     for shaped in face.shape(text, words.features):
         areas, lines = draw_glyph(face, shaped.glyph, round(size, 4))
         if areas or lines:
-            found.append(Glyph(shaped.letters, areas, lines, row, not new_word))
-            shifts.append((pen + shaped.x * size, shaped.y * size))
+            glyph = Glyph(shaped.letters, areas, lines, row, not new_word)
+            x, y = pen + shaped.x * size, shaped.y * size
+            if words.joined:
+                moved = _moved(glyph, Affine(e=x, f=y))
+                if before is not None and not new_word and areas and before.areas:
+                    pull = _find_pull(before, moved, words.overlap.mm)
+                    if math.isfinite(pull) and pull > 0:
+                        moved = _moved(moved, Affine(e=-pull))
+                        x -= pull
+                        pen -= pull
+                before = moved
+            found.append(glyph)
+            shifts.append((x, y))
             new_word = False
         if shaped.letters.isspace():
             new_word = True
