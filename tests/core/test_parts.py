@@ -59,7 +59,15 @@ def test_each_part_is_as_large_and_where_it_was(more: dict[str, object]) -> None
 
 
 @pytest.mark.parametrize(
-    "more", [{}, {"width": "90 mm"}, {"turn_deg": 30.0}, {"mirrored": True, "turn_deg": 90.0}, {"height": "30 mm"}]
+    "more",
+    [
+        {},
+        {"width": "90 mm"},
+        {"turn_deg": 30.0},
+        {"mirrored": True, "turn_deg": 90.0},
+        {"height": "30 mm"},
+        {"within": "safe"},
+    ],
 )
 @pytest.mark.parametrize("round_", [0, 2])
 def test_scattered_parts_are_gathered_as_the_file_has_them(more: dict[str, object], round_: int) -> None:

@@ -163,6 +163,13 @@ def test_lifting_cuts_all_but_a_hinge_of_the_length_asked(side: str) -> None:
     assert "no-hinge" in remarks(cooked(drawn(BOX), step("lift", by="50 mm", side=side)))
 
 
+@pytest.mark.parametrize(("side", "long"), [("top", 30), ("bottom", 30), ("left", 20), ("right", 20)])
+def test_a_hinge_may_be_as_long_as_the_whole_side(side: str, long: int) -> None:
+    done = cooked(drawn(BOX), step("lift", by=f"{long} mm", side=side))
+    assert "no-hinge" not in remarks(done)
+    assert done.parts[0].folds[0].length == pytest.approx(long)
+
+
 def test_bridges_hold_the_islands_of_an_opening() -> None:
     done = cooked(drawn(RING), step("bridge", by="1.5 mm", count=2))
     paper = shapely.difference(shapely.box(-10, -10, 40, 30), shapely.union_all(list(done.areas)))
