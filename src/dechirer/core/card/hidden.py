@@ -31,28 +31,21 @@ def _outward(pose: Pose, face: Face) -> Vector:
     return pose.turn((0.0, 0.0, 1.0 if face.side == "outside" else -1.0))
 
 
-def visible_part(
-    tree: PanelTree, slabs: Sequence[Slab], face: Face, closed: float, towards: Vector | None = None
-) -> tuple[Points, ...]:
-    """The parts of a face a reader sees, as rings on the face as seen (mm), the largest first.
+def visible_part(tree: PanelTree, slabs: Sequence[Slab], face: Face, closed: float) -> tuple[Points, ...]:
+    """The parts of a face a reader who looks straight at it sees, as rings on the face (mm), the largest first.
 
     Args:
         slabs: everything that may stand in front.
         closed: how far the card is closed, from 0 to 1.
-        towards: the direction from the card to the reader, in space; straight out of the face when not given.
 
     Returns:
-        No rings when the face is turned away or wholly hidden.
+        No rings when the face is wholly hidden.
     """
     import shapely
 
     poses = fold(tree, closed)
     pose = poses[face.panel]
     out = _outward(pose, face)
-    eye = towards or out
-    facing = dot(eye, out)
-    if facing <= NEAR_MM:
-        return ()
     own = [slab for slab in slabs if slab.panel == face.panel]
     level = max((s.top for s in own), default=0.0) if face.side == "outside" else min(s.bottom for s in own)
     origin = pose((*face.to_flat((0.0, 0.0)), level))
@@ -64,33 +57,25 @@ def visible_part(
             continue
         other = poses[slab.panel]
         corners = [other((x, y, (slab.bottom + slab.top) / 2)) for x, y in slab.outline]
-        shadow = _cast(corners, origin, right, down, out, eye)
+        shadow = _cast(corners, origin, right, down, out)
         if len(shadow) >= 3:
             left = shapely.difference(left, polygon(shadow))
     return tuple(ring for ring in rings_of(left) if area(ring) > DUST_MM2)
 
 
-def _cast(
-    corners: list[Vector], origin: Vector, right: Vector, down: Vector, out: Vector, eye: Vector
-) -> tuple[Point, ...]:
-    """A slab's shadow on a face's plane: what of it is nearer than the plane, moved back along the rays."""
-    heights = [dot(out, (x - origin[0], y - origin[1], z - origin[2])) for x, y, z in corners]
-    ring: list[tuple[Vector, float]] = []
+def _cast(corners: list[Vector], origin: Vector, right: Vector, down: Vector, out: Vector) -> tuple[Point, ...]:
+    """A slab's shadow on a face's plane: what of it is nearer than the plane, straight back."""
+    heights = [dot(out, _less(corner, origin)) for corner in corners]
+    ring: list[Vector] = []
     for index, (corner, height) in enumerate(zip(corners, heights, strict=True)):
         before, low = corners[index - 1], heights[index - 1]
         if (low > NEAR_MM) != (height > NEAR_MM):
             share = (NEAR_MM - low) / (height - low)
             crossing = tuple(a + (b - a) * share for a, b in zip(before, corner, strict=True))
-            ring.append((crossing, NEAR_MM))  # type: ignore[arg-type]
+            ring.append(crossing)  # type: ignore[arg-type]
         if height > NEAR_MM:
-            ring.append((corner, height))
-    facing = dot(out, eye)
-    found = []
-    for (x, y, z), height in ring:
-        back = height / facing
-        at = (x - eye[0] * back - origin[0], y - eye[1] * back - origin[1], z - eye[2] * back - origin[2])
-        found.append((dot(at, right), dot(at, down)))
-    return tuple(found)
+            ring.append(corner)
+    return tuple((dot(_less(each, origin), right), dot(_less(each, origin), down)) for each in ring)
 
 
 def find_collision(tree: PanelTree, slabs: Sequence[Slab], closed: float) -> tuple[str, str] | None:
