@@ -234,6 +234,15 @@ def test_marks_on_the_folded_card_lie_on_their_panel() -> None:
             assert ground.covers(shapely.Polygon([spot.to_card(point) for point in rings[0]])), mark.item
 
 
+@pytest.mark.parametrize("size", ["24x120mm", "120x24mm", "24x24mm"])
+def test_on_a_face_without_a_safe_zone_things_are_placed_on_all_of_it(size: str) -> None:
+    job = dressed(item(width="4 mm", within="safe"), job=quick_job(size, fold="flat"))
+    found = make_plan(typed(job, "dress.safe", "15 mm")).dress.item("thing")
+    assert found is not None
+    wide, high = (float(each) for each in size.removesuffix("mm").split("x"))
+    assert found.placed.region == pytest.approx((0, 0, wide, high))
+
+
 # --- what things become ------------------------------------------------------------------------------------------
 
 

@@ -22,6 +22,10 @@ def test_a_strip_of_paper_too_narrow_for_the_marks_has_none(width: str, height: 
     assert min(sheet.room.width, sheet.room.height) <= 0
     roomy = load_page(Size(parse_length("200 mm"), parse_length("200 mm")), machine, Printer(), by_marks=True)
     assert roomy.registration is not None
+    # Nothing else may lie in a mark's ring or in what is bare round it.
+    reader = machine.reader
+    assert reader is not None
+    assert roomy.registration.clear == pytest.approx(reader.ring + reader.quiet)
 
 
 @pytest.mark.parametrize(

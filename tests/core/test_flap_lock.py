@@ -85,6 +85,14 @@ def test_the_slot_is_as_long_as_what_passes_it_while_the_flap_turns(head: str) -
     assert plan.figures["flap-lock.slot-breadth"].value == pytest.approx(1.0 + 2 * T)
 
 
+@pytest.mark.parametrize(("width", "taper"), [("4.5 in", 6.0), ("20 mm", 5.0)])
+def test_the_flap_tapers_by_six_millimetres_or_a_quarter_of_a_narrow_card(width: str, taper: float) -> None:
+    flap = make_plan(typed(held(), "brief.width", width)).construct.tree.panel("flap")
+    (left, foot), (inner, top), (outer, _), (right, _) = flap.outline
+    assert (inner - left, right - outer) == pytest.approx((taper, taper))
+    assert foot > top
+
+
 def test_the_slot_is_cut_at_its_size() -> None:
     """Read back from the mat by svgelements; 96 px are an inch (CSS Values and Units, section 5.2)."""
     plan = make_plan(held())

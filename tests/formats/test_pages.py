@@ -15,6 +15,7 @@ from dechirer.core.plan import Plan, make_plan
 from dechirer.core.press.pages import Page
 from dechirer.core.press.station import PAGES, PRESS
 from dechirer.formats.export import export_plan
+from dechirer.formats.output import OUTPUTS
 from dechirer.formats.outputs.press_page import write_page_pdf, write_page_png
 from tests.core.test_prints import COLOURS, four_squares, photo
 from tests.dressing import dressed, item, square, step, words
@@ -219,6 +220,9 @@ def test_a_picture_that_goes_on_bleeds_with_its_own_pixels() -> None:
     assert steps == pytest.approx([255 / 60] * 4, abs=1.0)
 
 
+INKS = {"red": (0xD0, 0x20, 0x20), "blue": (0x20, 0x20, 0xD0)}
+
+
 def test_both_sides_of_a_sheet_are_two_pages_that_lie_on_each_other() -> None:
     job = top_fold(
         item("out", made="print", art="art", width="20 mm", colour="#d02020", across="left", x="31 mm"),
@@ -237,6 +241,14 @@ def test_both_sides_of_a_sheet_are_two_pages_that_lie_on_each_other() -> None:
     assert found == pytest.approx((215.9 - right, top, 215.9 - left, bottom), abs=0.05)
     with pytest.raises(AssertionError):
         box_of_colour(front, "#2020d0", (0, 0, 215, 279))
+    # Of the two files each has the ink of its own side, and its name says which it is.
+    (spec,) = [spec for spec in OUTPUTS if spec.id == "press/{page}.pdf"]
+    colours = {}
+    for path, write in spec.files(plan):
+        pixels = pypdfium2.PdfDocument(write())[0].render(scale=1).to_numpy().reshape(-1, 3)[:, ::-1].astype(int)
+        near = {name: np.abs(pixels - value).sum(axis=1).min() < 40 for name, value in INKS.items()}
+        colours[path] = {name for name, is_there in near.items() if is_there}
+    assert colours == {f"press/{page.id}.pdf": {"red"}, f"press/{page.id}-back.pdf": {"blue"}}
 
 
 def test_every_page_is_exported_and_pages_of_before_go(tmp_path: object) -> None:
