@@ -234,6 +234,15 @@ def test_marks_on_the_folded_card_lie_on_their_panel() -> None:
             assert ground.covers(shapely.Polygon([spot.to_card(point) for point in rings[0]])), mark.item
 
 
+def test_where_a_thing_lies_is_typed_or_told_in_words() -> None:
+    figures = make_plan(dressed(item(across="left", x="7 mm", down="middle", y="2 mm"))).figures
+    left, top = figures["thing.left"], figures["thing.top"]
+    assert (left.field, left.source) == ("dress.items.thing.place.left", "")
+    assert (top.field, top.source) == (None, "kept 2 mm off the middle")
+    right = make_plan(dressed(item(across="right", x="7 mm"))).figures["thing.left"]
+    assert (right.field, right.source) == (None, "kept 7 mm from the right")
+
+
 @pytest.mark.parametrize("size", ["24x120mm", "120x24mm", "24x24mm"])
 def test_on_a_face_without_a_safe_zone_things_are_placed_on_all_of_it(size: str) -> None:
     job = dressed(item(width="4 mm", within="safe"), job=quick_job(size, fold="flat"))
