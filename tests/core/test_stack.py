@@ -19,6 +19,9 @@ from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
+from dechirer.drawing.scenes.solid import draw_folded
+from dechirer.drawing.solid.eye import FRONT
+from dechirer.drawing.solid.model import Folded
 from tests.dressing import art, dressed, item, square, words
 from tests.helpers import attached, changed, codes, examples, finding, quick_job
 
@@ -159,6 +162,41 @@ def test_a_rectangular_backer_of_a_round_opening() -> None:
     assert piece is not None
     assert (piece.width.value, piece.height.value) == pytest.approx((30.0, 30.0), abs=0.02)
     assert len(piece.outline) == 4
+
+
+@pytest.mark.parametrize(
+    ("glued", "face", "host", "outward"),
+    [
+        ("layers", "layer-1/front", "layer-1", True),
+        ("pockets", "pocket-1/front", "pocket-1", True),
+        ("stack", "stack-2/front", "stack-2", True),
+        ("liner", "liner/inside left", "liner", False),
+    ],
+)
+def test_the_backer_of_a_window_in_what_is_glued_on_lies_under_that_and_the_sheet_stays(
+    glued: str, face: str, host: str, outward: bool
+) -> None:
+    """Found by random work: the sheet was moved, and the card had no level to fold about."""
+    plain = attached(quick_job("5x7in"), glued)
+    job = dressed(item(face=face, made="window", width="20 mm", **PAPER), job=plain)
+    plan, before = make_plan(job), make_plan(plain)
+    sheets = len(plan.construct.tree.panels)
+    assert [(each.bottom, each.top) for each in plan.stacked.slabs[:sheets]] == [
+        (each.bottom, each.top) for each in before.stacked.slabs[:sheets]
+    ]
+    (backer,) = [each for each in plan.stacked.slabs if each.piece == "thing-backer"]
+    (own,) = [each for each in plan.stacked.slabs if each.piece == host and each.panel == backer.panel]
+    (was,) = [each for each in before.stacked.slabs if each.piece == host and each.panel == backer.panel]
+    paper = backer.top - backer.bottom
+    if outward:
+        assert (backer.bottom, backer.top) == pytest.approx((was.bottom, own.bottom))
+        assert own.bottom - was.bottom == pytest.approx(paper)
+    else:
+        assert (backer.bottom, backer.top) == pytest.approx((own.top, was.top))
+        assert was.top - own.top == pytest.approx(paper)
+    assert thickness(plan) == pytest.approx(thickness(before) + paper)
+    for closed in (0.0, 0.4, 1.0):
+        assert draw_folded(Folded(plan, closed), FRONT).items
 
 
 def test_a_layer_at_hand_is_not_cut_and_counts() -> None:

@@ -107,6 +107,7 @@ class _Stack:
 
     def __init__(self, card: CardPlan, facts: BriefPlan) -> None:
         self.slabs = list(card.slabs)
+        self._sheets = len(card.tree.panels)
         self._facts = facts
         self._areas: dict[int, Any] = {}
 
@@ -142,13 +143,21 @@ class _Stack:
         """The backer of a window lies on the other side of its panel, right behind it."""
         assert spot.to_card is not None
         base = self.slabs[spot.slab]
-        inward = spot.side == "outside"
+        inward = self._is_outward(spot)
         thickness = self._facts.paper(paper).thickness.value
         by = -thickness if inward else thickness
-        for index, slab in enumerate(self.slabs):  # what lies on that side already makes room for it
-            if slab.panel == base.panel and (slab.top <= base.bottom if inward else slab.bottom >= base.top):
-                self.slabs[index] = structs.replace(slab, bottom=slab.bottom + by, top=slab.top + by)
-        bottom, top = (base.bottom + by, base.bottom) if inward else (base.top, base.top + by)
+        level = base.bottom if inward else base.top
+        mine = [index for index, slab in enumerate(self.slabs) if slab.panel == base.panel]
+        behind = {i for i in mine if (self.slabs[i].top <= level if inward else self.slabs[i].bottom >= level)}
+        moved = behind  # what lies on that side already makes room for it
+        if any(index < self._sheets for index in behind):
+            # The card's own sheet stays where it is: what is glued on it makes room, with all that lies on that.
+            moved = {i for i in mine if (self.slabs[i].bottom >= level if inward else self.slabs[i].top <= level)}
+            by, level = -by, level - by
+        for index in moved:
+            slab = self.slabs[index]
+            self.slabs[index] = structs.replace(slab, bottom=slab.bottom + by, top=slab.top + by)
+        bottom, top = (level - thickness, level) if inward else (level, level + thickness)
         for area in backer_areas(dressed, spot):
             ring = clockwise(rings_of(area, spot.to_card)[0])
             self.slabs.append(Slab(f"{dressed.item.id}-backer", paper, base.panel, ring, bottom, top))
