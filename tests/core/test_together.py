@@ -15,6 +15,7 @@ from dechirer.core.dress.decisions import Item
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job, from_plain, to_plain
 from dechirer.core.lay.decisions import Locked
+from dechirer.core.lay.guests import Other
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.lay.moving import is_locked, lock, move_across, swap, unlock
 from dechirer.core.lay.pinning import move_placement, pin_layout, turn_towards
@@ -100,6 +101,9 @@ def test_a_guest_that_is_printed_or_stops_is_refused_in_words() -> None:
     bad = changed(typed(quick_job(), "brief.width", "30 in"), name="Bad")
     with pytest.raises(TogetherError, match="“Bad” has"):
         joined(quick_job(), bad)
+    for stops, told in ((1, "has a finding that stops it;"), (3, "has 3 findings that stop it;")):
+        with pytest.raises(TogetherError, match=told):
+            invite(quick_job(), bad, Other(stops=stops))
     job = quick_job("3x3in")
     for _ in range(12):
         job = joined(job, quick_job("2x2in"))
