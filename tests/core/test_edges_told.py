@@ -6,11 +6,12 @@ import pytest
 
 from dechirer.core.brief.machine import load_machines
 from dechirer.core.brief.printer import Printer
+from dechirer.core.brought import NOISE, extent_of, without_small
 from dechirer.core.decide.values import Size
 from dechirer.core.length import exact_length, parse_length
 from dechirer.core.plan import make_plan
 from dechirer.core.press.room import load_page
-from tests.dressing import dressed, item
+from tests.dressing import art, box_path, dressed, item
 from tests.helpers import quick_job
 
 
@@ -49,3 +50,21 @@ def test_foam_squares_are_counted_for_every_card() -> None:
     (row,) = [row for row in make_plan(job).making_up.kit if row.name == "foam squares"]
     assert row.each >= 4  # one in each corner
     assert row.total == 7 * row.each
+
+
+@pytest.mark.parametrize(
+    ("path", "side"),
+    [("M 10 100 L 14 100 L 14 107 Z", 7.0), ("M 100 10 L 107 10 L 107 14 Z", 7.0), ("M 5 5 C 5 9 8 9 8 5", 4.0)],
+)
+def test_the_longer_side_of_a_path_is_told_wherever_it_lies(path: str, side: float) -> None:
+    assert extent_of(path) == pytest.approx(side)
+
+
+def test_what_is_small_goes_from_art_by_its_size_as_settled() -> None:
+    whole = art(box_path(3, 8, 50, 60), box_path(2, 2, 0, 90), scale=0.5, lost=(f"{NOISE} of 7 specks", "a gradient"))
+    less = without_small(whole, 2.0)
+    assert less is not None
+    assert [len(group.paths) for group in less.groups] == [1]
+    assert less.lost == ("a gradient",)
+    assert without_small(whole, 0.9) is None  # nothing would go
+    assert without_small(whole, 9.0) is None  # nothing would be left

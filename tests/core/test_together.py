@@ -186,7 +186,11 @@ def test_a_mat_that_is_kept_takes_nothing_more_until_it_is_let_go() -> None:
     plan = make_plan(more)
     assert next(len(each.placements) for each in plan.lay.layouts) == len(layout.placements)
     assert laid(plan)["base"] == 9
-    free = make_plan(apply_changes(more, unlock(more.lay, plan.lay.layouts[0])))
+    let_go = apply_changes(more, unlock(more.lay, plan.lay.layouts[0]))
+    assert not is_locked(let_go.lay, plan.lay.layouts[0])
+    both = changed(more, lay__locked=(Locked("card", 0), Locked("card", 1)))
+    assert apply_changes(both, unlock(both.lay, plan.lay.layouts[0])).lay.locked == (Locked("card", 1),)
+    free = make_plan(let_go)
     assert laid(free)["base"] == 9
     assert len(free.lay.layouts) <= len(plan.lay.layouts)
     empty = changed(job, lay__locked=(Locked("card", 0), Locked("card", 1)))
