@@ -136,12 +136,21 @@ def test_what_is_made_of_an_item_lies_where_that_lies(kind: str) -> None:
     assert (left, top) == pytest.approx((11 - grown, 13 - grown), abs=0.011)
 
 
-@given(st.floats(-20, 150), st.floats(-20, 150), st.sampled_from(["in", "mm"]))
-def test_dragging_puts_an_item_on_the_nearest_mark_of_the_rule(left: float, top: float, units: str) -> None:
-    thing = item(paper="liner-paper")
-    job = changed(dressed(thing), units=units)
-    placed = make_plan(apply_changes(job, place_at(thing, left, top, (0.0, 0.0), units))).dress.item("thing")
+@given(
+    st.floats(-20, 150),
+    st.floats(-20, 150),
+    st.sampled_from(["in", "mm"]),
+    st.sampled_from([("panel", 0), ("safe", 4)]),
+)
+def test_dragging_puts_an_item_on_the_nearest_mark_of_the_rule(
+    left: float, top: float, units: str, within: tuple[str, float]
+) -> None:
+    zone, margin = within
+    thing = item(paper="liner-paper", within=zone)
+    job = typed(changed(dressed(thing), units=units), "dress.safe", "4 mm")
+    placed = make_plan(apply_changes(job, place_at(thing, left, top, (margin, margin), units))).dress.item("thing")
     assert placed is not None
+    assert placed.placed.region[:2] == pytest.approx((margin, margin))
     step_mm = 25.4 / 32 if units == "in" else 0.5
     assert placed.placed.source[0] == pytest.approx(left, abs=step_mm / 2 + 1e-6)
     assert placed.placed.source[1] == pytest.approx(top, abs=step_mm / 2 + 1e-6)
