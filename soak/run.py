@@ -9,8 +9,6 @@ nothing, in another process; the audit is clean.
 from __future__ import annotations
 
 import argparse
-import contextlib
-import ctypes
 import gc
 import os
 import subprocess
@@ -32,7 +30,7 @@ from dechirer.desk.room import Room
 from dechirer.desk.theme import theme
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.settings import Settings
-from dechirer.desk.work.tidying import Tidier, use_one_heap
+from dechirer.desk.work.tidying import Tidier, give_back, use_one_heap
 from dechirer.formats.job.archive import write_archive
 from soak.driver import Driver, process_all
 from soak.judge import check_audit, check_saved, digest, tell_apart
@@ -135,8 +133,7 @@ def judged_elsewhere(folder: Path, *more: str) -> str:
 
 def memory_mb() -> float:
     """What the process holds now, in MB, without what it has freed and the C library keeps for the next time."""
-    with contextlib.suppress(OSError, AttributeError):  # another C library than glibc
-        ctypes.CDLL("libc.so.6").malloc_trim(0)
+    give_back()
     with open("/proc/self/statm", encoding="ascii") as statm:
         return int(statm.read().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1024**2
 

@@ -163,3 +163,25 @@ def test_work_beside_a_box_that_is_gone_ends_and_ends_nothing_else(qtbot: QtBot)
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
         QApplication.processEvents()
     qtbot.waitUntil(lambda: len(ended) == 20, timeout=20_000)
+
+
+def test_what_was_freed_between_things_in_use_goes_back_to_the_system() -> None:
+    """Told by the kernel (proc(5), statm): of 100 MB every thousandth block stays."""
+    program = """
+import os
+from dechirer.desk.work.tidying import give_back, use_one_heap
+def held():
+    with open("/proc/self/statm") as statm:
+        return int(statm.read().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6
+use_one_heap()
+blocks = [bytes(1000) for _ in range(100_000)]
+kept = blocks[::1000]
+blocks.clear()
+before = held()
+give_back()
+print(round(before - held()), len(kept))
+"""
+    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True)
+    given, kept = (int(word) for word in done.stdout.split())
+    assert kept == 100
+    assert given > 60

@@ -42,6 +42,12 @@ def use_one_heap() -> None:
         ctypes.CDLL("libc.so.6").mallopt(M_ARENA_MAX, 1)
 
 
+def give_back() -> None:
+    """Give memory that was freed back to the system: the C library keeps what lies between things still in use."""
+    with contextlib.suppress(OSError, AttributeError):
+        ctypes.CDLL("libc.so.6").malloc_trim(0)
+
+
 def _count_new() -> int:
     """How many values have come since what there was was last left alone. Python's own count will not do: it is less
     by each old value that went."""
@@ -80,10 +86,11 @@ class Tidier(QObject):
         self._look_through()
 
     def tidy_all(self) -> None:
-        """Look through everything, where that does not take long."""
+        """Look through everything, where that does not take long, and give back what is free."""
         if self._takes(gc.get_freeze_count() + _count_new()) <= MOST_S:
             gc.unfreeze()
         self.tidy()
+        give_back()
 
     def _takes(self, values: int) -> float:
         """About how many seconds so many values take to look through."""
