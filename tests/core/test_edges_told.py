@@ -7,6 +7,7 @@ import pytest
 from dechirer.core.brief.machine import load_machines
 from dechirer.core.brief.printer import Printer
 from dechirer.core.brought import NOISE, extent_of, without_small
+from dechirer.core.construct.envelope_shapes import tapered
 from dechirer.core.decide.values import Size
 from dechirer.core.length import exact_length, parse_length
 from dechirer.core.plan import make_plan
@@ -68,3 +69,13 @@ def test_what_is_small_goes_from_art_by_its_size_as_settled() -> None:
     assert less.lost == ("a gradient",)
     assert without_small(whole, 0.9) is None  # nothing would go
     assert without_small(whole, 9.0) is None  # nothing would be left
+
+
+@pytest.mark.parametrize(("hinge", "inset", "edge"), [(100.0, 12.0, 76.0), (100.0, 45.0, 20.0), (20.0, 12.0, 4.0)])
+def test_an_envelopes_flap_narrows_never_to_less_than_a_fifth_of_its_hinge(
+    hinge: float, inset: float, edge: float
+) -> None:
+    (left, _), (right, _), (outer, deep), (inner, low) = tapered(hinge, 30.0, inset)
+    assert right - left == hinge
+    assert outer - inner == pytest.approx(edge)
+    assert (deep, low) == (30.0, 30.0)
