@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 import pytest
+from msgspec.structs import replace
 
 from dechirer.core.brief.machine import load_machines
 from dechirer.core.brief.printer import Printer
 from dechirer.core.brought import NOISE, extent_of, without_small
 from dechirer.core.construct.envelope_shapes import tapered
 from dechirer.core.decide.values import Size
+from dechirer.core.lay.closer import make_ask
+from dechirer.core.lay.holes import waste_of
 from dechirer.core.length import exact_length, parse_length
 from dechirer.core.plan import make_plan
 from dechirer.core.press.room import load_page
+from dechirer.core.shape.affine import Points
+from dechirer.core.shape.outline import Box
 from tests.dressing import art, box_path, dressed, item
 from tests.helpers import quick_job
 
@@ -79,3 +84,27 @@ def test_an_envelopes_flap_narrows_never_to_less_than_a_fifth_of_its_hinge(
     assert right - left == hinge
     assert outer - inner == pytest.approx(edge)
     assert (deep, low) == (30.0, 30.0)
+
+
+def test_what_is_asked_of_a_closer_lay_does_not_hang_on_where_a_piece_lies_in_its_own_frame() -> None:
+    plan = make_plan(dressed(item(made="window", width="40 mm", across="left", x="9 mm", down="top", y="14 mm")))
+    piece = plan.dress.piece("base")
+    assert piece is not None
+    assert waste_of(piece)
+
+    def moved(points: Points) -> Points:
+        return tuple((x + 7.0, y - 11.0) for x, y in points)
+
+    lines = tuple(replace(line, paths=tuple(moved(path) for path in line.paths)) for line in piece.lines)
+    aside = replace(piece, outline=moved(piece.outline), lines=lines)
+    room, lay = Box(0, 0, 300, 300), plan.job.lay
+    one, other = (make_ask("card", "outside-up", {"base": each}, room, lay) for each in (piece, aside))
+    assert one.seal == other.seal
+    assert one.holes
+    assert min(x for x, _ in one.holes[0][0]) > 0
+
+
+def test_getting_ready_is_reckoned_once_for_all_cards_and_less_for_small_tools() -> None:
+    """Seconds from memory: weeding is set up for in 45, creasing in a third of that."""
+    steps = {step.id: step for step in make_plan(quick_job("5x7in", count=9)).making_up.steps}
+    assert (steps["weed"].setup_s, steps["crease-base"].setup_s) == (45.0, 15.0)
