@@ -10,6 +10,7 @@ from dechirer.core.brief.printer import Printer
 from dechirer.core.brought import NOISE, extent_of, without_small
 from dechirer.core.construct.envelope_shapes import tapered
 from dechirer.core.decide.values import Size
+from dechirer.core.dress.drawn import HAIRLINE_MM, draw_group
 from dechirer.core.lay.closer import make_ask
 from dechirer.core.lay.holes import waste_of
 from dechirer.core.length import exact_length, parse_length
@@ -17,7 +18,7 @@ from dechirer.core.plan import make_plan
 from dechirer.core.press.room import load_page
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import Box
-from tests.dressing import art, box_path, dressed, item
+from tests.dressing import art, box_path, dressed, item, stroked
 from tests.helpers import quick_job
 
 
@@ -108,3 +109,17 @@ def test_getting_ready_is_reckoned_once_for_all_cards_and_less_for_small_tools()
     """Seconds from memory: weeding is set up for in 45, creasing in a third of that."""
     steps = {step.id: step for step in make_plan(quick_job("5x7in", count=9)).making_up.steps}
     assert (steps["weed"].setup_s, steps["crease-base"].setup_s) == (45.0, 15.0)
+
+
+@pytest.mark.parametrize(
+    ("width", "lift"), [("3.9 mm", "a pick"), ("4 mm", "tweezers"), ("11.9 mm", "tweezers"), ("12 mm", "a spatula")]
+)
+def test_what_the_smallest_waste_is_lifted_with(width: str, lift: str) -> None:
+    plan = make_plan(dressed(item(made="window", width=width)))
+    assert plan.making_up.weeding[0].lift.startswith(lift)
+
+
+@pytest.mark.parametrize(("breadth", "areas", "lines"), [(HAIRLINE_MM, 0, 1), (HAIRLINE_MM + 0.01, 1, 0)])
+def test_a_line_up_to_a_hairline_is_cut_along_its_middle(breadth: float, areas: int, lines: int) -> None:
+    drawn = draw_group(stroked(breadth).groups[0], 1.0, role="cut")
+    assert (len(drawn.areas), len(drawn.lines)) == (areas, lines)
