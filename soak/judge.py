@@ -60,7 +60,7 @@ def tell_apart(plan: Plan, other: str) -> str:
     """The first lines in which a plan differs from what `python -m soak.judge FILE --whole` printed of another."""
     mine = [f"{name} {line!r}"[:LONGEST] for name, part in parts_of(plan).items() for line in part]
     return "\n".join(difflib.unified_diff(other.splitlines(), mine, "from nothing", "of edits", lineterm="", n=0))[
-        :4000
+        :MOST_TOLD
     ]
 
 

@@ -241,14 +241,11 @@ def _slab(
 
 def foam_areas(area: Any) -> list[Any]:
     """Where foam lies under an outline: set in from its edge, less where it is narrow; none where it is too narrow."""
-    import shapely
-
     for inset in (FOAM_INSET_MM, FOAM_INSET_MM / 2, FOAM_INSET_MM / 4):
         pads = [
             each
-            for each in shapely.get_parts(grow(area, -inset))
-            if each.geom_type == "Polygon"
-            and min(each.bounds[2] - each.bounds[0], each.bounds[3] - each.bounds[1]) > LEAST_FOAM_MM
+            for each in polygons_of(grow(area, -inset))
+            if min(each.bounds[2] - each.bounds[0], each.bounds[3] - each.bounds[1]) > LEAST_FOAM_MM
         ]
         if pads:
             return pads

@@ -222,7 +222,7 @@ def backer_areas(dressed: Dressed, spot: Spot) -> list[Any]:
         backer = shapely.union_all([shapely.box(*whole.bounds).buffer(item.margin.mm, join_style="mitre")])
     else:
         backer = grow(whole, item.margin.mm)
-    backer = shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(backer)])
+    backer = shapely.union_all([shapely.Polygon(part.exterior) for part in polygons_of(backer)])
     backer = shapely.intersection(backer, grow(polygon(spot.outline), -OFF_EDGE_MM))
     return list(polygons_of(backer))
 

@@ -61,7 +61,7 @@ def _cut_areas(dressed: Dressed) -> list[Any]:
 def _look(dressed: Dressed, spot: Spot, holds: float, opened: list[Dressed]) -> Weak:
     import shapely
 
-    from dechirer.core.shape.algebra import polygon
+    from dechirer.core.shape.algebra import polygon, polygons_of
 
     item = dressed.item
     checkpoint("looking for narrow places", item.id)
@@ -76,7 +76,7 @@ def _look(dressed: Dressed, spot: Spot, holds: float, opened: list[Dressed]) -> 
     slim = find_narrow(opening, holds * HOLE_SHARE)
     if peels:
         return Weak(item.id, spot.id, holds, (), tuple(slim[:MOST_PLACES]))
-    islands = [ring for area in shapely.get_parts(opening) if area.geom_type == "Polygon" for ring in area.interiors]
+    islands = [ring for area in polygons_of(opening) for ring in area.interiors]
     middles = tuple((p.x, p.y) for p in (shapely.Polygon(ring).centroid for ring in islands))
     # The paper that is left round it: the face without every opening on it, islands counted out.
     others = [shapely.Polygon(area.exterior) for other in opened for area in _cut_areas(other)]

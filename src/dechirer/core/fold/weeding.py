@@ -54,16 +54,15 @@ Lying = dict[tuple[int, Affine], tuple[Points, ...]]
 lives as long as the mats."""
 
 
-def map_mat(layout: MatLayout, dress: DressPlan, lying: Lying | None = None) -> WeedMap:
+def map_mat(layout: MatLayout, dress: DressPlan, lying: Lying) -> WeedMap:
     """The weeding map of a mat; `lying` is kept from mat to mat."""
     keep, drops, middles, smallest = [], [], [], math.inf
-    known: Lying = {} if lying is None else lying
 
     def lie(placed: Placement, paths: tuple[Points, ...], of: object) -> tuple[Points, ...]:
         key = (id(of), placed.to_sheet)
-        if key not in known:
-            known[key] = tuple(placed.to_sheet.all(path) for path in paths)
-        return known[key]
+        if key not in lying:
+            lying[key] = tuple(placed.to_sheet.all(path) for path in paths)
+        return lying[key]
 
     for placed in layout.placements:
         outline = placed.piece.outline

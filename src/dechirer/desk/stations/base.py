@@ -50,8 +50,7 @@ class Station(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
-        """Draw again from the plan shown."""
-        raise NotImplementedError
+        """Draw again from the plan shown, where a station draws something of it."""
 
     def set_picked(self, figure: str) -> None:
         """Mark the number that is shown in Working."""

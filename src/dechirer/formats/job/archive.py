@@ -26,14 +26,14 @@ DAMAGE = (
     zlib.error,
     struct.error,
     EOFError,
-    NotImplementedError,
     RuntimeError,
     ValueError,
     OverflowError,
     KeyError,
     OSError,
 )
-"""What a damaged archive makes the zip reader raise; an OSError among it is a place beyond the file's end."""
+"""What a damaged archive makes the zip reader raise: a RuntimeError among it is a way to pack that it does not know, an
+OSError a place beyond the file's end."""
 
 
 class ArchiveError(ValueError):
