@@ -11,6 +11,7 @@ from msgspec import Struct
 from dechirer.core.construct.specs import ATTACHMENTS, CONSTRUCTIONS
 from dechirer.core.finding import CHECKS, Checks, Finding
 from dechirer.core.lay.decisions import Lay
+from dechirer.core.memory import Memory
 from dechirer.core.plan import Planner, make_plan
 from dechirer.core.registry import Registry, UnknownIdError
 from dechirer.core.rooms import list_rooms, names_in
@@ -98,14 +99,14 @@ def test_parts_are_made_in_order_and_see_only_what_was_made_before() -> None:
     plan = make_plan(load_demo_job("kites"))
     made: dict[str, object] = {}
     for part in parts:
-        known = Known(plan.job.units, {spec.decisions: getattr(plan.job, spec.id) for spec in STATIONS}, made)
+        known = Known(plan.job.units, {spec.decisions: getattr(plan.job, spec.id) for spec in STATIONS}, made, Memory())
         part.reads(known)  # raises KeyError when it asks for what is worked out later
         assert not known.has(part)
         made[part.id] = plan.part(part)
     with pytest.raises(KeyError):
-        Known("in", {}, {}).part(RUN)
+        Known("in", {}, {}, Memory()).part(RUN)
     with pytest.raises(KeyError):
-        Known("in", {}, {}).of(Lay)
+        Known("in", {}, {}, Memory()).of(Lay)
 
 
 def test_an_edit_of_one_room_leaves_the_parts_before_it_as_they_are() -> None:

@@ -139,7 +139,7 @@ class Plan(Struct, frozen=True):
     @property
     def known(self) -> Known:
         """What is known, as the stations' own words about themselves are told it."""
-        return _known(self.job, self.made)
+        return _known(self.job, self.made, Memory())
 
     def findings_at(self, station: str) -> tuple[Finding, ...]:
         """The findings that count towards a station's verdict."""
@@ -220,7 +220,7 @@ class Planner:
         """Make it; a sketch takes from the latest plan what is skipped while something is dragged."""
         cancelled = work.cancelled
         made: dict[str, Any] = {}
-        known = _known(job, made)
+        known = _known(job, made, work.memory)
         for part in STATIONS.parts():
             if cancelled():
                 raise PlanCancelled
@@ -258,8 +258,8 @@ def _key(value: Any) -> Any:
     return Same(value) if hasattr(value, "figures") else value
 
 
-def _known(job: Job, made: dict[str, Any]) -> Known:
-    return Known(job.units, {spec.decisions: getattr(job, spec.id) for spec in STATIONS}, made)
+def _known(job: Job, made: dict[str, Any], memory: Memory) -> Known:
+    return Known(job.units, {spec.decisions: getattr(job, spec.id) for spec in STATIONS}, made, memory)
 
 
 def find_findings(known: Known) -> tuple[Finding, ...]:

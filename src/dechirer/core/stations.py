@@ -119,9 +119,11 @@ class Known:
     It stands in place of the job in all rooms, so that a room cannot ask for decisions it has no business with.
     """
 
-    def __init__(self, units: str, decisions: dict[type[Decisions], Any], made: dict[str, Any]) -> None:
-        """`decisions` are by their class, `made` the results of parts by their ids."""
+    def __init__(self, units: str, decisions: dict[type[Decisions], Any], made: dict[str, Any], memory: Memory) -> None:
+        """`decisions` are by their class, `made` the results of parts by their ids; `memory` is for what checks find of
+        things that have not changed."""
         self.units = units
+        self.memory = memory
         self._decisions = decisions
         self._made = made
 

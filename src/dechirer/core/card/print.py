@@ -7,7 +7,7 @@ import math
 from msgspec import Struct, structs
 
 from dechirer.core.brought import Pixels
-from dechirer.core.shape.affine import Affine, Points
+from dechirer.core.shape.affine import FINE_DIGITS, Affine, Points
 
 
 class Raster(Struct, frozen=True):
@@ -21,8 +21,9 @@ class Raster(Struct, frozen=True):
     goes_on: bool = False
 
     def moved(self, map: Affine) -> Raster:
-        """The same, mapped."""
-        return structs.replace(self, to=self.to.then(map))
+        """The same, mapped, its place to the nanometre."""
+        to = self.to.then(map)
+        return structs.replace(self, to=structs.replace(to, e=round(to.e, FINE_DIGITS), f=round(to.f, FINE_DIGITS)))
 
     @property
     def px_per_inch(self) -> float:

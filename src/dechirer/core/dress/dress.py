@@ -28,6 +28,9 @@ from dechirer.core.figure import Figure
 from dechirer.core.stations import Work
 from dechirer.core.stopping import checkpoint
 
+SIZE_DIGITS = 9
+"""Sizes of ink are told so finely (mm): what was only moved is exactly as large as it was."""
+
 
 def stack_card(brief: Brief, dress: Dress, facts: BriefPlan, card: CardPlan, work: Work) -> Stacked:
     """The card as it will be, with all that its own faces carry: what lies on what, and how large and thick it is."""
@@ -221,6 +224,7 @@ def _recall(
         fill_in(item.words.text, copy) if item.words else "",
         dress.fonts if item.words else (),
         needed,
+        work.memory,
         work.coarse,
     )
     sight = (card.slabs, card.tree) if item.place.within == "visible" else ()
@@ -258,7 +262,7 @@ def _measure(item: Item, placed: Placed, copy: Copy) -> tuple[Figure, Figure]:
             Figure(
                 key.format(f"ink-{side}"),
                 f"{item.name} {side}",
-                value,
+                round(value, SIZE_DIGITS),
                 field=f"dress.items.{item.id}.{side}" if typed else None,
                 source="" if typed else placed.sizing,
                 note=placed.note,

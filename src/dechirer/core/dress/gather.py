@@ -12,6 +12,7 @@ from dechirer.core.dress.edits import exact_mm, place_exactly
 from dechirer.core.dress.place import turn_of
 from dechirer.core.dress.seen import Decided
 from dechirer.core.dress.source import Given, draw_source
+from dechirer.core.memory import Memory
 from dechirer.core.shape.affine import Affine
 
 
@@ -56,7 +57,7 @@ def _as_filed(job: Decided, item: Item) -> Drawn:
     art = next((each for each in job.dress.art if each.id == item.art), None)
     if art is None:
         return Drawn()
-    return draw_source(item, Given(art, "", job.dress.fonts, {}), 1.0).drawn
+    return draw_source(item, Given(art, "", job.dress.fonts, {}, Memory()), 1.0).drawn
 
 
 def _sizes(upright: Drawn, *, stretched: bool) -> dict[str, object]:

@@ -8,8 +8,7 @@ from typing import Any
 from msgspec import Struct
 
 from dechirer.core.card.print import Raster
-from dechirer.core.shape.affine import Affine, Points
-from dechirer.core.shape.outline import clockwise
+from dechirer.core.shape.affine import FINE_DIGITS, Affine, Points
 from dechirer.core.stopping import checkpoint
 
 ROUGH_MM = 0.15
@@ -34,16 +33,24 @@ class Mark(Struct, frozen=True):
 
 
 def rings_of(polygon: Any, map: Affine) -> tuple[Points, ...]:
-    """The rings of a polygon, mapped and clockwise: the outer first."""
+    """The rings of a polygon, mapped and clockwise, to the nanometre: the outer first."""
     import shapely
 
     def points_of(ring: Any) -> Points:
-        x, y = shapely.get_coordinates(ring)[:-1].T
-        across, down = map.a * x + map.c * y + map.e, map.b * x + map.d * y + map.f
-        return tuple(zip(across.tolist(), down.tolist(), strict=True))
+        places = shapely.get_coordinates(ring)[:-1]
+        # What runs clockwise where y is down runs the other way for the geometry library, whose y is up.
+        across, down = _mapped(places if shapely.is_ccw(ring) != map.is_mirrored else places[::-1], map)
+        return tuple(zip(across, down, strict=True))
 
     checkpoint()
-    return tuple(clockwise(points_of(ring)) for ring in (polygon.exterior, *polygon.interiors))
+    return tuple(points_of(ring) for ring in (polygon.exterior, *polygon.interiors))
+
+
+def _mapped(places: Any, map: Affine) -> tuple[list[float], list[float]]:
+    """Where places come to lie, to the nanometre: what was moved away and back is equal to what it was."""
+    x, y = places.T
+    across, down = map.a * x + map.c * y + map.e, map.b * x + map.d * y + map.f
+    return (across.round(FINE_DIGITS) + 0.0).tolist(), (down.round(FINE_DIGITS) + 0.0).tolist()
 
 
 def path_of_line(line: Any, map: Affine) -> Points:
@@ -52,16 +59,14 @@ def path_of_line(line: Any, map: Affine) -> Points:
 
 
 def paths_of_lines(lines: Sequence[Any], map: Affine) -> tuple[Points, ...]:
-    """The points of each line, mapped: all at one time, for words are many short lines."""
+    """The points of each line, mapped, to the nanometre: all at one time, for words are many short lines."""
     if not len(lines):
         return ()
     import numpy as np
     import shapely
 
-    (x, y), counts = shapely.get_coordinates(lines).T, shapely.get_num_coordinates(lines)
-    across, down = map.a * x + map.c * y + map.e, map.b * x + map.d * y + map.f
-    points = list(zip(across.tolist(), down.tolist(), strict=True))
-    ends = np.cumsum(counts).tolist()
+    points = list(zip(*_mapped(shapely.get_coordinates(lines), map), strict=True))
+    ends = np.cumsum(shapely.get_num_coordinates(lines)).tolist()
     return tuple(tuple(points[start:end]) for start, end in zip([0, *ends], ends, strict=False))
 
 

@@ -23,10 +23,9 @@ from dechirer.core.dress.steps.edge import Border, Tidy
 from dechirer.core.dress.steps.together import Join
 from dechirer.core.dress.steps.which import Fill
 from dechirer.core.figure import Figure
-from dechirer.core.shape.affine import Affine, Points
+from dechirer.core.shape.affine import FINE_DIGITS, Affine, Points
 from dechirer.core.shape.algebra import polygon, polygons_of
 from dechirer.core.shape.divide import equal_but_for_place
-from dechirer.core.shape.outline import clockwise
 from dechirer.core.shape.webs import grow
 
 MOST_OWN_PIECES = 120
@@ -49,6 +48,7 @@ def give_own_pieces(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground)
     item, drawn = dressed.item, dressed.placed.drawn
     paper = item.paper or ground.brief.base_paper
     parts = items_of(drawn)[:MOST_OWN_PIECES]
+    is_alone = len(parts) == 1
     parts.sort(key=lambda part: (round(part.bounds[1]), part.bounds[0]))
     inks = [part for part in drawn.parts if part.role not in OUTLINE_ROLES]
     slits = [line for part in drawn.parts if part.role in OUTLINE_ROLES for line in part.lines]
@@ -64,7 +64,7 @@ def give_own_pieces(dressed: Dressed, spot: Spot, out: Gathered, ground: Ground)
         home = Affine(e=-left, f=-top)
         inner = _inner_lines(dressed, area, inks, slits, (id, name), ground.pen_tip)
         outline, size = rings_of(area, home)[0], (right - left, bottom - top)
-        piece = make_outline_piece(id, name, outline, paper, inner, dressed, size)
+        piece = make_outline_piece(id, name, outline, paper, inner, dressed, size, is_alone=is_alone)
         spares = item.spares if not dressed.copy.number else 0
         prints = _prints_on(dressed, [each is area for each in parts].index(True), parts, inks, (id, home))
         out.own.append(structs.replace(piece, count=many * dressed.copy.count + spares, prints=prints))
@@ -155,23 +155,24 @@ def make_outline_piece(
     inner: tuple[Line, ...],
     dressed: Dressed,
     size: tuple[float, float],
+    is_alone: bool,
 ) -> Piece:
-    """A flat piece of any outline without folds (mm); its size with the working of its borders."""
-    width = _measure_side(id, name, "width", size[0], dressed, dressed.width)
-    height = _measure_side(id, name, "height", size[1], dressed, dressed.height)
+    """A flat piece of any outline without folds (mm); its size with the working of its borders, where it is the only
+    outline of its item."""
+    width = _measure_side(id, name, "width", size[0], dressed, dressed.width, is_alone)
+    height = _measure_side(id, name, "height", size[1], dressed, dressed.height, is_alone)
     return make_flat_piece(
         id, "", name, paper=paper, count=dressed.copy.count, width=width, height=height, outline=outline, inner=inner
     )
 
 
-def _measure_side(id: str, name: str, side: str, value: float, dressed: Dressed, ink: Figure) -> Figure:
+def _measure_side(id: str, name: str, side: str, value: float, dressed: Dressed, ink: Figure, is_alone: bool) -> Figure:
     """One side of a piece: the ink and its borders where nothing else changed it."""
     item = dressed.item
     borders = [step for step in item.steps if isinstance(step, Border) and step.by.mm]
     plain = borders and all(isinstance(step, PLAIN_STEPS) for step in item.steps)
-    alone = len(items_of(dressed.placed.drawn)) == 1
     exact = ink.value + 2 * sum(step.by.mm for step in borders)
-    if plain and alone and abs(exact - value) < ROUNDED_MM:
+    if plain and is_alone and abs(exact - value) < ROUNDED_MM:
         inputs = tuple(
             Figure(
                 f"{id}.{side}.{step.id}",
@@ -184,7 +185,7 @@ def _measure_side(id: str, name: str, side: str, value: float, dressed: Dressed,
         formula = "{" + ink.name + "}" + "".join(" + 2 × {" + each.name + "}" for each in inputs)
         return Figure(f"{id}.{side}", f"{name} {side}", exact, formula=formula, inputs=(ink, *inputs))
     source = "what its recipe makes, from edge to edge"
-    return Figure(f"{id}.{side}", f"{name} {side}", value, source=source, inputs=(ink,))
+    return Figure(f"{id}.{side}", f"{name} {side}", round(value, FINE_DIGITS), source=source, inputs=(ink,))
 
 
 def give_at_hand(dressed: Dressed, spot: Spot, out: Gathered) -> None:
@@ -253,7 +254,7 @@ def give_backer(dressed: Dressed, spot: Spot, out: Gathered, thickness: float) -
             id = f"{id}-c{dressed.copy.number + 1}"
         left, top, right, bottom = part.bounds
         # Glued on behind, its own face up: mirrored, as it is seen through the opening from the other side.
-        ring = clockwise(tuple((x - left, y - top) for x, y in part.exterior.coords[:-1]))
+        ring = rings_of(part, Affine(e=-left, f=-top))[0]
         margin = Figure(f"{id}.margin", "glue margin", item.margin.mm, field=f"dress.items.{item.id}.margin")
         sides = {"width": (right - left, opened[2] - opened[0]), "height": (bottom - top, opened[3] - opened[1])}
         width, height = (_measure_backer(id, name, side, *sides[side], margin) for side in ("width", "height"))

@@ -16,6 +16,7 @@ from dechirer.core.dress.decisions import Dress, Item
 from dechirer.core.dress.dressed import Dressed, DressPlan
 from dechirer.core.dress.spots import Spot, region_of
 from dechirer.core.dress.step import STEPS, Step
+from dechirer.core.memory import Memory
 
 
 class Decided(Protocol):
@@ -39,7 +40,8 @@ class Decided(Protocol):
 
 
 class DressSeen(Struct, frozen=True):
-    """The decisions up to here, what is known of papers and card, and the dressed card.
+    """The decisions up to here, what is known of papers and card, the dressed card, and the memory of what was found of
+    items that have not changed.
 
     `every` are its items, each once, and `own` those that are not as on the first copy, where they have been listed.
     """
@@ -51,6 +53,7 @@ class DressSeen(Struct, frozen=True):
     facts: BriefPlan
     card: ConstructPlan
     plan: DressPlan
+    memory: Memory
     regions: dict[tuple[str, str], Any] = {}
     every: tuple[Dressed, ...] | None = None
     own: tuple[Dressed, ...] | None = None

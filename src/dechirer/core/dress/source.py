@@ -6,6 +6,7 @@ Three ways to one thing, a `Source`; what follows (turning, placing, the recipe,
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
+from functools import partial
 from typing import Any
 
 from msgspec import Struct, structs
@@ -18,6 +19,7 @@ from dechirer.core.dress.outline import OUTLINE_ROLES, items_of, keep_one, middl
 from dechirer.core.dress.placed import Placed
 from dechirer.core.dress.words.lettering import Lettering, set_words
 from dechirer.core.length import Length, parse_length
+from dechirer.core.memory import Memory
 from dechirer.core.shape.affine import Affine, Points
 from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.curves import FLAT_MM
@@ -37,6 +39,7 @@ class Given(Struct, frozen=True):
         art: the import it is drawn from, if any.
         text: its words with blanks filled, and `fonts` the maker's typefaces.
         needed: the items it is made of or asks for, placed, by id.
+        memory: of words that were set before.
         coarse: flatten roughly, for a picture while something is dragged.
         face: the outline of the face it is on.
     """
@@ -45,6 +48,7 @@ class Given(Struct, frozen=True):
     text: str
     fonts: tuple[FontFile, ...]
     needed: Mapping[str, Placed]
+    memory: Memory
     coarse: bool = False
     face: Points = ()
 
@@ -138,7 +142,9 @@ def draw_from_words(item: Item, words: Words, given: Given) -> Source:
         shape = items[0] if items else None
 
     def set_in(size: Words) -> tuple[Lettering, Drawn]:
-        lettering = set_words(size, given.text, given.fonts, shape)
+        make = partial(set_words, size, given.text, given.fonts, shape)
+        # Words are the same wherever they lie; in a shape they lie where that does.
+        lettering = make() if shape is not None else given.memory.recall(("set", size, given.text, given.fonts), make)
         drawn = lettering.drawn(_role(item), item.colour or BLACK)
         if item.made == "print":
             drawn = broadened(drawn, lettering.size * STROKE_SHARE)

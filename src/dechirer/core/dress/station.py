@@ -82,6 +82,7 @@ def _check(known: Known) -> Iterator[Finding]:
         known.part(BRIEF),
         known.part(CONSTRUCT),
         known.part(DRESS),
+        known.memory,
     )
     yield from _check_copies(seen)
 

@@ -13,11 +13,10 @@ from typing import Any
 
 from msgspec import Struct, structs
 
-from dechirer.core.card.assembly import FOAM, THING, Bare, Slab, mirrored_at
+from dechirer.core.card.assembly import FOAM, THING, Slab, mirrored_at
 from dechirer.core.card.panels import PanelTree, Side
-from dechirer.core.card.piece import Piece
 from dechirer.core.fold.adhesives import ADHESIVES, DOT_MM, SPRAY_G_PER_M2, TAPE_MM, WET_G_PER_M2, Adhesive
-from dechirer.core.fold.decisions import MakingUp
+from dechirer.core.fold.around import Around, Ground, Slot
 from dechirer.core.memory import Memory
 from dechirer.core.shape import algebra
 from dechirer.core.shape.affine import Point, Points
@@ -32,13 +31,12 @@ ENOUGH = 0.35
 SLOT_MM, FOLD_MM = 1.5, 2.0
 """Glue stays so far off slots and openings, and off folds (common practice, no published figure)."""
 SPECK_MM2 = 1.0
-NEAR_MM = 1.0
+NEAR_MM = SLOT_MM + 0.5
 SMALL_MM = 30.0
 """What is smaller than this each way is stuck by dots (from memory)."""
 PAD_APART_MM = 60.0
 """No place of a layer is farther than half of this from a foam square, so that it does not sag (from memory)."""
 MOST_ACROSS = 120
-KEPT_ROLES = ("slit", "hole", "flap", "window")
 
 
 class Joint(Struct, frozen=True):
@@ -87,20 +85,6 @@ class Joint(Struct, frozen=True):
         return len(self.outlines)
 
 
-class Ground(Struct, frozen=True):
-    """What joints are found in: a model's panels and slabs, which piece each panel belongs to, the flat pieces by id,
-    what stays bare, what is decided, and what is only put in, `loose`."""
-
-    model: str
-    tree: PanelTree
-    slabs: tuple[Slab, ...]
-    parts: dict[str, str]
-    pieces: dict[str, Piece]
-    bare: tuple[Bare, ...]
-    own: MakingUp
-    loose: frozenset[str] = frozenset()
-
-
 def find_joints(ground: Ground, memory: Memory) -> tuple[Joint, ...]:
     """Every joint of a model, those nearest to its sheet first; remembered by what lies there."""
     groups: dict[tuple[str, str, Side], list[Slab]] = {}
@@ -109,13 +93,14 @@ def find_joints(ground: Ground, memory: Memory) -> tuple[Joint, ...]:
             continue
         if slab.piece not in ground.loose:
             groups.setdefault((slab.piece, slab.panel, side_of(slab)), []).append(slab)
+    around = Around(ground)
     places = Counter(piece for piece, _, _ in groups)
     on_panel = Counter((piece, panel) for piece, panel, _ in groups)
     found = []
     for (piece, panel, side), slabs in groups.items():
         id = piece if places[piece] == 1 else f"{piece}-on-{panel}"
         id = id if on_panel[piece, panel] == 1 else f"{piece}-on-{panel}-{side}"
-        found.append(_recall(id, side, slabs, ground, memory))
+        found.append(_recall(id, side, slabs, ground, around, memory))
     for hinge in ground.tree.hinges:
         if hinge.glued:
             joint = _join_flap(hinge.child, ground)
@@ -123,25 +108,22 @@ def find_joints(ground: Ground, memory: Memory) -> tuple[Joint, ...]:
     return tuple(sorted(found, key=lambda joint: joint.level))
 
 
-def _recall(id: str, side: Side, slabs: list[Slab], ground: Ground, memory: Memory) -> Joint:
-    """A joint, made anew only when something it hangs on has changed."""
+def _recall(id: str, side: Side, slabs: list[Slab], ground: Ground, around: Around, memory: Memory) -> Joint:
+    """A joint, made anew only when something it hangs on has changed: what lies elsewhere on the panel has nothing to
+    do with it."""
     first = slabs[0]
     box = _box_of(slabs).grown(NEAR_MM)
-    near = tuple(
-        slab
-        for slab in ground.slabs
-        if slab.panel == first.panel and slab.outline and box.overlaps(bounds(slab.outline))
-    )
-    ground = structs.replace(ground, slabs=near)  # what lies elsewhere on the panel has nothing to do with it
-    hosts = {slab.piece for slab in near}
-    pieces = [ground.pieces[id] for id in sorted(hosts) if id in ground.pieces]
-    lines = tuple(line for piece in pieces for line in piece.lines if line.role in KEPT_ROLES)
+    near = around.slabs(first.panel, box)
+    ground = structs.replace(ground, slabs=near)
+    hosts = sorted({slab.piece for slab in near})
+    slots = {host: around.slots(host, first.panel, box) for host in hosts}
     hinges = tuple(each for each in ground.tree.hinges if first.panel in (each.parent, each.child))
     before = ground.pieces[first.piece].before if first.piece in ground.pieces else ""
     own, bare = ground.own, tuple(each for each in ground.bare if each.panel == first.panel)
     decided = (own.adhesive_of(first.piece), own.adhesive_of(id), own.paper_glue, own.pad.mm, before)
-    key = ("joint", ground.model, id, side, tuple(slabs), near, lines, hinges, bare, decided, ground.loose)
-    return memory.recall(key, lambda: _join(id, side, slabs, ground))
+    kept = tuple(slots.items())
+    key = ("joint", ground.model, id, side, tuple(slabs), near, kept, hinges, bare, decided, ground.loose)
+    return memory.recall(key, lambda: _join(id, side, slabs, ground, slots))
 
 
 def _box_of(slabs: Sequence[Slab]) -> Box:
@@ -158,7 +140,7 @@ def _is_of_sheet(slab: Slab, ground: Ground) -> bool:
     return ground.parts.get(slab.panel) == slab.piece
 
 
-def _join(id: str, side: Side, slabs: list[Slab], ground: Ground) -> Joint:
+def _join(id: str, side: Side, slabs: list[Slab], ground: Ground, slots: dict[str, tuple[Slot, ...]]) -> Joint:
     import shapely
 
     first = slabs[0]
@@ -176,7 +158,7 @@ def _join(id: str, side: Side, slabs: list[Slab], ground: Ground) -> Joint:
         touching = _solid(whole.intersection(shapely.union_all([_polygon(slab.outline, slab.holes) for slab in under])))
     adhesive, chosen = _adhesive(id, first, whole, bool(pads), ground)
     broad = _breadth(touching)
-    zone, why = _clear(touching, first, onto, ground)
+    zone, why = _clear(touching, first, slots.get(onto, ()), ground)
     zone = zone if pads else _inset(zone, ADHESIVES[adhesive].inset)
     return _counted(
         Joint(
@@ -300,7 +282,7 @@ def _adhesive(id: str, slab: Slab, whole: Any, on_foam: bool, ground: Ground) ->
     return ground.own.paper_glue, False
 
 
-def _clear(area: Any, slab: Slab, onto: str, ground: Ground) -> tuple[Any, tuple[str, ...]]:
+def _clear(area: Any, slab: Slab, slots: Iterable[Slot], ground: Ground) -> tuple[Any, tuple[str, ...]]:
     """An area less what stays free of glue: what has to slide, slots and openings of what it lies on, folds."""
     import shapely
 
@@ -311,37 +293,22 @@ def _clear(area: Any, slab: Slab, onto: str, ground: Ground) -> tuple[Any, tuple
             if kept.intersects(area):
                 area = _solid(area.difference(kept))
                 why[bare.why] = None
-    for name, line in _slots(slab, onto, ground):
-        kept = line.buffer(SLOT_MM)
-        if kept.intersects(area):
-            area = _solid(area.difference(kept))
-            why[name] = None
+    for slot in slots:
+        line = shapely.LinearRing(slot.path) if slot.closed else shapely.LineString(slot.path)
+        if shapely.dwithin(line, area, SLOT_MM):
+            area = _solid(area.difference(line.buffer(SLOT_MM)))
+            why[slot.name] = None
     for hinge in ground.tree.hinges:
         if slab.panel not in (hinge.parent, hinge.child):
             continue
-        kept = shapely.LineString([hinge.start, hinge.end]).buffer(FOLD_MM)
+        line = shapely.LineString([hinge.start, hinge.end])
+        if not shapely.dwithin(line, area, FOLD_MM):
+            continue
+        kept = line.buffer(FOLD_MM)
         if kept.intersection(area).area > SPECK_MM2:
             area = _solid(area.difference(kept))
             why["the fold"] = None
     return area, tuple(why)
-
-
-def _slots(slab: Slab, onto: str, ground: Ground) -> Iterator[tuple[str, Any]]:
-    """Slots and openings of the sheet a slab lies on, on the model's flat sheet; openings are left free as they are."""
-    import shapely
-
-    piece = ground.pieces.get(onto)
-    if piece is None or slab.panel not in {panel.id for panel in piece.tree.panels}:
-        return
-    own, card = piece.tree.panel(slab.panel).outline[0], ground.tree.panel(slab.panel).outline[0]
-    dx, dy = card[0] - own[0], card[1] - own[1]
-    for line in piece.lines:
-        if line.role not in KEPT_ROLES:
-            continue
-        for path in line.paths:
-            moved = [(x + dx, y + dy) for x, y in path]
-            if len(moved) > 1:
-                yield f"“{line.name}”", shapely.LinearRing(moved) if line.closed else shapely.LineString(moved)
 
 
 def _polygon(ring: Points, holes: Iterable[Points] = ()) -> Any:

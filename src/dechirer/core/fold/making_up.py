@@ -13,9 +13,10 @@ from dechirer.core.card.stack import Stacked
 from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.dress.dressed import DressPlan
 from dechirer.core.figure import Figure
+from dechirer.core.fold.around import Ground
 from dechirer.core.fold.decisions import MakingUp
 from dechirer.core.fold.folds import FoldStep, plan_folds
-from dechirer.core.fold.joints import Ground, Joint, find_joints
+from dechirer.core.fold.joints import Joint, find_joints
 from dechirer.core.fold.kit import KitRow, make_kit
 from dechirer.core.fold.making import Workshop, make_steps
 from dechirer.core.fold.schedule import Schedule, make_schedule

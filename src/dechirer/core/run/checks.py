@@ -15,6 +15,7 @@ from dechirer.core.construct.whole import ConstructPlan
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Dress
 from dechirer.core.finding import CHECKS, Finding, Mend
+from dechirer.core.memory import Memory
 from dechirer.core.paper.weight import DOUBLE_SCORE_FROM_GSM
 from dechirer.core.run.decisions import Run, keep_setting
 from dechirer.core.run.run import RunPlan, make_run
@@ -25,7 +26,8 @@ THROUGH_MM = 0.005
 
 
 class RunSeen(Struct, frozen=True):
-    """The decisions up to here, what is known of the papers, the dressed card (`whole`) and the run."""
+    """The decisions up to here, what is known of the papers, the dressed card (`whole`) and the run, and the memory of
+    what was found before."""
 
     brief: Brief
     run: Run
@@ -33,6 +35,7 @@ class RunSeen(Struct, frozen=True):
     whole: ConstructPlan
     plan: RunPlan
     dress: Dress
+    memory: Memory
 
 
 @CHECKS.add("run.kiss-untested", of=make_run)

@@ -12,7 +12,6 @@ from dechirer.core.card.tools import EASILY_HELD, TOOLS
 from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Dress
 from dechirer.core.finding import CHECKS, Finding, Mend
-from dechirer.core.memory import Memory
 from dechirer.core.run.checks import RunSeen
 from dechirer.core.run.decisions import BEST
 from dechirer.core.run.run import find_order, make_run
@@ -113,7 +112,7 @@ def find_tools_that_would_spare_changes(seen: RunSeen) -> Iterator[Finding]:
         return
     present = {choice.operation for choice in seen.plan.choices}
     others = dict.fromkeys(tool for operation in present for tool in OPERATION[operation].tools)
-    work = Work(Memory())
+    work = Work(seen.memory)
     for tool in others:
         if tool in seen.run.tools or find_holder(seen.brief.machine, tool) is None:
             continue

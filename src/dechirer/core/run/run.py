@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Iterable
+from functools import partial
 
 from msgspec import Struct
 
@@ -114,14 +116,13 @@ def make_run(
     order = lay.layouts
     tools = {choice.kind: choice for choice in choices}
     mats = []
-    stages: Stages | None = {} if len(order) > MANY_MATS else None
+    stages: Stages = {}
+    are_many = len(order) > MANY_MATS
     for layout in order:
         checkpoint(f"finding the tool's way on mat {layout.number}", "")
         args = (layout, tuple(tools.values()), _rules_for(layout, tools, run, machine.pace), machine.pace)
-        if stages is None:
-            mats.append(work.memory.recall(("mat", *args), lambda args=args: _run_mat(*args)))  # type: ignore[misc]
-        else:
-            mats.append(_run_mat(*args, stages))
+        make = partial(_run_mat, *args, stages, are_many)
+        mats.append(make() if are_many else work.memory.recall(("mat", *args), make))
     return RunPlan(
         lay,
         tuple(mats),
@@ -191,29 +192,34 @@ Stages = dict[object, tuple[tuple[int, tuple[Points, ...], tuple[float, ...]], .
 
 
 def _run_mat(
-    layout: MatLayout, tools: tuple[ToolChoice, ...], rules: Rules, pace: Pace, stages: Stages | None = None
+    layout: MatLayout, tools: tuple[ToolChoice, ...], rules: Rules, pace: Pace, stages: Stages, are_many: bool
 ) -> MatRun:
+    """One of many mats is run as if each pass began at home, so that mats alike are run alike."""
     passes: list[Pass] = []
     steps: list[ToolStep] = []
     clock, here = 0.0, HOME
     by_kind = {choice.kind: choice for choice in tools}
     own = {line.id: line.times for placed in layout.placements for line in placed.piece.lines if line.times}
-    for place, kind in enumerate(_order_kinds(_kinds(layout))):
+    lines: dict[Kind, list[tuple[Placement, Line]]] = {}
+    for placed in layout.placements:
+        for line in placed.piece.run_lines:
+            lines.setdefault(kind_of(line), []).append((placed, line))
+    for place, kind in enumerate(_order_kinds(set(lines))):
         spec = OPERATION[kind.operation]
         times, speed = rules[place]
-        strokes = _Strokes(layout, kind, times % 2 == 0, speed, pace, {} if stages is None else stages)
-        paths = strokes.in_order(here, HOME if stages is not None and passes else None)
+        strokes = _Strokes(lines[kind], times % 2 == 0, speed, pace, stages)
+        paths = strokes.in_order(here, HOME if are_many and passes else None)
         if not paths:
             continue
         began = clock
         length = 0.0
-        for placement, line, path, seconds in paths:
-            for _ in range(own.get(line, times) if spec.again else times):
+        for placement, line_id, path, seconds in paths:
+            for _ in range(own.get(line_id, times) if spec.again else times):
                 travel = straight_time(math.dist(here, path[0]), pace.travel_mm_s, pace.acceleration_mm_s2)
                 start = clock + travel + 2 * pace.lift_s
                 clock = start + seconds
                 length += path_length(path)
-                steps.append(ToolStep(kind.operation, placement, line, path, here, start, clock))
+                steps.append(ToolStep(kind.operation, placement, line_id, path, here, start, clock))
                 here = path[-1]
                 # Going back over a groove saves the way to its start; a closed line ends where it began.
                 path = tuple(reversed(path))
@@ -233,17 +239,17 @@ class _Strokes:
     """The strokes of one pass of a mat: inner lines, and outlines, which are cut after them; first of what lies in a
     window."""
 
-    def __init__(self, layout: MatLayout, kind: Kind, returns: bool, speed: float, pace: Pace, stages: Stages) -> None:
+    def __init__(
+        self, lines: Iterable[tuple[Placement, Line]], returns: bool, speed: float, pace: Pace, stages: Stages
+    ) -> None:
         self._returns, self._speed, self._pace, self._stages = returns, speed, pace, stages
         groups: dict[tuple[int, bool], list[Piecewise]] = {}
-        for placed in layout.placements:
-            for line in placed.piece.run_lines:
-                if kind_of(line) == kind:
-                    # What lies in a window of another piece is cut out before the window is.
-                    group = groups.setdefault((-placed.within, line.role == "outline"), [])
-                    # Closed paths are begun anywhere, each by itself; open ones of a line are one stroke.
-                    parts = range(len(line.paths)) if line.closed else (None,)
-                    group += [(placed, line, part) for part in parts]
+        for placed, line in lines:
+            # What lies in a window of another piece is cut out before the window is.
+            group = groups.setdefault((-placed.within, line.role == "outline"), [])
+            # Closed paths are begun anywhere, each by itself; open ones of a line are one stroke.
+            parts = range(len(line.paths)) if line.closed else (None,)
+            group += [(placed, line, part) for part in parts]
         self._groups = [groups[key] for key in sorted(groups)]
 
     def in_order(self, here: Point, as_if: Point | None) -> list[Drawn]:

@@ -33,7 +33,13 @@ def _check(known: Known) -> Iterator[Finding]:
     from dechirer.core.run.checks import RunSeen
 
     seen = RunSeen(
-        known.of(Brief), known.of(Run), known.part(BRIEF), find_whole(known), known.part(RUN), known.of(Dress)
+        known.of(Brief),
+        known.of(Run),
+        known.part(BRIEF),
+        find_whole(known),
+        known.part(RUN),
+        known.of(Dress),
+        known.memory,
     )
     return CHECKS.run(make_run, seen)
 

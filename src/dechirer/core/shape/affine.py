@@ -10,6 +10,9 @@ from msgspec import Struct
 Point = tuple[float, float]
 Points = tuple[Point, ...]
 
+FINE_DIGITS = 6
+"""Places are the same where they are to a nanometre."""
+
 
 class Affine(Struct, frozen=True):
     """An affine map. `first.then(second)` applies `first` before `second`."""

@@ -9,9 +9,9 @@ import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
-from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.algebra import quarter_steps
 from dechirer.core.shape.outline import clockwise
 from dechirer.core.stopping import checkpoint
@@ -45,6 +45,10 @@ class Narrow(Struct, frozen=True):
     width: float
     outline: Points
     kind: str
+
+    def moved(self, map: Affine) -> Narrow:
+        """The same, mapped."""
+        return structs.replace(self, at=map(self.at), outline=map.all(self.outline))
 
 
 def grow(shape: Any, by: float, corners: str = "round") -> Any:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import partial
 from itertools import islice
 from typing import Any
 
@@ -118,15 +119,11 @@ def find_cuts_across_cuts(seen: DressSeen) -> Iterator[Finding]:
 @CHECKS.add("dress.backer-narrow", of=make_dress)
 def find_narrow_backers(seen: DressSeen) -> Iterator[Finding]:
     """A backer that has less room for glue than was asked for, since it stays on its panel."""
-    import shapely
-
     for dressed in seen.own_of_each():
         item, spot = dressed.item, dressed.spot
         if spot is None or item.made != "window" or item.paper is None or not dressed.placed.drawn.areas:
             continue
-        backer = shapely.union_all(backer_areas(dressed, spot))
-        opening = opening_of(dressed)
-        free = shapely.distance(backer.boundary, opening) if shapely.covers(backer, opening) else 0.0
+        free = seen.memory.recall(("backer", item, dressed.placed.serial, spot), partial(_free_round, dressed, spot))
         if free >= item.margin.mm - BACKER_SLACK_MM:
             continue
         mends = [mend for mend in bring_in(seen, dressed) if mend.label != FIT_IN and _leaves(dressed, spot)]
@@ -147,6 +144,14 @@ def find_narrow_backers(seen: DressSeen) -> Iterator[Finding]:
             item.id,
             tuple(mends),
         )
+
+
+def _free_round(dressed: Dressed, spot: Spot) -> float:
+    """How much of its backer is left round an opening at the narrowest, mm."""
+    import shapely
+
+    backer, opening = shapely.union_all(backer_areas(dressed, spot)), opening_of(dressed)
+    return float(shapely.distance(backer.boundary, opening)) if shapely.covers(backer, opening) else 0.0
 
 
 def _leaves(dressed: Dressed, spot: Spot) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import partial
 from typing import Any
 
 from msgspec import structs
@@ -267,7 +268,8 @@ def find_spikes(seen: DressSeen) -> Iterator[Finding]:
         item = dressed.item
         if item.made not in ("piece", "window", "kiss") or any(isinstance(step, Round) for step in item.steps):
             continue
-        count = sum(_count_spikes(area) for area in dressed.placed.drawn.areas)
+        placed = dressed.placed
+        count = seen.memory.recall(("spikes", placed.serial), partial(_count_spikes, placed.drawn.areas))
         if not count:
             continue
         yield Finding(
@@ -281,13 +283,14 @@ def find_spikes(seen: DressSeen) -> Iterator[Finding]:
         )
 
 
-def _count_spikes(area: Any) -> int:
+def _count_spikes(areas: tuple[Any, ...]) -> int:
     import numpy as np
     import shapely
 
     total = 0
-    for ring in (area.exterior, *area.interiors):
-        points = shapely.get_coordinates(shapely.simplify(ring, 0.05))[:-1]
+    rings = [ring for area in areas for ring in (area.exterior, *area.interiors)]
+    for ring in shapely.simplify(rings, 0.05):
+        points = shapely.get_coordinates(ring)[:-1]
         if len(points) < 3:
             continue
         back, ahead = np.roll(points, 1, axis=0) - points, np.roll(points, -1, axis=0) - points
@@ -304,19 +307,21 @@ def find_colours_alike(seen: DressSeen) -> Iterator[Finding]:
 
     if all(each.item.made not in ("piece", "window") for each in seen.own_of_each()):
         return
-    shown: list[tuple[Dressed, str, Any]] = []
+    shown: list[tuple[Dressed, str]] = []
     for dressed in seen.first_of_each():
         item, spot = dressed.item, dressed.spot
         if spot is None or item.made not in ("piece", "window"):
             continue
-        areas = shapely.union_all(list(dressed.placed.drawn.areas))
+        areas = shapely.STRtree(dressed.placed.drawn.areas)
         below = spot.paper
-        for other, paper, shape in shown:
-            if other.spot is not None and other.spot.id == spot.id and shapely.intersects(shape, areas):
+        for other, paper in shown:
+            if other.spot is None or other.spot.id != spot.id:
+                continue
+            if areas.query(other.placed.drawn.areas, predicate="intersects").size:
                 below = paper
         own = item.paper if item.made == "window" else (item.paper or seen.brief.base_paper)
         if item.made == "piece":
-            shown.append((dressed, own or spot.paper, areas))
+            shown.append((dressed, own or spot.paper))
         if own is None or item.printed:
             continue  # what is printed on it tells it from its ground
         one, ground = seen.facts.paper(own).paper, seen.facts.paper(below).paper

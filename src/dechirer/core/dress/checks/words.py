@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import lru_cache
+from functools import lru_cache, partial
+from typing import Any
 
 from dechirer.core.brought import FontFile
 from dechirer.core.decide.change import Change
@@ -282,8 +283,6 @@ def find_contrast(seen: DressSeen) -> Iterator[Finding]:
 @CHECKS.add("dress.pen-crowded", of=make_dress)
 def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
     """Openings between pen lines that the tip fills."""
-    import shapely
-
     for dressed in seen.own_of_each():
         own = dressed.item.tip
         tip = (own or seen.dress.pen_tip).mm
@@ -295,14 +294,7 @@ def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
         ]
         if not lines or len(lines) > 4000 or dressed.item.made == "guide":
             continue
-        faces = shapely.get_parts(shapely.polygonize([shapely.unary_union(lines)]))
-        # Dear to measure, so only those are that a tip's breadth takes away.
-        faces = faces[shapely.is_empty(shapely.buffer(faces, -tip / 2 - 1e-3))]
-        widths = []
-        for face in faces:
-            checkpoint()
-            widths.append(2 * float(shapely.maximum_inscribed_circle(face, tolerance=tip / 50).length))
-        small = [width for width in widths if width < tip]
+        small = seen.memory.recall(("filled", dressed.placed.serial, tip), partial(_find_filled, lines, tip))
         if not small:
             continue
         item = dressed.item
@@ -323,3 +315,17 @@ def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
             item.id,
             tuple(mends),
         )
+
+
+def _find_filled(lines: list[Any], tip: float) -> tuple[float, ...]:
+    """How wide the openings between some lines are that are narrower than a tip (mm)."""
+    import shapely
+
+    faces = shapely.get_parts(shapely.polygonize([shapely.unary_union(lines)]))
+    # Dear to measure, so only those are that a tip's breadth takes away.
+    faces = faces[shapely.is_empty(shapely.buffer(faces, -tip / 2 - 1e-3))]
+    widths = []
+    for face in faces:
+        checkpoint()
+        widths.append(2 * float(shapely.maximum_inscribed_circle(face, tolerance=tip / 50).length))
+    return tuple(width for width in widths if width < tip)

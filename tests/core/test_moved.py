@@ -1,0 +1,84 @@
+"""What is only moved is what it was: an edit works out anew what hangs on it and nothing more."""
+
+from __future__ import annotations
+
+import pytest
+import shapely
+
+from dechirer.core.decide.change import Change
+from dechirer.core.dress.mark import rings_of
+from dechirer.core.job.edit import apply_changes
+from dechirer.core.job.model import Job
+from dechirer.core.length import parse_length
+from dechirer.core.plan import Plan, Planner
+from dechirer.core.shape.affine import Affine, mirror_x
+from dechirer.core.shape.webs import find_narrow
+from dechirer.demo import load_demo_job
+from tests.dressing import dressed, item, square
+
+
+def moved(job: Job, id: str, mm: float) -> Job:
+    """A job with one item moved across to so many mm."""
+    return apply_changes(job, [Change(f"dress.items.{id}.place.x", parse_length(f"{mm} mm"))])
+
+
+def test_a_piece_that_is_glued_on_elsewhere_is_the_same_piece_on_the_same_mats() -> None:
+    planner, job = Planner(), load_demo_job("kites")
+    one = planner.plan(moved(job, "greeting", 1.37))
+    other = planner.plan(moved(job, "greeting", 2.91))
+    assert one.stacked.slabs != other.stacked.slabs
+    assert one.dress.pieces == other.dress.pieces
+    assert [mat.layout for mat in one.run.mats] == [mat.layout for mat in other.run.mats]
+    assert all(mat is again for mat, again in zip(one.run.mats, other.run.mats, strict=True))
+
+
+def joint_of(plan: Plan, part: str) -> object:
+    """The joint of a part."""
+    return next(joint for joint in plan.making_up.joints if joint.part == part)
+
+
+def test_only_the_joints_near_to_what_moved_are_looked_at_again() -> None:
+    glued = item(id="tag", made="piece", width="20 mm", x="-20 mm", across="middle", y="20 mm", down="top")
+    window = item(id="door", made="window", width="10 mm", x="-30 mm", across="middle", y="-15 mm", down="bottom")
+    planner, job = Planner(), dressed(glued, window, arts=(square(20.0),))
+    first = planner.plan(job)
+    assert first.making_up.joints
+    far = planner.plan(moved(job, "door", -25))
+    assert joint_of(far, "tag") is joint_of(first, "tag")
+    below = apply_changes(moved(job, "door", -20), [Change("dress.items.door.place.down", "top")])
+    below = apply_changes(below, [Change("dress.items.door.place.y", parse_length("25 mm"))])
+    under = planner.plan(below)
+    assert joint_of(under, "tag") != joint_of(first, "tag")
+
+
+def test_weak_places_go_with_their_piece() -> None:
+    """Letters that are thin for their paper: looked at in one place, and where they lie after they were moved."""
+    planner = Planner()
+    letters = item(
+        id="name", made="piece", words="Lilli", width="40 mm", x="0 mm", across="left", y="20 mm", down="top"
+    )
+    job = dressed(letters)
+    here, there = planner.plan(moved(job, "name", 10)), planner.plan(moved(job, "name", 31.5))
+    (weak,), (moved_weak,) = here.dress.weak, there.dress.weak
+    assert weak.narrow
+    for one, other in zip(weak.narrow, moved_weak.narrow, strict=True):
+        assert other.at == pytest.approx((one.at[0] + 21.5, one.at[1]), abs=1e-6)
+        assert other.width == pytest.approx(one.width, abs=1e-6)
+    # They lie on the letters, as the geometry library finds them there.
+    (placed,) = (each.placed for each in there.dress.items)
+    found = [place.at for area in placed.drawn.areas for place in find_narrow(area, weak.holds)]
+    ink = shapely.union_all(list(placed.drawn.areas))
+    assert all(shapely.distance(shapely.Point(place.at), ink) < 0.05 for place in moved_weak.narrow)
+    assert len(found) == len(moved_weak.narrow)
+
+
+@pytest.mark.parametrize("map", [Affine(), mirror_x(30.0), Affine(0, 1, -1, 0, 5, 0)])
+@pytest.mark.parametrize("is_reversed", [False, True])
+def test_rings_run_clockwise_however_they_come_to_lie(map: Affine, is_reversed: bool) -> None:
+    ring, hole = [(0, 0), (10, 0), (10, 7), (0, 7)], [(2, 2), (2, 4), (5, 4)]
+    if is_reversed:
+        ring, hole = ring[::-1], hole[::-1]
+    for path in rings_of(shapely.Polygon(ring, [hole]), map):
+        assert shapely.is_ccw(shapely.LinearRing(path))  # by a library whose y is up
+    outer, inner = rings_of(shapely.Polygon(ring, [hole]), map)
+    assert shapely.Polygon(outer, [inner]).equals(shapely.Polygon(map.all(ring), [map.all(hole)]))
