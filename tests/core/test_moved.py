@@ -12,9 +12,8 @@ from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, Planner
 from dechirer.core.shape.affine import Affine, mirror_x
-from dechirer.core.shape.webs import find_narrow
 from dechirer.demo import load_demo_job
-from tests.dressing import dressed, item, square
+from tests.dressing import art, dressed, item, square
 
 
 def moved(job: Job, id: str, mm: float) -> Job:
@@ -52,24 +51,20 @@ def test_only_the_joints_near_to_what_moved_are_looked_at_again() -> None:
 
 
 def test_weak_places_go_with_their_piece() -> None:
-    """Letters that are thin for their paper: looked at in one place, and where they lie after they were moved."""
-    planner = Planner()
-    letters = item(
-        id="name", made="piece", words="Lilli", width="40 mm", x="0 mm", across="left", y="20 mm", down="top"
-    )
-    job = dressed(letters)
-    here, there = planner.plan(moved(job, "name", 10)), planner.plan(moved(job, "name", 31.5))
-    (weak,), (moved_weak,) = here.dress.weak, there.dress.weak
-    assert weak.narrow
-    for one, other in zip(weak.narrow, moved_weak.narrow, strict=True):
-        assert other.at == pytest.approx((one.at[0] + 21.5, one.at[1]), abs=1e-6)
-        assert other.width == pytest.approx(one.width, abs=1e-6)
-    # They lie on the letters, as the geometry library finds them there.
-    (placed,) = (each.placed for each in there.dress.items)
-    found = [place.at for area in placed.drawn.areas for place in find_narrow(area, weak.holds)]
-    ink = shapely.union_all(list(placed.drawn.areas))
-    assert all(shapely.distance(shapely.Point(place.at), ink) < 0.05 for place in moved_weak.narrow)
-    assert len(found) == len(moved_weak.narrow)
+    """Two squares joined by a web of 0.4 mm, 12 mm from the left and 5 mm from the top of the art: plain geometry."""
+    ring = [(0, 0), (10, 0), (10, 4.8), (14, 4.8), (14, 0), (24, 0), (24, 10), (14, 10), (14, 5.2), (10, 5.2), (10, 10)]
+    path = " L ".join(f"{x} {y}" for x, y in [*ring, (0, 10)])
+    joined = art(f"M {path} Z", width=24.0, height=10.0)
+    planner, place = Planner(), {"x": "0 mm", "across": "left", "y": "20 mm", "down": "top"}
+    job = dressed(item(id="pair", width="24 mm", **place), arts=(joined,))
+    for mm in (10, 31.5, 10):
+        (weak,) = planner.plan(moved(job, "pair", mm)).dress.weak
+        (web,) = weak.narrow
+        assert web.kind == "web"
+        assert web.at == pytest.approx((mm + 12, 25), abs=0.5)
+        assert web.width == pytest.approx(0.4, abs=0.01)
+        left, _, right, _ = shapely.Polygon(web.outline).bounds
+        assert (left, right) == pytest.approx((mm + 10, mm + 14), abs=0.4)
 
 
 @pytest.mark.parametrize("map", [Affine(), mirror_x(30.0), Affine(0, 1, -1, 0, 5, 0)])

@@ -62,7 +62,7 @@ def _opened_near(dressed: Dressed, spot: Spot, holds: float, items: Iterable[Dre
     """What is cut out of the face so near to an opening that little paper may be left between them, itself as well."""
     if dressed.item.made in ("piece", "kiss") or dressed.placed.drawn.is_empty:
         return []
-    round_it = Box(*dressed.placed.drawn.box()).grown(2 * REACH * holds)
+    round_it = Box(*dressed.placed.drawn.box()).grown(REACH * holds)
     return [
         other
         for other in items

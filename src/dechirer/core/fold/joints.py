@@ -22,6 +22,7 @@ from dechirer.core.shape import algebra
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.outline import Box, bounds
+from dechirer.core.shape.webs import grow
 
 TOUCH_MM = 1e-4
 DRAPE_MM = 0.7
@@ -31,6 +32,8 @@ ENOUGH = 0.35
 SLOT_MM, FOLD_MM = 1.5, 2.0
 """Glue stays so far off slots and openings, and off folds (common practice, no published figure)."""
 SPECK_MM2 = 1.0
+ROUGH_MM = 0.05
+"""The edges of what is left free of glue are as rough as this."""
 NEAR_MM = SLOT_MM + 0.5
 SMALL_MM = 30.0
 """What is smaller than this each way is stuck by dots (from memory)."""
@@ -296,7 +299,7 @@ def _clear(area: Any, slab: Slab, slots: Iterable[Slot], ground: Ground) -> tupl
     for slot in slots:
         line = shapely.LinearRing(slot.path) if slot.closed else shapely.LineString(slot.path)
         if shapely.dwithin(line, area, SLOT_MM):
-            area = _solid(area.difference(line.buffer(SLOT_MM)))
+            area = _solid(area.difference(grow(line.simplify(ROUGH_MM), SLOT_MM)))
             why[slot.name] = None
     for hinge in ground.tree.hinges:
         if slab.panel not in (hinge.parent, hinge.child):
@@ -304,7 +307,7 @@ def _clear(area: Any, slab: Slab, slots: Iterable[Slot], ground: Ground) -> tupl
         line = shapely.LineString([hinge.start, hinge.end])
         if not shapely.dwithin(line, area, FOLD_MM):
             continue
-        kept = line.buffer(FOLD_MM)
+        kept = grow(line, FOLD_MM)
         if kept.intersection(area).area > SPECK_MM2:
             area = _solid(area.difference(kept))
             why["the fold"] = None
@@ -328,9 +331,12 @@ def _solid(area: Any) -> Any:
 
 def _inset(area: Any, by: float) -> Any:
     """An area set in from its edge; by less where too little would be left of a narrow one."""
+    if by == 0:
+        return area
+    rough = area.simplify(ROUGH_MM)
     for share in (1.0, 0.5, 0.25):
-        inner = area.buffer(-by * share, join_style="mitre")
-        if inner.area > max(SPECK_MM2, ENOUGH * area.area) or by == 0:
+        inner = rough.buffer(-by * share, join_style="mitre")
+        if inner.area > max(SPECK_MM2, ENOUGH * area.area):
             return inner
     return area
 

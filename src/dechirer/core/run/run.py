@@ -17,7 +17,7 @@ from dechirer.core.figure import Figure
 from dechirer.core.lay.lay import LayPlan, in_order, numbered
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.learned import Learned
-from dechirer.core.memory import Same
+from dechirer.core.memory import Memory, Same
 from dechirer.core.run.decisions import Run
 from dechirer.core.run.minutes import PrintTimes, total_minutes
 from dechirer.core.run.order import MatNeed, MatOrder, order_mats
@@ -121,7 +121,7 @@ def make_run(
     for layout in order:
         checkpoint(f"finding the tool's way on mat {layout.number}", "")
         args = (layout, tuple(tools.values()), _rules_for(layout, tools, run, machine.pace), machine.pace)
-        make = partial(_run_mat, *args, stages, are_many)
+        make = partial(_run_mat, *args, stages, None if are_many else work.memory)
         mats.append(make() if are_many else work.memory.recall(("mat", *args), make))
     return RunPlan(
         lay,
@@ -187,14 +187,16 @@ def _rules_for(layout: MatLayout, tools: dict[Kind, ToolChoice], run: Run, pace:
 
 Drawn = tuple[str, str, Points, float]
 """One path as it is drawn: its placement, its line, its points, and the seconds along it."""
-Stages = dict[object, tuple[tuple[int, tuple[Points, ...], tuple[float, ...]], ...]]
-"""The ways that were found for some strokes, by what they are: each stroke's number, its paths, the seconds of each."""
+Ways = tuple[tuple[int, tuple[Points, ...], tuple[float, ...]], ...]
+"""The strokes of a pass in their order: each one's number, its paths as they are drawn, the seconds of each."""
+Stages = dict[object, Ways]
+"""The ways that were found for some strokes of a plan, by what they are."""
 
 
 def _run_mat(
-    layout: MatLayout, tools: tuple[ToolChoice, ...], rules: Rules, pace: Pace, stages: Stages, are_many: bool
+    layout: MatLayout, tools: tuple[ToolChoice, ...], rules: Rules, pace: Pace, stages: Stages, memory: Memory | None
 ) -> MatRun:
-    """One of many mats is run as if each pass began at home, so that mats alike are run alike."""
+    """One of many mats, without a memory, is run as if each pass began at home, so that mats alike are run alike."""
     passes: list[Pass] = []
     steps: list[ToolStep] = []
     clock, here = 0.0, HOME
@@ -207,8 +209,8 @@ def _run_mat(
     for place, kind in enumerate(_order_kinds(set(lines))):
         spec = OPERATION[kind.operation]
         times, speed = rules[place]
-        strokes = _Strokes(lines[kind], times % 2 == 0, speed, pace, stages)
-        paths = strokes.in_order(here, HOME if are_many and passes else None)
+        strokes = _Strokes(lines[kind], times % 2 == 0, speed, pace, stages, memory)
+        paths = strokes.in_order(here, HOME if memory is None and passes else None)
         if not paths:
             continue
         began = clock
@@ -240,9 +242,15 @@ class _Strokes:
     window."""
 
     def __init__(
-        self, lines: Iterable[tuple[Placement, Line]], returns: bool, speed: float, pace: Pace, stages: Stages
+        self,
+        lines: Iterable[tuple[Placement, Line]],
+        returns: bool,
+        speed: float,
+        pace: Pace,
+        stages: Stages,
+        memory: Memory | None,
     ) -> None:
-        self._returns, self._speed, self._pace, self._stages = returns, speed, pace, stages
+        self._returns, self._speed, self._pace, self._stages, self._memory = returns, speed, pace, stages, memory
         groups: dict[tuple[int, bool], list[Piecewise]] = {}
         for placed, line in lines:
             # What lies in a window of another piece is cut out before the window is.
@@ -262,30 +270,36 @@ class _Strokes:
                 here = paths[-1][0] if self._returns and not line.closed else paths[-1][-1]
         return found
 
-    def _find_ways(
-        self, lines: list[Piecewise], start: Point
-    ) -> tuple[tuple[int, tuple[Points, ...], tuple[float, ...]], ...]:
+    def _find_ways(self, lines: list[Piecewise], start: Point) -> Ways:
         # Paths are told apart by identity: copies that share some share the object, and it lives as long as the mats.
         what = tuple((id(line.paths), part, line.closed, placed.to_sheet) for placed, line, part in lines)
         key = (what, start, self._returns, self._speed)
         if key not in self._stages:
-            strokes = [
-                Stroke(
-                    line.id,
-                    str(number),
-                    tuple(placed.to_sheet.all(path) for path in _paths_of(line, part)),
-                    line.closed,
-                    self._returns and not line.closed,
-                )
-                for number, (placed, line, part) in enumerate(lines)
-            ]
-            ordered = order_strokes(strokes, start)
-            seconds = iter(path_times([path for _, paths in ordered for path in paths], self._speed, self._pace))
-            self._stages[key] = tuple(
-                (int(stroke.placement), paths, tuple(itertools.islice(seconds, len(paths))))
-                for stroke, paths in ordered
-            )
+            find = partial(self._order, lines, start)
+            if self._memory is not None:
+                drawn = tuple((_paths_of(line, part), line.closed, placed.to_sheet) for placed, line, part in lines)
+                kept = ("ways", drawn, start, self._returns, self._speed, self._pace)
+                self._stages[key] = self._memory.recall(kept, find)
+            else:
+                self._stages[key] = find()
         return self._stages[key]
+
+    def _order(self, lines: list[Piecewise], start: Point) -> Ways:
+        strokes = [
+            Stroke(
+                line.id,
+                str(number),
+                tuple(placed.to_sheet.all(path) for path in _paths_of(line, part)),
+                line.closed,
+                self._returns and not line.closed,
+            )
+            for number, (placed, line, part) in enumerate(lines)
+        ]
+        ordered = order_strokes(strokes, start)
+        seconds = iter(path_times([path for _, paths in ordered for path in paths], self._speed, self._pace))
+        return tuple(
+            (int(stroke.placement), paths, tuple(itertools.islice(seconds, len(paths)))) for stroke, paths in ordered
+        )
 
 
 def _count_changes(found: MatOrder, choices: tuple[ToolChoice, ...]) -> Figure:
