@@ -149,12 +149,13 @@ class Driver:
         for station in self.room.stations.values():
             station.end_typing()
         until = time.monotonic() + SETTLE_S
-        while not self.room.document.is_current and not self.window.banners.text("plan"):
-            QApplication.processEvents()
+        while True:
+            QApplication.processEvents()  # what was begun beside the window may come in, and want a plan of its own
+            if self.room.document.is_current or self.window.banners.text("plan"):
+                return
             time.sleep(0.002)
             if time.monotonic() > until:
                 raise StuckError(f"no plan in {SETTLE_S:.0f} s")
-        QApplication.processEvents()
 
     def _tidy(self) -> None:
         """Not more than a few boxes stay open, and no menu."""

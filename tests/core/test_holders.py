@@ -199,6 +199,15 @@ def test_the_edge_follows_the_row_at_its_distance() -> None:
     assert (box.width, box.height) == pytest.approx((9 * 25.4, 2.8 * 25.4), abs=1e-6)
 
 
+def test_a_row_far_too_large_for_its_card_is_said_and_leaves_the_card_its_paper() -> None:
+    job = quick_job("135x50.8mm", fold="flap-row")
+    job = typed(job, "construct.flap_row.motifs.motif-2.height", "133 mm")
+    plan = make_plan(typed(job, "construct.flap_row.motifs.motif-3.width", "9.83 in"))
+    assert {"construct.motifs-too-close", "construct.row-too-high"} <= set(codes(plan))
+    box = bounds(plan.construct.pieces[0].outline)
+    assert (box.width, box.height) == pytest.approx((135, 50.8), abs=1e-6)
+
+
 def test_motifs_go_and_the_last_one_stays() -> None:
     job = quick_job("9x2.8in", fold="flap-row")
     path = "construct.flap_row.motifs"

@@ -13,7 +13,8 @@ from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, Planner
 from dechirer.core.shape.affine import Affine, mirror_x
 from dechirer.demo import load_demo_job
-from tests.dressing import art, dressed, item, square
+from tests.dressing import art, dressed, item, square, step
+from tests.helpers import codes
 
 
 def moved(job: Job, id: str, mm: float) -> Job:
@@ -77,3 +78,10 @@ def test_rings_run_clockwise_however_they_come_to_lie(map: Affine, is_reversed: 
         assert shapely.is_ccw(shapely.LinearRing(path))  # by a library whose y is up
     outer, inner = rings_of(shapely.Polygon(ring, [hole]), map)
     assert shapely.Polygon(outer, [inner]).equals(shapely.Polygon(map.all(ring), [map.all(hole)]))
+
+
+def test_an_item_of_which_nothing_is_left_is_no_ground_for_others() -> None:
+    """A piece that its step leaves nothing of, and one that lies over it."""
+    gone = item(id="gone", width="20 mm", paper="liner-paper", steps=(step("border", by="-30 mm"),))
+    plan = Planner().plan(dressed(gone, item(id="over", width="10 mm", paper="liner-paper"), arts=(square(20.0),)))
+    assert "dress.step-gone" in codes(plan)

@@ -69,9 +69,10 @@ def _card_spots(construct: CardPlan) -> list[Spot]:
         piece = construct.piece(construct.made.parts.get(face.panel, ""))
         if piece is None:
             continue
-        card = construct.tree.panel(face.panel)
-        own = piece.tree.panel(face.panel).outline[0]
-        shift = translate(own[0] - card.outline[0][0], own[1] - card.outline[0][1])
+        card, own = construct.tree.panel(face.panel), piece.tree.panel(face.panel).outline
+        if not card.outline or not own:
+            continue  # of a flap that a cut has taken nothing is left to put anything on
+        shift = translate(own[0][0] - card.outline[0][0], own[0][1] - card.outline[0][1])
         back = face.to_flat.inverse()
         base = next(
             (index for index, slab in enumerate(construct.slabs) if slab.panel == face.panel and slab.bottom == 0.0), -1

@@ -143,7 +143,8 @@ def edge_outline(row: FlapRow, spots: tuple[PlacedMotif, ...], width: float, hei
         tips += [over.all(tip) for tip in tuple(tips)]
     whole = merge(below, *round_them)
     softened = offset(offset(whole, NOTCH_MM), -NOTCH_MM) or whole
-    return keep_within(merge(softened, *tips), rectangle(width, height))
+    # Of a row that is far too large for the card no paper may be left: then it is the card's, and the checks say why.
+    return keep_within(merge(softened, *tips), rectangle(width, height)) or rectangle(width, height)
 
 
 def _apex(outline: Points, edge: float) -> Points:

@@ -315,9 +315,8 @@ def find_colours_alike(seen: DressSeen) -> Iterator[Finding]:
         areas = shapely.STRtree(dressed.placed.drawn.areas)
         below = spot.paper
         for other, paper in shown:
-            if other.spot is None or other.spot.id != spot.id:
-                continue
-            if areas.query(other.placed.drawn.areas, predicate="intersects").size:
+            mine = other.placed.drawn.areas if other.spot is not None and other.spot.id == spot.id else ()
+            if mine and areas.query(mine, predicate="intersects").size:
                 below = paper
         own = item.paper if item.made == "window" else (item.paper or seen.brief.base_paper)
         if item.made == "piece":
