@@ -86,6 +86,15 @@ def test_art_fitted_into_its_region_touches_by_its_outline_with_its_border_on() 
     assert (right - left, bottom - top) == pytest.approx((5 * IN, 5 * IN), abs=0.05)
 
 
+def test_a_straight_line_fitted_into_its_region_is_as_long_as_that_is_wide() -> None:
+    line = ArtGroup("line", "line", "pen", ("M 0 0 L 20 0",), stroke=0.5)
+    plan = make_plan(dressed(item(made="pen", fit_in="5 mm"), arts=(art(groups=(line,), height=0.5),)))
+    left, top, right, bottom = placed(plan)
+    assert (left, right) == pytest.approx((5, 5 * IN - 5), abs=0.05)
+    assert top == pytest.approx(bottom)
+    assert 5 < top < 7 * IN - 5
+
+
 # --- relations ---------------------------------------------------------------------------------------------------
 
 

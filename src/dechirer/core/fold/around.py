@@ -77,8 +77,10 @@ def _slots(id: str, panel: str, ground: Ground) -> Iterator[Slot]:
     piece = ground.pieces.get(id)
     if piece is None or panel not in {each.id for each in piece.tree.panels}:
         return
-    own, card = piece.tree.panel(panel).outline[0], ground.tree.panel(panel).outline[0]
-    dx, dy = card[0] - own[0], card[1] - own[1]
+    own, card = piece.tree.panel(panel).outline, ground.tree.panel(panel).outline
+    if not own or not card:
+        return
+    dx, dy = card[0][0] - own[0][0], card[0][1] - own[0][1]
     for line in piece.lines:
         if line.role not in KEPT_ROLES:
             continue

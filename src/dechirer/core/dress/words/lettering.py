@@ -311,7 +311,8 @@ def _room_for(words: Words, glyphs: list[Glyph], shape: Any) -> tuple[float, tup
 
 
 def fit_hull(hull: Any, shape: Any) -> tuple[float, tuple[float, float]]:
-    """By how much a hull (n, 2) may grow inside a polygon, and where its box's middle then lies.
+    """By how much a hull (n, 2) may grow inside a polygon, and where its box's middle then lies. The hull of a straight
+    line is its two ends.
 
     The middle starts where the largest circle fits and moves by ever smaller steps while that lets the hull grow.
     """
@@ -323,10 +324,11 @@ def fit_hull(hull: Any, shape: Any) -> tuple[float, tuple[float, float]]:
     spot = shapely.maximum_inscribed_circle(shape, tolerance=0.1).coords[0]
     shapely.prepare(shape)
     reach = float(np.hypot(*np.ptp(shapely.get_coordinates(shape), axis=0)))
+    body = {1: shapely.Point, 2: shapely.LineString}.get(len(hull), shapely.Polygon)
 
     def largest(x: float, y: float, least: float) -> float:
         def holds(factor: float) -> bool:
-            return bool(shapely.contains_properly(shape, shapely.Polygon(round_origin * factor + (x, y))))
+            return bool(shapely.contains_properly(shape, body(round_origin * factor + (x, y))))
 
         low, high = 0.0, reach / max(float(np.ptp(round_origin, axis=0).max()), 1e-9)
         if least > 0:
