@@ -1,7 +1,8 @@
 """The memory of results: by what they were made from, bounded by bytes, owned by the planner.
 
-Plans are made of frozen values, so a result may be kept and given again as long as its key is equal. There is no other
-memory of results of a job: what is remembered elsewhere depends on no job (fonts, tables of sizes).
+Plans are made of frozen values, so a result may be kept and given again as long as its key is equal. What else follows
+from a job and is remembered, `until_forgotten`, is little and is forgotten in a long pause and when the job is closed;
+what is remembered beside that depends on no job (fonts, tables of sizes).
 """
 
 from __future__ import annotations
@@ -9,10 +10,12 @@ from __future__ import annotations
 import sys
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
-from typing import Any, TypeVar
+from functools import lru_cache
+from typing import Any, ParamSpec, TypeVar, cast
 
 import msgspec
 
+Given = ParamSpec("Given")
 Result = TypeVar("Result")
 
 MOST_BYTES = 256 * 1024 * 1024
@@ -24,6 +27,27 @@ MOST_WEIGHED = 12
 MOST_UNWEIGHED = 256
 """So many results wait to be weighed."""
 _LIGHT = frozenset({type(None), int, float, bool})
+
+
+_FORGETTING: list[Callable[[], None]] = []
+
+
+def until_forgotten(most: int) -> Callable[[Callable[Given, Result]], Callable[Given, Result]]:
+    """Decorator: the latest results of a function are given again for the same arguments, until `forget` is called."""
+
+    def keeping(make: Callable[Given, Result]) -> Callable[Given, Result]:
+        kept = lru_cache(maxsize=most)(make)
+        _FORGETTING.append(kept.cache_clear)
+        return cast("Callable[Given, Result]", kept)
+
+    return keeping
+
+
+def forget() -> None:
+    """Forget what was kept `until_forgotten`: thousands of small values that lie all over the memory, so that pages
+    which are free but for them cannot be given back."""
+    for clear in _FORGETTING:
+        clear()
 
 
 class _Key:

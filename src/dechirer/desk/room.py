@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QFrame, QMessageBox
 from dechirer.core.decide.change import Change
 from dechirer.core.finding import Finding
 from dechirer.core.job.model import Job
+from dechirer.core.memory import forget
 from dechirer.desk.stations.base import Station
 from dechirer.desk.views import make_view
 from dechirer.desk.widgets.complaint import say_refusal
@@ -349,3 +350,4 @@ class Room(QObject):
         self.picturing.end()
         self.files.end()
         self.document.end()
+        forget()

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
+from dechirer.core.memory import until_forgotten
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.fitting import Segment, fit_path
 
 
-@lru_cache(maxsize=4096)
+@until_forgotten(4096)
 def fitted(path: Points, closed: bool) -> tuple[Point, list[Segment]]:
     """A path as its start and segments: a straight line by one point, a cubic curve by three."""
     return fit_path(path, closed=closed)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
-from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
@@ -14,6 +13,7 @@ from dechirer.core.card.assembly import FOAM, THING, Slab
 from dechirer.core.card.folding import Pose, fold, pressed
 from dechirer.core.card.panels import PanelTree
 from dechirer.core.figure import Figure
+from dechirer.core.memory import until_forgotten
 from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.divide import without
 from dechirer.core.shape.outline import Box, area, bounds
@@ -252,7 +252,7 @@ def stack_cells(tree: PanelTree, slabs: tuple[Slab, ...]) -> list[tuple[BaseGeom
     return [(cell, _height(stack), len(stack)) for cell, stack in _cells(slabs, poses) if stack]
 
 
-@lru_cache(maxsize=256)
+@until_forgotten(256)
 def _shrunk(slab: Slab, pose: Pose) -> BaseGeometry:
     """As `_lie_flat`, without its slivers: most slabs of a card are those of before the last edit."""
     return _lie_flat(slab, pose).buffer(-SLIVER_MM, join_style="mitre")

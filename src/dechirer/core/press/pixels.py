@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import io
-from functools import lru_cache
 from typing import Any
 
 from dechirer.core.brought import Pixels
 from dechirer.core.card.print import Raster
+from dechirer.core.memory import until_forgotten
 
 MOST_DECODED = 4
 """So many pictures stay decoded: a full page of 300 px to the inch is 34 MB."""
@@ -40,7 +40,7 @@ def decode(pixels: Pixels, longest: int = 0) -> Any:
         raise ValueError(f"the picture cannot be read ({error})") from None
 
 
-@lru_cache(maxsize=MOST_DECODED)
+@until_forgotten(MOST_DECODED)
 def _small(pixels: Pixels) -> Any:
     return decode(pixels, LOOKED_AT_PX)
 

@@ -8,9 +8,9 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterable, Sequence
-from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
+from dechirer.core.memory import until_forgotten
 from dechirer.core.shape.affine import Point, Points
 
 if TYPE_CHECKING:
@@ -303,7 +303,7 @@ def cut_into_dashes(points: Sequence[Point], closed: bool, dash: Sequence[float]
     return found
 
 
-@lru_cache(maxsize=32)
+@until_forgotten(32)
 def flatten_all(paths: tuple[str, ...], tolerance: float, scale: float) -> tuple[Run, ...]:
     """The subpaths of many paths; remembered."""
     return tuple(run for path in paths for run in flatten(path, tolerance, scale))

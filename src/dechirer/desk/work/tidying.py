@@ -16,6 +16,7 @@ import time
 from PyQt6.QtCore import QObject, Qt, QTimer
 from PyQt6.QtGui import QGuiApplication
 
+from dechirer.core.memory import forget
 from dechirer.desk.work.document import Document
 
 MOST_PLANS = 200
@@ -86,7 +87,9 @@ class Tidier(QObject):
         self._look_through()
 
     def tidy_all(self) -> None:
-        """Look through everything, where that does not take long, and give back what is free."""
+        """Look through everything, where that does not take long, forget what is soon found again, and give back what
+        is free."""
+        forget()
         if self._takes(gc.get_freeze_count() + _count_new()) <= MOST_S:
             gc.unfreeze()
         self.tidy()

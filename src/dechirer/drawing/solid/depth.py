@@ -8,13 +8,13 @@ near it draws every picture without a painter's mistake, and it is made once for
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 
 from dechirer.core.card.assembly import Slab
 from dechirer.core.card.folding import Pose, Vector, dot
+from dechirer.core.memory import until_forgotten
 from dechirer.core.shape.affine import Points
 from dechirer.drawing.solid.eye import Eye
 
@@ -129,7 +129,7 @@ def divide_space(slabs: Sequence[Slab], poses: dict[str, Pose]) -> Node:
     return _divide(whole) or Node()
 
 
-@lru_cache(maxsize=48)
+@until_forgotten(48)
 def _rough(ring: Points) -> Points:
     """A ring of very many corners with those that nobody sees left out."""
     if len(ring) <= MANY_CORNERS:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from functools import lru_cache
 from typing import Any
 
 from msgspec import structs
@@ -17,6 +16,7 @@ from dechirer.core.dress.seen import DressSeen, path_of
 from dechirer.core.dress.spots import Spot
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import fine_length, format_length
+from dechirer.core.memory import until_forgotten
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.algebra import polygon
 from dechirer.core.shape.outline import bounds, is_rectangle
@@ -59,7 +59,7 @@ def _margin(outline: Points, ink: Any) -> float | None:
     return float(min(left - box.left, top - box.top, box.right - right, box.bottom - bottom))
 
 
-@lru_cache(maxsize=64)
+@until_forgotten(64)
 def _face_of(outline: Points) -> tuple[Any, Any]:
     """A face as a polygon, and a hair's breadth larger; the same for every copy."""
     face = polygon(outline)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import lru_cache, partial
+from functools import partial
 from typing import Any
 
 from dechirer.core.brought import FontFile
@@ -19,6 +19,7 @@ from dechirer.core.dress.words.lettering import find_tightest
 from dechirer.core.dress.words.typefaces import SHIPPED, find_typeface
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import fine_length, parse_length
+from dechirer.core.memory import until_forgotten
 from dechirer.core.paper.colours import contrast, name_colour
 from dechirer.core.stopping import checkpoint
 from dechirer.core.words import plural
@@ -31,7 +32,7 @@ LARGE_MM = 18 * 25.4 / 72
 LEAST_EM_MM = 3.0
 SHARED_MM = 2.0
 
-_tightest = lru_cache(maxsize=64)(find_tightest)
+_tightest = until_forgotten(64)(find_tightest)
 
 
 def _is_cut_letter_by_letter(dressed: Dressed) -> bool:

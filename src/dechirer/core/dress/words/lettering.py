@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from functools import lru_cache
 from itertools import islice
 from typing import TYPE_CHECKING, Any
 
@@ -17,6 +16,7 @@ from dechirer.core.brought import FontFile, Role
 from dechirer.core.dress.decisions import Words
 from dechirer.core.dress.drawn import Drawn, Part, mapper
 from dechirer.core.dress.words.typefaces import Typeface, find_typeface
+from dechirer.core.memory import until_forgotten
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.curves import FLAT_MM, areas_of, flatten
@@ -207,7 +207,7 @@ def _set_row(words: Words, text: str, face: Typeface, size: float, row: int) -> 
     return _shifted(found, shifts)
 
 
-@lru_cache(maxsize=4096)
+@until_forgotten(4096)
 def draw_glyph(face: Typeface, glyph: int, size: float) -> tuple[tuple[Polygon, ...], tuple[LineString, ...]]:
     """A glyph's areas or lines at a size in mm, from its own origin."""
     import shapely
