@@ -9,17 +9,21 @@ from dechirer.core.brief.machine import load_machines
 from dechirer.core.brief.printer import Printer
 from dechirer.core.brought import NOISE, extent_of, without_small
 from dechirer.core.construct.envelope_shapes import tapered
+from dechirer.core.construct.envelopes.bought import Bought
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.drawn import HAIRLINE_MM, draw_group
 from dechirer.core.lay.closer import make_ask
 from dechirer.core.lay.holes import waste_of
+from dechirer.core.lay.sheet import ways_to_lie
 from dechirer.core.length import exact_length, parse_length
 from dechirer.core.plan import make_plan
+from dechirer.core.press.decisions import Press, set_bleed
 from dechirer.core.press.room import load_page
-from dechirer.core.shape.affine import Points
+from dechirer.core.shape.affine import Point, Points
+from dechirer.core.shape.divide import divide
 from dechirer.core.shape.outline import Box
 from tests.dressing import art, box_path, dressed, item, stroked
-from tests.helpers import quick_job
+from tests.helpers import changed, codes, quick_job
 
 
 @pytest.mark.parametrize(("width", "height"), [("30 mm", "200 mm"), ("200 mm", "30 mm"), ("30 mm", "30 mm")])
@@ -123,3 +127,37 @@ def test_what_the_smallest_waste_is_lifted_with(width: str, lift: str) -> None:
 def test_a_line_up_to_a_hairline_is_cut_along_its_middle(breadth: float, areas: int, lines: int) -> None:
     drawn = draw_group(stroked(breadth).groups[0], 1.0, role="cut")
     assert (len(drawn.areas), len(drawn.lines)) == (areas, lines)
+
+
+@pytest.mark.parametrize("corner", [(40.0, 40.0), (40.0, 20.0), (20.0, 40.0)])
+def test_a_slanted_fold_parts_the_panels_on_both_sides_of_it(corner: Point) -> None:
+    outline: Points = ((0, 0), (40, 0), (40, 40), (0, 40))
+    (part,) = divide([(outline, True)], [((0, 0), corner)]).parts
+    (crease,) = part.creases
+    assert {crease.one, crease.other} == {0, 1}
+    (x0, y0), (x1, y1) = sorted([crease.start, crease.end])
+    assert (x0, y0, x1, y1) == pytest.approx((0, 0, *corner), abs=1e-3)
+
+
+def test_the_bleed_of_one_piece_is_decided_beside_those_of_others() -> None:
+    press = Press()
+    for piece, way in (("base", "never"), ("liner", "always"), ("base", "always")):
+        press = replace(press, pieces=set_bleed(press, piece, way).value)  # type: ignore[arg-type]
+    assert {each.piece: each.bleed for each in press.pieces} == {"liner": "always", "base": "always"}
+
+
+def test_a_paper_that_is_no_longer_at_hand_in_so_many_sizes_lies_as_its_last_one_does() -> None:
+    job = quick_job()
+    paper = job.brief.papers[0]
+    beyond, last = (ways_to_lie(job.lay, paper, job.brief.machine, number) for number in (3, 0))
+    assert [sheet.room for sheet in beyond] == [sheet.room for sheet in last]
+
+
+@pytest.mark.parametrize(("by", "fits"), [(0.0, True), (-0.01, False)])
+def test_an_envelope_exactly_as_large_as_is_wanted_takes_its_card(by: float, fits: bool) -> None:
+    closed = make_plan(quick_job("100x140mm")).construct.closed
+    # Plain geometry: 2 mm and the thickness to spare each way.
+    wide, high = (side.value + closed.thickness.value + 2 + by for side in (closed.width, closed.height))
+    size = Size(parse_length(f"{wide:.9f} mm"), parse_length(f"{high:.9f} mm"))
+    plan = make_plan(changed(quick_job("100x140mm"), construct__bought=Bought("own", size)))
+    assert ("construct.card-larger-than-envelope" in codes(plan)) is not fits
