@@ -11,6 +11,7 @@ from __future__ import annotations
 import argparse
 import gc
 import os
+import statistics
 import subprocess
 import sys
 import tempfile
@@ -36,6 +37,7 @@ from soak.driver import Driver, process_all
 from soak.judge import check_audit, check_saved, digest, tell_apart
 from soak.watch import Watched
 
+WARM_S, ROUNDS_TOLD = 600.0, 15
 STALL_MS = 200.0
 ACTIONS = 150
 
@@ -138,6 +140,21 @@ def memory_mb() -> float:
         return int(statm.read().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1024**2
 
 
+def tell_held(held: list[tuple[float, float]]) -> str:
+    """What was held after the first ten minutes and at the end, each the middle of ROUNDS_TOLD rounds: some jobs are
+    large, and what they leave goes over a few rounds.
+
+    Args:
+        held: the seconds after which each round ended, and MB held then.
+    """
+    early = [mb for seconds, mb in held if seconds <= WARM_S][-ROUNDS_TOLD:]
+    late = [mb for _, mb in held][-ROUNDS_TOLD:]
+    if not early or held[-1][0] <= WARM_S:
+        return "memory is compared after ten minutes"
+    first, last = statistics.median(early), statistics.median(late)
+    return f"{first:.0f} MB after ten minutes, {last:.0f} at the end ({100 * (last / first - 1):+.0f} %)"
+
+
 def main() -> int:
     """Run rounds until the time is over or something fails."""
     parser = argparse.ArgumentParser(prog="bin/soak", description="Random work in the real window.")
@@ -151,7 +168,8 @@ def main() -> int:
     app = Watched(sys.argv[:1])
     theme.load_fonts()
     theme.apply_theme(app, "light")
-    until, rounds, longest, failures = time.monotonic() + 60 * asked.minutes, 0, 0.0, 0
+    began, rounds, longest, failures = time.monotonic(), 0, 0.0, 0
+    until, held = began + 60 * asked.minutes, list[tuple[float, float]]()
     qInstallMessageHandler(lambda _kind, _where, text: None if "This plugin does not" in (text or "") else print(text))
     with tempfile.TemporaryDirectory() as name:
         for variable in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
@@ -170,11 +188,13 @@ def main() -> int:
             gc.unfreeze()
             gc.collect()
             widgets = len(app.allWidgets())
+            held.append((time.monotonic() - began, memory_mb()))
             print(
                 f"seed {seed + rounds - 1}: {asked.actions} actions, longest stall {found['longest stall']:.0f} ms, "
-                f"{memory_mb():.0f} MB with {len(sys.modules)} modules, {widgets} widgets",
+                f"{held[-1][1]:.0f} MB with {len(sys.modules)} modules, {widgets} widgets",
                 flush=True,
             )
+    print(tell_held(held))
     told = f"{failures} failures" if failures else "without a failure"
     print(f"{rounds} rounds, {rounds * asked.actions} actions, {told}; longest stall {longest:.0f} ms")
     return 1 if failures else 0
