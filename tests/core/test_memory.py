@@ -9,7 +9,7 @@ import pytest
 import shapely
 from msgspec import Struct
 
-from dechirer.core.memory import MOST_UNWEIGHED, Memory, weigh
+from dechirer.core.memory import MOST_UNWEIGHED, Memory, forget, until_forgotten, weigh
 from dechirer.core.plan import Planner
 from dechirer.demo import load_demo_job
 from tests.helpers import typed
@@ -106,3 +106,23 @@ def test_a_planner_stays_within_its_bounds_over_many_edits() -> None:
         planner.plan(job)
         planner.memory.trim()
         assert planner.memory.bytes <= 3_000_000 or len(planner.memory) == 1
+
+
+def test_what_is_kept_until_forgotten_is_made_once_and_then_anew() -> None:
+    made: list[int] = []
+
+    @until_forgotten(2)
+    def double(number: int) -> int:
+        """Twice a number."""
+        made.append(number)
+        return 2 * number
+
+    assert [double(number) for number in (1, 2, 1, 2)] == [2, 4, 2, 4]
+    assert made == [1, 2]
+    double(3)
+    double(1)
+    assert made == [1, 2, 3, 1]  # the one not asked for longest went
+    forget()
+    double(1)
+    assert made == [1, 2, 3, 1, 1]
+    assert double.__doc__ == "Twice a number."

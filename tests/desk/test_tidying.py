@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QApplication, QDialog
 from pytestqt.qtbot import QtBot
 
 from dechirer.core.job.model import Job
+from dechirer.core.memory import until_forgotten
 from dechirer.core.stopping import checkpoint
 from dechirer.desk.work.beside import Beside
 from dechirer.desk.work.small_pictures import SmallPictures
@@ -109,6 +110,32 @@ def test_values_of_a_large_job_are_not_looked_through_while_the_maker_may_come_b
     tidier._s_each = 1e-9  # a quick machine
     tidier.tidy_all()
     assert gone() is None
+    holder.deleteLater()
+
+
+def test_what_follows_from_a_job_is_forgotten_in_a_long_pause_and_when_it_is_closed(
+    open_desk: Callable[[Job], Desk], as_before: None
+) -> None:
+    made: list[int] = []
+
+    @until_forgotten(8)
+    def note(number: int) -> int:
+        made.append(number)
+        return number
+
+    desk = open_desk(quick_job("5x7in"))
+    holder = QObject(desk.window)
+    tidier = Tidier(desk.room.document, holder)
+    note(1)
+    tidier.tidy()
+    note(1)
+    assert made == [1]
+    tidier.tidy_all()
+    note(1)
+    assert made == [1, 1]
+    desk.room.end()
+    note(1)
+    assert made == [1, 1, 1]
     holder.deleteLater()
 
 
