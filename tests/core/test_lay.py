@@ -301,7 +301,11 @@ def test_the_largest_rectangle_left_is_named_and_free() -> None:
     ("grams", "printed", "name"),
     [
         (90, False, "light"),
+        (149.9, False, "light"),
+        (150, False, "standard"),
         (176, False, "standard"),
+        (259.9, False, "standard"),
+        (260, False, "strong"),
         (298, False, "strong"),
         (298, True, "light"),
         (0, False, "standard"),

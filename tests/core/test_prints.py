@@ -16,6 +16,7 @@ from dechirer.core.card.print import Print
 from dechirer.core.dress.decisions import Column, Copies, Row
 from dechirer.core.job.model import Job
 from dechirer.core.plan import make_plan
+from dechirer.core.press.bleed import give_bleed
 from dechirer.core.shape.affine import Affine, Point
 from dechirer.formats.art.picture import read_picture
 from tests.dressing import dressed, item, square, step, words
@@ -203,3 +204,16 @@ def test_copies_of_a_picture_round_a_circle_each_have_their_own_pixels() -> None
         assert len(part.rings) == 1
         middle = (piece.width.value / 2, piece.height.value / 2)
         assert colour_at(part, middle)[:2] == pytest.approx((127, 127), abs=4)
+
+
+@pytest.mark.parametrize(("inset_px", "share"), [(2, 1.0), (15, 0.0)])
+def test_ink_of_a_picture_counts_within_the_budget_of_the_cut_and_not_beyond(inset_px: int, share: float) -> None:
+    """A picture of 20 mm as pale as its paper, 10 px to the mm, with a dark middle 0.2 or 1.5 mm inside its edge."""
+    image = Image.new("RGBA", (240, 240), (255, 255, 255, 0))
+    pen = ImageDraw.Draw(image)
+    pen.rectangle((20, 20, 219, 219), fill="#ffffff")
+    pen.rectangle((20 + inset_px, 20 + inset_px, 219 - inset_px, 219 - inset_px), fill="#203060")
+    plan = make_plan(dressed(item(printed=True, paper="liner-paper"), arts=(picture_of(image),)))
+    piece = next(each for each in plan.dress.pieces if each.prints)
+    (edge,) = give_bleed(piece, "#ffffff", 0.5, "evidence")[1].edges
+    assert edge.share == pytest.approx(share, abs=0.05)
