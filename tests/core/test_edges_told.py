@@ -23,7 +23,7 @@ from dechirer.core.shape.affine import Point, Points
 from dechirer.core.shape.divide import divide
 from dechirer.core.shape.outline import Box
 from tests.dressing import art, box_path, dressed, item, stroked
-from tests.helpers import changed, codes, quick_job
+from tests.helpers import attached, changed, codes, quick_job, typed
 
 
 @pytest.mark.parametrize(("width", "height"), [("30 mm", "200 mm"), ("200 mm", "30 mm"), ("30 mm", "30 mm")])
@@ -161,3 +161,10 @@ def test_an_envelope_exactly_as_large_as_is_wanted_takes_its_card(by: float, fit
     size = Size(parse_length(f"{wide:.9f} mm"), parse_length(f"{high:.9f} mm"))
     plan = make_plan(changed(quick_job("100x140mm"), construct__bought=Bought("own", size)))
     assert ("construct.card-larger-than-envelope" in codes(plan)) is not fits
+
+
+@pytest.mark.parametrize(("height", "fine"), [("7.9 mm", True), ("8 mm", False)])
+def test_what_peels_well_begins_at_eight_millimetres(height: str, fine: bool) -> None:
+    # Shapes peel well from 8 mm (common practice).
+    job = typed(attached(quick_job("5x7in"), "peel"), "construct.peel.height", height)
+    assert ("construct.peel-fine" in codes(make_plan(job))) is fine
