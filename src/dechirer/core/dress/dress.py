@@ -129,8 +129,8 @@ def _find_all_weak(plan: DressPlan, brief: Brief, facts: BriefPlan, work: Work) 
         if work.cancelled():
             break
         own = {dressed.item.id for dressed in dress.items if dressed.copy.number == copy.number}
-        weak = find_weak(dress.items, brief, facts, work.memory)
-        found += [structs.replace(each, copy=copy.number) for each in weak if each.item in own]
+        weak = find_weak(dress.items, brief, facts, work.memory, own)
+        found += [structs.replace(each, copy=copy.number) for each in weak]
     return tuple(found)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Container, Iterable
 from functools import partial
 from typing import Any
 
@@ -39,13 +39,23 @@ def holds_of(paper_id: str, brief: Brief, facts: BriefPlan) -> float:
     return web_it_holds(gsm) if gsm > 0 else 1.0
 
 
-def find_weak(items: tuple[Dressed, ...], brief: Brief, facts: BriefPlan, memory: Memory) -> tuple[Weak, ...]:
-    """The weak places of every item that is cut, on the first copy of each."""
+def find_weak(
+    items: tuple[Dressed, ...],
+    brief: Brief,
+    facts: BriefPlan,
+    memory: Memory,
+    only: Container[str] | None = None,
+) -> tuple[Weak, ...]:
+    """The weak places of every item that is cut, on the first copy of each.
+
+    Args:
+        only: the ids of those that are looked at among the others; all of them when it is None.
+    """
     found = []
     seen: set[str] = set()
     for dressed in items:
         item, spot = dressed.item, dressed.spot
-        if spot is None or item.id in seen or item.made in NOT_CUT:
+        if spot is None or item.id in seen or item.made in NOT_CUT or (only is not None and item.id not in only):
             continue
         seen.add(item.id)
         paper = (item.paper or brief.base_paper) if item.made == "piece" else spot.paper
