@@ -10,6 +10,7 @@ from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
 from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, PlanCancelled, Planner, make_plan
+from dechirer.core.stopping import may_be_stopped
 from dechirer.demo import load_demo_job
 from tests.helpers import changed, typed
 
@@ -33,6 +34,19 @@ def test_only_what_an_edit_touches_is_made_again(demo: Job) -> None:
     assert tools.lay is first.lay
     assert tools.run is not first.run
     assert planner.plan(demo).run is first.run
+
+
+def test_a_plan_within_other_work_ends_with_that(demo: Job) -> None:
+    asked: list[int] = []
+
+    def enough() -> bool:
+        asked.append(1)
+        return len(asked) > 3
+
+    with may_be_stopped(enough), pytest.raises(PlanCancelled):
+        make_plan(demo)
+    assert len(asked) == 4
+    assert make_plan(demo).run.mats  # and only with that
 
 
 def test_a_plan_can_be_called_off(demo: Job) -> None:

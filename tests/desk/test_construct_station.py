@@ -219,7 +219,7 @@ def test_what_can_be_added_is_pictured_on_this_card(desk: Desk) -> None:
     desk.station("construct")
     menu = construct(desk).add.add_menu
     menu.aboutToShow.emit()
-    desk.qtbot.waitUntil(lambda: not menu._timer.isActive(), timeout=20_000)
+    desk.qtbot.waitUntil(lambda: not menu._beside.is_busy, timeout=20_000)
     offered = {each.objectName(): each for each in menu.findChildren(QAction) if each.objectName().startswith("add-")}
     assert not offered["add-liner"].isEnabled()  # it has one
     window, layers = offered["add-window"].icon(), offered["add-layers-front"].icon()

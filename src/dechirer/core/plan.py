@@ -38,7 +38,7 @@ from dechirer.core.run.run import RunPlan
 from dechirer.core.run.station import RUN
 from dechirer.core.run.steps import MachineStep, Printing, walk_run
 from dechirer.core.stations import STATIONS, Cost, Known, Part, Work, figures_of
-from dechirer.core.stopping import Stopped, may_be_stopped
+from dechirer.core.stopping import Stopped, asked_now, may_be_stopped
 from dechirer.core.words import plural
 
 Result = TypeVar("Result")
@@ -177,7 +177,7 @@ class Planner:
         self,
         job: Job,
         *,
-        cancelled: Callable[[], bool] = lambda: False,
+        cancelled: Callable[[], bool] | None = None,
         progress: Callable[[str], None] = lambda station: None,
         doing: Callable[[str, str | None], None] = lambda what, item: None,
         coarse: bool = False,
@@ -187,7 +187,7 @@ class Planner:
 
         Args:
             job: what the maker decided.
-            cancelled: asked between and within parts.
+            cancelled: asked between and within parts; None for what this thread's checkpoints ask already.
             progress: told the id of each station as it begins.
             doing: told what long work is at, and the id of the item it is done for (empty: none; None: the same still).
             coarse: outlines of the dress may be rough, for a picture while something is dragged. Only what the eye
@@ -197,6 +197,7 @@ class Planner:
         Raises:
             PlanCancelled: `cancelled` said yes.
         """
+        cancelled = cancelled or asked_now()
         with may_be_stopped(cancelled, doing):
             latest = self._latest if coarse else None
             if latest is not None and dragged_from is not None and latest.job is not dragged_from:

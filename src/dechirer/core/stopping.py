@@ -30,6 +30,13 @@ def may_be_stopped(
         _local.asked = before
 
 
+def asked_now() -> Callable[[], bool]:
+    """What this thread's checkpoints ask now, for work within the work that has checkpoints of its own."""
+    asked = getattr(_local, "asked", None)
+    found: Callable[[], bool] = asked[0] if asked is not None else lambda: False
+    return found
+
+
 def checkpoint(doing: str = "", item: str | None = None) -> None:
     """Go on, unless the work was told to stop.
 

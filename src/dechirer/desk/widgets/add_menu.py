@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from functools import partial
 
 from msgspec import structs
-from PyQt6.QtCore import QSize, Qt, QTimer
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QAction, QIcon
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QMenu, QToolButton, QWidget, QWidgetAction
 
@@ -20,7 +21,8 @@ from dechirer.core.plan import Plan, Planner
 from dechirer.desk.theme import theme
 from dechirer.desk.widgets.choices import small
 from dechirer.desk.widgets.picture_list import make_picture
-from dechirer.drawing.display import Dimension, Label
+from dechirer.desk.work.beside import Beside
+from dechirer.drawing.display import Dimension, Display, Label
 from dechirer.drawing.scenes.solid import make_folded_scene
 
 ICON_PX = (92, 72)
@@ -37,11 +39,11 @@ class AddMenu(QMenu):
         self._chosen = chosen
         self._face = ""
         self._plan: Plan | None = None
-        self._waiting: list[tuple[QToolButton, AttachmentSpec, Face]] = []
-        self._timer = QTimer(self)
-        self._timer.setInterval(0)
-        self._timer.timeout.connect(self._draw_next)
-        self.aboutToHide.connect(self._timer.stop)
+        self._tiles: list[tuple[QToolButton, AttachmentSpec, Face]] = []
+        self._beside = Beside(self)
+        self._beside.told.connect(self._draw)
+        self._beside.failed.connect(_raise)
+        self.aboutToHide.connect(self._beside.stop)
 
     def fill(self, plan: Plan) -> None:
         """Offer what can be put on a card; what it has already is dimmed."""
@@ -49,7 +51,7 @@ class AddMenu(QMenu):
         for action in self.findChildren(QAction):
             action.setParent(None)
             action.deleteLater()
-        self._plan, self._waiting = plan, []
+        self._plan, self._tiles = plan, []
         faces = plan.construct.tree.faces
         page = QWidget()
         grid = QGridLayout(page)
@@ -75,8 +77,9 @@ class AddMenu(QMenu):
         holder = QWidgetAction(self)
         holder.setDefaultWidget(page)
         self.addAction(holder)
-        self._waiting = [each for each in self._waiting if not each[0].isHidden()]
-        self._timer.start()
+        self._tiles = [each for each in self._tiles if not each[0].isHidden()]
+        asked = tuple((spec, face) for _, spec, face in self._tiles)
+        self._beside.run_telling(partial(_show_each, plan.job, asked))
 
     def _face_line(self, faces: tuple[Face, ...]) -> QHBoxLayout:
         line = QHBoxLayout()
@@ -113,33 +116,43 @@ class AddMenu(QMenu):
         tile.setFont(theme.font("small"))
         tile.setFixedWidth(ICON_PX[0] + 36)
         tile.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._waiting.append((tile, spec, face))
+        self._tiles.append((tile, spec, face))
         return tile
 
     def _choose(self, spec: AttachmentSpec, face: Face) -> None:
         self.close()
         self._chosen(spec, face)
 
-    def _draw_next(self) -> None:
-        """One picture at a time, so that the window does not wait for all of them."""
-        if not self._waiting or self._plan is None:
-            self._timer.stop()
-            return
-        tile, spec, face = self._waiting.pop(0)
-        job = bare(self._plan.job)
+    def _draw(self, told: tuple[int, Display]) -> None:
+        """The picture of one tile, as soon as what it shows is known."""
+        place, display = told
+        action = self._tiles[place][0].defaultAction()
+        picture = make_picture(display, *ICON_PX, self.devicePixelRatioF())
+        icon = QIcon(picture)
+        icon.addPixmap(picture, QIcon.Mode.Disabled)
+        if action is not None:
+            action.setIcon(icon)
+
+
+def _show_each(
+    job: Job, asked: Sequence[tuple[AttachmentSpec, Face]], tell: Callable[[tuple[int, Display]], None]
+) -> None:
+    """Tell what a card with each of some things on it looks like, by its number; of what cannot be made nothing."""
+    card, planner = bare(job), Planner()
+    for place, (spec, face) in enumerate(asked):
         try:
-            plan = Planner().plan(apply_changes(job, attach(job, spec.id, face)))
+            plan = planner.plan(apply_changes(card, attach(card, spec.id, face)))
         except ValueError:
-            return  # the tile keeps its words
+            continue  # the tile keeps its words
         piece = "envelope" if spec.piece == "envelope" else ""
         display = make_folded_scene(plan, 1.0 if spec.late else SHOWN_CLOSED, piece=piece)
         items = tuple(item for item in display.items if not isinstance(item, (Dimension, Label)))
-        picture = make_picture(structs.replace(display, items=items), *ICON_PX, self.devicePixelRatioF())
-        icon = QIcon(picture)
-        icon.addPixmap(picture, QIcon.Mode.Disabled)
-        action = tile.defaultAction()
-        if action is not None:
-            action.setIcon(icon)
+        tell((place, structs.replace(display, items=items)))
+
+
+def _raise(error: Exception) -> None:
+    """Let the guard tell of a fault."""
+    raise error
 
 
 def bare(job: Job) -> Job:
