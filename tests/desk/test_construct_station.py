@@ -7,7 +7,7 @@ from collections.abc import Callable
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton, QToolButton
 
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.job.model import Job
@@ -218,13 +218,16 @@ def test_a_piece_of_the_list_is_shown_large_with_its_choices(desk: Desk) -> None
 def test_what_can_be_added_is_pictured_on_this_card(desk: Desk) -> None:
     desk.station("construct")
     menu = construct(desk).add.add_menu
-    menu.aboutToShow.emit()
+    menu.popup(desk.window.mapToGlobal(desk.window.rect().center()))
     desk.qtbot.waitUntil(lambda: not menu._beside.is_busy, timeout=20_000)
     offered = {each.objectName(): each for each in menu.findChildren(QAction) if each.objectName().startswith("add-")}
     assert not offered["add-liner"].isEnabled()  # it has one
     window, layers = offered["add-window"].icon(), offered["add-layers-front"].icon()
     assert not window.isNull()
     assert window.pixmap(92, 72).toImage() != layers.pixmap(92, 72).toImage()
+    for tile in menu.findChildren(QToolButton):  # laid out before its picture came, it has room for that and its words
+        assert tile.width() >= tile.sizeHint().width(), tile.text()
+        assert tile.height() >= tile.sizeHint().height(), tile.text()
     assert offered["add-layers-back"].icon().isNull()  # another face is pictured when it is chosen
     faces = desk.find("add-face", QComboBox)
     choose(desk, "add-face", faces.findText("back"))

@@ -7,7 +7,7 @@ from functools import partial
 
 from msgspec import structs
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QAction, QIcon
+from PyQt6.QtGui import QAction, QIcon, QPixmap
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QMenu, QToolButton, QWidget, QWidgetAction
 
 from dechirer.core.card.panels import Face
@@ -114,7 +114,11 @@ class AddMenu(QMenu):
         tile.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
         tile.setIconSize(QSize(*ICON_PX))
         tile.setFont(theme.font("small"))
-        tile.setFixedWidth(ICON_PX[0] + 36)
+        tile.setMinimumWidth(ICON_PX[0] + 36)
+        # As large as with its picture, which comes when the menu has been laid out; that is the action's.
+        blank = QPixmap(*ICON_PX)
+        blank.fill(Qt.GlobalColor.transparent)
+        tile.setIcon(QIcon(blank))
         tile.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._tiles.append((tile, spec, face))
         return tile
