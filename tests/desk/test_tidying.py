@@ -20,7 +20,7 @@ from dechirer.core.memory import until_forgotten
 from dechirer.core.stopping import checkpoint
 from dechirer.desk.work.beside import Beside
 from dechirer.desk.work.small_pictures import SmallPictures
-from dechirer.desk.work.tidying import MOST_PLANS, MOST_S, Tidier
+from dechirer.desk.work.tidying import MOST_PLANS, MOST_S, Tidier, count_new
 from tests.desk.conftest import Desk
 from tests.helpers import quick_job
 
@@ -137,6 +137,34 @@ def test_what_follows_from_a_job_is_forgotten_in_a_long_pause_and_when_it_is_clo
     note(1)
     assert made == [1, 1, 1]
     holder.deleteLater()
+
+
+def test_counting_values_leaves_those_alone_that_are_just_being_made() -> None:
+    failed: list[SystemError] = []
+    over = threading.Event()
+
+    def work() -> None:
+        while not over.is_set():
+            try:
+                assert tuple(number for number in range(40))
+            except SystemError as error:
+                failed.append(error)
+
+    before = sys.getswitchinterval()
+    threads = [threading.Thread(target=work) for _ in range(2)]
+    sys.setswitchinterval(1e-6)
+    try:
+        for thread in threads:
+            thread.start()
+        until = time.monotonic() + 2
+        while time.monotonic() < until:
+            assert count_new() > 0
+    finally:
+        over.set()
+        for thread in threads:
+            thread.join()
+        sys.setswitchinterval(before)
+    assert not failed
 
 
 def test_threads_share_one_heap() -> None:

@@ -49,10 +49,14 @@ def give_back() -> None:
         ctypes.CDLL("libc.so.6").malloc_trim(0)
 
 
-def _count_new() -> int:
+def count_new() -> int:
     """How many values have come since what there was was last left alone. Python's own count will not do: it is less
-    by each old value that went."""
-    return len(gc.get_objects())
+    by each old value that went.
+
+    In one call of the interpreter, so that no other thread comes between: one that is about to make a tuple would find
+    it held by the list as well, which ends it with a `SystemError`.
+    """
+    return next(map(len, iter(gc.get_objects, None)))
 
 
 class Tidier(QObject):
@@ -90,7 +94,7 @@ class Tidier(QObject):
         """Look through everything, where that does not take long, forget what is soon found again, and give back what
         is free."""
         forget()
-        if self._takes(gc.get_freeze_count() + _count_new()) <= MOST_S:
+        if self._takes(gc.get_freeze_count() + count_new()) <= MOST_S:
             gc.unfreeze()
         self.tidy()
         give_back()
@@ -101,7 +105,7 @@ class Tidier(QObject):
 
     def _look_through(self) -> None:
         self._plans = 0
-        values = _count_new()
+        values = count_new()
         if self._takes(values) <= MOST_S:
             began = time.thread_time()
             gc.collect()
