@@ -8,6 +8,7 @@ import sys
 import threading
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from PyQt6.QtCore import QTimer
@@ -54,6 +55,27 @@ def raise_in_thread(desk: Desk) -> None:
     thread = threading.Thread(target=fail)
     thread.start()
     thread.join()
+
+
+def test_an_error_too_deep_to_be_told_at_once_is_told_afterwards(
+    guarded: Desk, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Where a slot has called itself as deep as it goes, telling of it goes too deep as well."""
+    deep: list[int] = []
+
+    def make(*args: Any) -> Fault:
+        deep.append(1)
+        if len(deep) == 1:
+            raise RecursionError("maximum recursion depth exceeded")
+        return make_fault(*args)
+
+    monkeypatch.setattr("dechirer.desk.work.guard.make_fault", make)
+    raise_in_slot(guarded)
+    assert not guarded.room.guard.count
+    assert said(guarded)
+    last = guarded.room.guard.last
+    assert last is not None
+    assert last.kind == "KeyError"
 
 
 @pytest.mark.parametrize("way", [raise_in_timer, raise_in_slot, raise_in_thread])

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
 SIDES_PX, LEAST_PX = 26, 90
+MOST_FITS = 4
 
 
 class WrappedButton(QPushButton):
@@ -15,6 +16,7 @@ class WrappedButton(QPushButton):
     def __init__(self, words: str, parent: QWidget | None = None) -> None:
         super().__init__(words, parent)
         self._words = words
+        self._is_fitting = False
         self.setAccessibleName(words)
         policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         policy.setHeightForWidth(True)
@@ -34,13 +36,22 @@ class WrappedButton(QPushButton):
         return self._high(len(self._lines(width)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Set the words anew. A new height may bring or take a scroll bar, and with it another width: what would go to
+        and fro stays as high as it was highest."""
         super().resizeEvent(event)
-        lines = self._lines(self.width())
-        text = "\n".join(lines)
-        if text != self.text():
-            high = self._high(len(lines))
-            self.setText(text)
-            self.setFixedHeight(high)
+        if self._is_fitting:
+            return
+        self._is_fitting, highest = True, 0
+        try:
+            for _ in range(MOST_FITS):
+                lines = self._lines(self.width())
+                if "\n".join(lines) == self.text() or len(lines) < highest:
+                    break
+                highest, high = len(lines), self._high(len(lines))
+                self.setText("\n".join(lines))
+                self.setFixedHeight(high)
+        finally:
+            self._is_fitting = False
 
     def _high(self, lines: int) -> int:
         return super().sizeHint().height() + (lines - 1 - self.text().count("\n")) * self.fontMetrics().lineSpacing()

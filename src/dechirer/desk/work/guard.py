@@ -9,9 +9,10 @@ from __future__ import annotations
 import sys
 import threading
 from collections.abc import Callable
+from functools import partial
 from types import TracebackType
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from dechirer.desk.work.fault_log import Fault, FaultLog, make_fault
 
@@ -54,7 +55,11 @@ class Guard(QObject):
         if issubclass(kind, KeyboardInterrupt):
             sys.__excepthook__(kind, error, trace)
             return
-        self._take(make_fault(error, self.doing, trace))
+        try:
+            self._take(make_fault(error, self.doing, trace))
+        except RecursionError:
+            # As deep as it went nothing more can be called: it is told when the window is back in its loop.
+            QTimer.singleShot(0, partial(self._hook, kind, error, trace))
 
     def _hook_of_thread(self, args: threading.ExceptHookArgs) -> None:
         if args.exc_value is not None and not isinstance(args.exc_value, SystemExit):
