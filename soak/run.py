@@ -107,8 +107,9 @@ def judge(driver: Driver, folder: Path, *, judge_plan: bool) -> None:
     if judge_plan and not room.window.banners.text("plan"):
         write_archive(folder / "judged.dechirer", last)
         mine = "".join(f"{name} {words}\n" for name, words in digest(plan).items())
-        if mine != judged_elsewhere(folder):
-            whole = judged_elsewhere(folder, "--whole")
+        hashes = str(int.from_bytes(os.urandom(2)))  # what is told apart is what was found to differ
+        if mine != judged_elsewhere(folder, hashes):
+            whole = judged_elsewhere(folder, hashes, "--whole")
             raise FailedError(f"the plan of the edits is not the plan made from nothing:\n{tell_apart(plan, whole)}")
         check_audit(plan)
     steps = 0
@@ -123,10 +124,11 @@ def judge(driver: Driver, folder: Path, *, judge_plan: bool) -> None:
         raise FailedError("redo to the end does not give the last job")
 
 
-def judged_elsewhere(folder: Path, *more: str) -> str:
-    """What another process says of the plan of the job that was judged."""
+def judged_elsewhere(folder: Path, hashes: str, *more: str) -> str:
+    """What another process says of the plan of the job that was judged; `hashes` settles its order of sets."""
     return subprocess.run(
         [sys.executable, "-W", "ignore", "-m", "soak.judge", str(folder / "judged.dechirer"), *more],
+        env={**os.environ, "PYTHONHASHSEED": hashes},
         capture_output=True,
         text=True,
         check=True,

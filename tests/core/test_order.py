@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import itertools
+import os
 import random
+import subprocess
+import sys
 import time
+from pathlib import Path
 
 import pytest
 
@@ -92,3 +96,31 @@ def test_the_working_says_that_it_is_proven_and_a_tool_that_would_spare_changes_
     spared = plan.run.changes.value - with_point.run.changes.value
     assert f"would spare {spared:.0f} tool" in found.title
     assert "run.tool-would-spare" not in [each.code for each in with_point.findings]
+
+
+ASKED = """
+import msgspec
+from dechirer.core.plan import make_plan
+from tests.helpers import changed, quick_job
+job = quick_job("5x7in", count=4)
+both = msgspec.structs.replace(job.brief.machine.holders[0], takes=("thin-card-blade", "creasing-point"))
+other = msgspec.structs.replace(job.brief.machine.holders[-1], takes=("thick-card-blade", "creasing-wheel"))
+machine = msgspec.structs.replace(job.brief.machine, holders=(both, other))
+job = changed(job, run__tools=("thin-card-blade", "creasing-point"), brief__machine=machine)
+print([each.element for each in make_plan(job).findings if each.code == "run.tool-would-spare"])
+"""
+
+
+def test_tools_that_would_spare_changes_are_told_in_one_order_in_every_process() -> None:
+    told = [
+        subprocess.run(
+            [sys.executable, "-c", ASKED],
+            env={**os.environ, "PYTHONHASHSEED": seed},
+            cwd=Path(__file__).parents[2],
+            capture_output=True,
+            text=True,
+            check=True,
+        ).stdout.strip()
+        for seed in ("1", "2", "3", "4")
+    ]
+    assert told == ["['creasing-wheel', 'thick-card-blade']"] * 4

@@ -110,7 +110,7 @@ def find_tools_that_would_spare_changes(seen: RunSeen) -> Iterator[Finding]:
     now = int(seen.plan.changes.value)
     if not now or any(choice.trouble for choice in seen.plan.choices):
         return
-    present = {choice.operation for choice in seen.plan.choices}
+    present = dict.fromkeys(choice.operation for choice in seen.plan.choices)  # in one order, whatever their hashes are
     others = dict.fromkeys(tool for operation in present for tool in OPERATION[operation].tools)
     work = Work(seen.memory)
     for tool in others:
