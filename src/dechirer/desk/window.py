@@ -68,6 +68,7 @@ class MainWindow(QMainWindow):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("main-window")
+        theme.dress_window(self)
         self.setWindowTitle("Dechirer")
         self.setMinimumSize(*LEAST_WINDOW)  # with the right column narrow, as it then is
         self.resize(1280, 800)

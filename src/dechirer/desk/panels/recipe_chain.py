@@ -93,6 +93,8 @@ class RecipeChain(QScrollArea):
         self._line.addWidget(_arrow())
         self._line.addWidget(self._adder(item, names))
         self._line.addStretch(1)
+        for panel in self._panels:
+            panel.setMinimumWidth(_width_of(panel))  # in the window: outside it there is no style sheet
         self._show_pictures(dressed)
 
     def _sentence(self, plan: Plan, item: Item | None) -> str:
@@ -166,7 +168,6 @@ class RecipeChain(QScrollArea):
         others = tuple((id, words) for id, words in names if id != item.id)
         path = f"dress.items.{item.id}.steps.{step.id}"
         panel = FieldPanel(self.document, path, items=lambda: others, draggable=True)
-        panel.setMinimumWidth(_width_of(panel))
         self._panels.append(panel)
         line = QHBoxLayout()
         line.setSpacing(8)
