@@ -122,6 +122,7 @@ class _Looker(threading.Thread):
                 frame = sys._current_frames().get(self._watched)
                 if frame is not None:
                     self._places[_tell(frame)] += 1
+                del frame  # it holds what it works on, and all frames before it: a whole window, when that is closed
 
     def stolen_s(self, since: float) -> float:
         """How many seconds since then the machine below this virtual one gave to others; it counts them as ours. Told
