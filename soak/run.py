@@ -189,6 +189,8 @@ def main() -> int:
             longest = max(longest, found["longest stall"])
             gc.unfreeze()
             gc.collect()
+            process_all()  # what was connected to the window lets go of it
+            gc.collect()
             widgets = len(app.allWidgets())
             held.append((time.monotonic() - began, memory_mb()))
             print(
