@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QPalette
+from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
 from dechirer.desk.theme import theme
@@ -23,8 +23,6 @@ class ViewBar(QWidget):
     def __init__(self, name: str, host: QWidget, *, flat: bool) -> None:
         super().__init__(host)
         self.setObjectName(f"{name}-bar")
-        self.setAutoFillBackground(True)
-        self.setBackgroundRole(QPalette.ColorRole.Base)
         line = QHBoxLayout(self)
         line.setContentsMargins(2, 2, 2, 2)
         line.setSpacing(0)
@@ -51,6 +49,13 @@ class ViewBar(QWidget):
         self.scale.setMenu(menu)
         for button in (self.smaller, self.scale, self.larger, self.rule):
             line.addWidget(button)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paints its own ground. Were it Qt's to fill, the drawing would be painted round it, in a region of several
+        rectangles, in which each line of a large picture takes 7 ms and not 0.3."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.colour("surface"))
+        painter.end()
 
     def _button(self, name: str, words: str, about: str) -> QToolButton:
         button = QToolButton(self)  # of this from the start: one of its own would be a window while it is shown
