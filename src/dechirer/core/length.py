@@ -13,8 +13,9 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
-from functools import lru_cache
 from typing import Literal
+
+from dechirer.core.memory import until_forgotten
 
 MM_PER_INCH = Fraction(254, 10)
 """25.4 mm, exact: international yard and pound agreement, 1959."""
@@ -257,7 +258,7 @@ class _Reader:
         return top / bottom
 
 
-@lru_cache(maxsize=2048)
+@until_forgotten(2048)
 def parse_length(text: str, *, unit: str = "mm") -> Length:
     """Read a length such as `5 1/4`, `133 mm`, `10/2 - 1/16`, `4.25"`.
 

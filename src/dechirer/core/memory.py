@@ -1,8 +1,9 @@
 """The memory of results: by what they were made from, bounded by bytes, owned by the planner.
 
 Plans are made of frozen values, so a result may be kept and given again as long as its key is equal. What else follows
-from a job and is remembered, `until_forgotten`, is little and is forgotten in a long pause and when the job is closed;
-what is remembered beside that depends on no job (fonts, tables of sizes).
+from a job and is remembered, `until_forgotten`, is little and is forgotten in a long pause and when the job is closed
+(curves, and texts, colours and names that were read or measured); what is remembered beside that depends on no job
+(fonts, tables of sizes).
 """
 
 from __future__ import annotations

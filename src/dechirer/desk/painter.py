@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import itertools
-from functools import lru_cache
 from itertools import starmap
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from dechirer.core.card.print import Raster
+from dechirer.core.memory import until_forgotten
 from dechirer.core.shape.outline import Box, clip_share
 from dechirer.desk.theme import theme
 from dechirer.desk.work.pixel_store import store
@@ -22,7 +22,7 @@ BEYOND_PX = 60.0
 """Lines are drawn a little past the window's edge, so that their ends are not seen."""
 
 
-@lru_cache(maxsize=4096)
+@until_forgotten(4096)
 def measure(text: str, style: str) -> float:
     """Width of a text in a style, in px."""
     return QFontMetricsF(theme.font(style)).horizontalAdvance(text)

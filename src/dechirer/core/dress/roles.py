@@ -6,11 +6,11 @@ A guess comes with its reason, and the maker confirms or changes it. All rules a
 from __future__ import annotations
 
 import re
-from functools import lru_cache
 
 from msgspec import Struct
 
 from dechirer.core.brought import Role
+from dechirer.core.memory import until_forgotten
 
 HAIRLINE_MM = 0.4
 """A drawn line up to this width is taken for its centre line; a wider one is artwork and has an outline."""
@@ -41,7 +41,7 @@ class Looks(Struct, frozen=True):
     line_colours: tuple[str, ...] = ()
 
 
-@lru_cache(maxsize=2048)
+@until_forgotten(2048)
 def role_by_name(name: str) -> Role | None:
     """The role a layer's or class's name speaks of, or None."""
     if not name:

@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterable
-from functools import lru_cache
 from typing import Protocol, TypeVar
+
+from dechirer.core.memory import until_forgotten
 
 Lab = tuple[float, float, float]
 
@@ -47,7 +48,7 @@ NAMES: dict[str, str] = {
 """Plain names for colours; a colour is called by the nearest."""
 
 
-@lru_cache(maxsize=1024)
+@until_forgotten(1024)
 def to_lab(colour: str) -> Lab:
     """A colour `#rrggbb` as CIE L*a*b* under D65 (IEC 61966-2-1 for sRGB, ISO/CIE 11664-4 for L*a*b*)."""
     parts = [int(colour[place : place + 2], 16) / 255 for place in (1, 3, 5)]
@@ -110,13 +111,13 @@ def lab_difference(one: Lab, other: Lab) -> float:
     return math.sqrt((dl / sl) ** 2 + (dc / sc) ** 2 + (big_dh / sh) ** 2 + rt * (dc / sc) * (big_dh / sh))
 
 
-@lru_cache(maxsize=4096)
+@until_forgotten(4096)
 def difference(one: str, other: str) -> float:
     """The CIEDE2000 difference of two colours `#rrggbb`."""
     return lab_difference(to_lab(one), to_lab(other))
 
 
-@lru_cache(maxsize=1024)
+@until_forgotten(1024)
 def name_colour(colour: str) -> str:
     """What a colour is called: the nearest of NAMES; with its number when it is far from all of them."""
     nearest = min(NAMES, key=lambda known: difference(known, colour))

@@ -31,16 +31,16 @@ def colour(role: str, on: str = "") -> QColor:
     paper comes from the light tokens and the ink on a dark one from the dark tokens.
     """
     if role.startswith("#"):
-        return _made(role)
+        return QColor(role)
     tokens = THEMES[name()]
     if on:
         tokens = DARK if _is_dark(on) else LIGHT
     return _made(tokens[role])
 
 
-@lru_cache(maxsize=512)
-def _made(text: str) -> QColor:
-    return QColor(text)
+@lru_cache(maxsize=128)
+def _made(token: str) -> QColor:
+    return QColor(token)
 
 
 @lru_cache(maxsize=128)

@@ -6,7 +6,8 @@ from __future__ import annotations
 import itertools
 import re
 from collections.abc import Callable, Iterable
-from functools import lru_cache
+
+from dechirer.core.memory import until_forgotten
 
 PAINTS = frozenset({"fill", "stroke", "color", "stop-color"})
 Say = Callable[[str], None]
@@ -56,7 +57,7 @@ def split_reference(text: str) -> tuple[str, str] | None:
     return (match[1].removeprefix("#"), match[2].strip()) if match else None
 
 
-@lru_cache(maxsize=4096)
+@until_forgotten(4096)
 def read_colour(text: str) -> str | None:
     """A colour as `#rrggbb`, or `none` when it is wholly transparent; None when it is no colour."""
     if _HEX.fullmatch(text):
