@@ -1,4 +1,4 @@
-"""What keeps the house small: lengths of files, classes and functions, no circles of imports, docstrings."""
+"""What keeps the house small: lengths of files, classes and functions, caches, no circles of imports, docstrings."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ import pytest
 from tests.house.rooms import FILES, SOURCE
 
 LONGEST_FILE, MEDIAN_FILE, LONGEST_CLASS, LONGEST_FUNCTION = 500, 150, 300, 60
+SMALL_CACHE = 128
 HOOKS = frozenset({"agree", "typed", "shown", "refresh", "owns", "point_at", "open_box", "figures"})
 """What a base class has described; a class that fills it in need not say it again."""
 QT = re.compile(r"[a-z]+([A-Z][a-z]+)+|count")
@@ -40,6 +41,18 @@ def test_files_classes_and_functions_are_short() -> None:
                 assert length(node) <= LONGEST_CLASS, f"{path}: {node.name}"
             if isinstance(node, ast.FunctionDef):
                 assert length(node) <= LONGEST_FUNCTION, f"{path}: {node.name}"
+
+
+def test_what_is_remembered_of_jobs_is_forgotten_with_them() -> None:
+    """Caches that live as long as the process are small: what fills them for hours lies all over the memory."""
+    for path, tree in trees():
+        if path.name == "memory.py":
+            continue
+        for node in ast.walk(tree):
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "lru_cache":
+                sizes = [word.value.value for word in node.keywords if isinstance(word.value, ast.Constant)]
+                assert sizes, f"{path}: line {node.lineno}: say how many"
+                assert sizes[0] <= SMALL_CACHE, f"{path}: line {node.lineno}: make it until_forgotten"
 
 
 def test_imports_go_in_no_circle() -> None:
