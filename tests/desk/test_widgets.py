@@ -9,8 +9,9 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLineEdit,
 from pytestqt.qtbot import QtBot
 
 from dechirer.core.finding import Finding, Mend
-from dechirer.core.plan import Plan
+from dechirer.core.plan import Plan, Planner
 from dechirer.core.stations import Cost
+from dechirer.demo import load_demo_job
 from dechirer.desk.marks import paint_verdict
 from dechirer.desk.painter import paint_display
 from dechirer.desk.panels.field_edit import FieldEdit
@@ -25,6 +26,7 @@ from dechirer.desk.widgets.strip import Strip
 from dechirer.desk.widgets.working import Working
 from dechirer.drawing.display import Arrow, Display, Label, Shape
 from dechirer.drawing.forms import FORMS
+from dechirer.drawing.scenes import card
 from dechirer.drawing.scenes.card import make_card_scene
 from dechirer.drawing.scenes.mat import make_mat_scene
 from dechirer.drawing.viewport import Viewport
@@ -39,11 +41,11 @@ def themed(qtbot: QtBot) -> None:
     theme.apply_theme(app, "light")
 
 
-def paint(display: Display, scale: float = 1.0, size: int = 120) -> QImage:
+def paint(display: Display, scale: float = 1.0, size: int = 120, shift: tuple[float, float] = (0.0, 0.0)) -> QImage:
     image = QImage(size, size, QImage.Format.Format_RGB32)
     image.fill(theme.colour("surface"))
     painter = QPainter(image)
-    paint_display(painter, display, Viewport(scale, 0.0, 0.0))
+    paint_display(painter, display, Viewport(scale, *shift))
     painter.end()
     return image
 
@@ -392,3 +394,19 @@ def test_a_long_table_that_is_seen_fits_its_columns_once_and_not_at_every_cell(q
     assert cell is not None
     cell.setText("typed")
     assert heard == [cell]
+
+
+@pytest.mark.parametrize("name", ["kites", "stack", "winners"])
+def test_what_is_left_out_of_a_stack_of_cards_was_not_seen(name: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    plan = Planner().plan(load_demo_job(name))
+    kept = make_card_scene(plan)
+    ways = iter((card._visible, lambda items: items))  # of one card what is seen, of the stack everything
+    monkeypatch.setattr(card, "_visible", lambda items: next(ways)(items))
+    whole = make_card_scene(plan)
+    assert len(kept.items) < 0.6 * len(whole.items)
+    shift = (20 - 2 * kept.box.left, 20 - 2 * kept.box.top)
+    one, other = paint(kept, 2.0, 600, shift), paint(whole, 2.0, 600, shift)
+    places = [(x, y) for x in range(0, 600) for y in range(0, 600, 3)]
+    apart = [abs(one.pixelColor(*place).lightness() - other.pixelColor(*place).lightness()) for place in places]
+    assert max(apart) < 64  # the soft edge of a line that lay on itself
+    assert sum(each > 0 for each in apart) < 0.01 * len(places)

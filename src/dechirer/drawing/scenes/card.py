@@ -23,13 +23,14 @@ def make_card_scene(plan: Plan) -> Display:
     everything, box = make_front_view(plan)
     front = _visible(everything)
     behind = min(job.brief.count, MOST_COPIES_DRAWN) - 1
-    items: list[Item] = []
+    stacked: list[Item] = []
     silhouette = [item for item in front if isinstance(item, Shape)]
     for copy in range(behind, 0, -1):
         for shape in silhouette:
             ring = tuple((x + copy * STEP_MM, y - copy * STEP_MM) for x, y in shape.paths[0])
-            items.append(Shape((ring,), fill=shape.fill, form="edge", on=shape.on, role="soft"))
-    items += [structs.replace(item, shadow=True) if item is silhouette[0] else item for item in front]
+            stacked.append(Shape((ring,), closed=shape.closed, fill=shape.fill, form="edge", on=shape.on, role="soft"))
+    stacked += [structs.replace(item, shadow=True) if item is silhouette[0] else item for item in front]
+    items = _visible(stacked)  # of what lies on the copies little more than their edges is seen
     items += _liner_peek(plan, box)
     items += _spine(_folds_at(plan), box, paper)
     middle, bottom = (box.left + box.right) / 2, box.bottom
@@ -85,7 +86,7 @@ def _visible(items: list[Item]) -> list[Item]:
             box = bounds(item.paths[0])
             if any(lid.holds(box) for lid in lids):
                 continue
-            if len(item.paths) == 1 and is_rectangle(item.paths[0]):
+            if item.fill and len(item.paths) == 1 and is_rectangle(item.paths[0]):
                 lids.append(box)
         kept.append(item)
     return kept[::-1]
