@@ -47,8 +47,8 @@ def use_one_heap() -> None:
 def give_back() -> None:
     """Give memory that was freed back to the system: the C library keeps what lies between things still in use.
 
-    Two caches lie between it, and are emptied first: Python's of methods, which keeps up to 4,096 names that C code made
-    for one call each (NumPy's do), every one of them on a page that would be free but for it; and Qt's of pixmaps.
+    Two caches lie between it, and are emptied first: Python's of methods, which keeps up to 4,096 names that C code
+    made for one call each (NumPy's does), every one on a page that would be free but for it; and Qt's of pixmaps.
     """
     clear = getattr(sys, "_clear_type_cache", None)
     if clear is not None:
