@@ -10,6 +10,7 @@ import shapely
 from dechirer.core.construct.specs import CONSTRUCTIONS
 from dechirer.core.plan import make_plan
 from dechirer.core.shape.outline import Box
+from dechirer.drawing import placing
 from dechirer.drawing.dimension import shape_dimension
 from dechirer.drawing.display import Dimension, Display, Item, Label, Shape
 from dechirer.drawing.hit import hit_test
@@ -124,19 +125,27 @@ def test_numbers_of_a_piece_keep_clear_of_each_other(fold: str, width: int, heig
         assert len(hidden) <= len(boxes) / 4  # most are seen at once, even in a small window
 
 
-def test_a_crowd_without_room_is_placed_once_and_not_anew() -> None:
-    """Of eighty numbers on a full picture each tries every place: thrice that would hold up what is being painted."""
+def test_a_crowd_without_room_is_placed_once_and_not_anew(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Of eighty numbers on a full picture each tries every place: thrice that would hold up what is being painted. What
+    a number looks like at a place is reckoned once for all rounds."""
     full = [line((-30, y / 2), (140, y / 2)) for y in range(-60, 260, 4)]
-    asked = [0, 0]
+    is_free = placing._Ground.is_free
+    asked, measured = [0, 0], [0, 0]
     for turn, many in enumerate((10, 80)):
 
         def counting(text: str, style: str, turn: int = turn) -> float:
-            asked[turn] += 1
+            measured[turn] += 1
             return measure(text, style)
 
+        def asking(ground: placing._Ground, box: Box, turn: int = turn) -> bool:
+            asked[turn] += 1
+            return is_free(ground, box)
+
+        monkeypatch.setattr(placing._Ground, "is_free", asking)
         crowd = [Dimension((n % 9, n), (60, n), 8.0, f"{n} mm", f"f{n}") for n in range(many)]
         display = Display((*crowd, *full), Box(0, 0, 100, 100))
         shown = place_words(display, HERE, 500, 500, counting).items[:many]
         assert all(isinstance(item, Dimension) and item.hidden for item in shown)
     few, crowded = asked[0] / 10, asked[1] / 80
+    assert measured[0] / 10 == pytest.approx(measured[1] / 80, rel=0.1)
     assert few == pytest.approx(3 * crowded, rel=0.1)

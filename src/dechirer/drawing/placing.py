@@ -66,8 +66,9 @@ def place_words(
     order = list(_in_turn(display.items))
     best: dict[int, Item] = {}
     fewest, tried = math.inf, 0
+    known = {tuple(turn): _Ways(_some_of(display.items, turn), viewport, measure) for turn in order}
     for _ in range(MOST_ROUNDS):
-        placed, left, ways = _place_all(display.items, order, ground.fresh(), viewport, measure)
+        placed, left, ways = _place_all(order, known, ground.fresh(), viewport, measure)
         tried += ways
         missing = [turn for turn in order if tuple(turn) in left]
         # A number that is missing costs more than any names.
@@ -80,28 +81,59 @@ def place_words(
     return structs.replace(display, items=tuple(best.get(number, each) for number, each in enumerate(display.items)))
 
 
+class _Ways:
+    """The ways to draw some items, each with what it costs; what was made of them in one round is there in the next."""
+
+    def __init__(self, items: list[Dimension | Label], viewport: Viewport, measure: Measure) -> None:
+        self.items, self._viewport, self._measure = items, viewport, measure
+        self._coming = _ways_of(items)
+        self._costs: list[tuple[float, tuple[Dimension | Label, ...]]] = []
+        self._made: dict[int, _Way] = {}
+
+    def costs(self) -> Iterator[tuple[int, float]]:
+        """The number of each way and what it costs."""
+        for number, (cost, _) in enumerate(self._costs):
+            yield number, cost
+        for found in self._coming:
+            self._costs.append(found)
+            yield len(self._costs) - 1, found[0]
+
+    def way(self, number: int) -> _Way:
+        """A way with the boxes of its words."""
+        found = self._made.get(number)
+        if found is None:
+            moved = self._costs[number][1]
+            boxes = tuple(box_of(item, self._viewport, self._measure) for item in moved)
+            found = self._made[number] = _Way(moved, boxes)
+        return found
+
+
+def _some_of(items: Sequence[Item], turn: list[int]) -> list[Dimension | Label]:
+    return [each for index in turn if isinstance(each := items[index], Dimension | Label)]
+
+
 def _place_all(
-    items: Sequence[Item], order: list[list[int]], ground: _Ground, viewport: Viewport, measure: Measure
+    order: list[list[int]], known: dict[tuple[int, ...], _Ways], ground: _Ground, viewport: Viewport, measure: Measure
 ) -> tuple[dict[int, Item], set[tuple[int, ...]], int]:
     """Everything placed in an order; what found no room; and how many places were tried."""
     placed: dict[int, Item] = {}
     tried = 0
     left: set[tuple[int, ...]] = set()
     for indices in order:
-        some = [each for index in indices if isinstance(each := items[index], Dimension | Label)]
+        ways = known[tuple(indices)]
         best, least = None, math.inf
-        for cost, moved in _ways_of(some):
+        for number, cost in ways.costs():
             tried += 1
             if cost >= least:
                 continue
-            way = _Way(moved, tuple(box_of(item, viewport, measure) for item in moved))
+            way = ways.way(number)
             if all(ground.is_free(box) for box in way.boxes) and not ground.is_crossed(way, viewport, measure):
                 best, least = way, cost
             if least == 0.0:
                 break
         if best is None:
             left.add(tuple(indices))
-            placed.update(zip(indices, (structs.replace(item, hidden=True) for item in some), strict=True))
+            placed.update(zip(indices, (structs.replace(item, hidden=True) for item in ways.items), strict=True))
         else:
             placed.update(zip(indices, best.items, strict=True))
             ground.take(best, viewport, measure)
