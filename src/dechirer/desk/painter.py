@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-from itertools import starmap
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF, QTransform
@@ -63,7 +62,7 @@ def _path_of(item: Shape) -> QPainterPath:
     """A shape's paths in mm."""
     path = QPainterPath()
     for points in item.paths:
-        path.addPolygon(QPolygonF(list(starmap(QPointF, points))))
+        path.addPolygon(QPolygonF(list(itertools.starmap(QPointF, points))))
         if item.closed:
             path.closeSubpath()
     return path
