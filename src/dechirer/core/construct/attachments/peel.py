@@ -12,6 +12,7 @@ from msgspec import structs
 from dechirer.core.card.panels import Face
 from dechirer.core.card.piece import Line, Measure
 from dechirer.core.construct.attached import Attached, more
+from dechirer.core.construct.paper_left import mend_smaller, paper_left
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -110,26 +111,28 @@ def add_peel(attached: Attached, peel: PeelAway) -> None:
         attached.measure_on_base(face.panel, measure)
 
 
+def _smaller(seen: Seen[PeelAway]) -> tuple[Mend, ...]:
+    peel, face = seen.own, seen.plan.tree.faces[0]
+    need = max(peel.safe.mm, peel.margin.mm + 1.0)
+    return mend_smaller(
+        "Make it smaller",
+        "construct.peel",
+        peel,
+        (min(peel.width.mm, face.width - 2 * need), min(peel.height.mm, face.height - 2 * (need + abs(peel.drop.mm)))),
+        2.0,
+        seen.units,
+        lambda peel: paper_left(seen.plan.tree, face, peel_outline(face, peel)) >= need - 1e-6,
+    )
+
+
 @CHECKS.add("construct.backer-over-edge", "construct.peel-unsafe", of=add_peel)
 def find_peel_without_room(seen: Seen[PeelAway]) -> Iterator[Finding]:
     """What peels stays in the safe zone, and its backer on its panel."""
     peel, units, face = seen.own, seen.units, seen.plan.tree.faces[0]
-    box = bounds(peel_outline(face, peel))
-    free = min(box.left, box.top, face.width - box.right, face.height - box.bottom)
-    off = Mend("No peel-away", (Change("construct.peel", None),))
-    need = max(peel.safe.mm, peel.margin.mm + 1.0)
-    smaller = Mend(
-        "Make it smaller",
-        (
-            Change("construct.peel.width", make_length(max(2.0, min(peel.width.mm, face.width - 2 * need)), units)),
-            Change(
-                "construct.peel.height",
-                make_length(max(2.0, min(peel.height.mm, face.height - 2 * need - 2 * abs(peel.drop.mm))), units),
-            ),
-        ),
-    )
+    free = paper_left(seen.plan.tree, face, peel_outline(face, peel))
+    off, smaller = Mend("No peel-away", (Change("construct.peel", None),)), _smaller(seen)
     if free < peel.margin.mm - 1e-6:
-        mends = [smaller, off]
+        mends = [*smaller, off]
         if free > 2.0:
             narrower = make_length(free - 1.0, units)
             label = f"Use a margin of {format_length(narrower.mm, units)}"
@@ -152,7 +155,7 @@ def find_peel_without_room(seen: Seen[PeelAway]) -> Iterator[Finding]:
             f"{format_length(free, units)} is left; it was to stay {format_length(peel.safe.mm, units)} away.",
             "The frame bends and tears while it is peeled.",
             "base-peel",
-            (smaller, off),
+            (*smaller, off),
         )
 
 

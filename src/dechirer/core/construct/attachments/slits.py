@@ -8,6 +8,7 @@ from dechirer.core.card.making import derive
 from dechirer.core.card.panels import Face
 from dechirer.core.card.piece import Line, Measure
 from dechirer.core.construct.attached import Attached
+from dechirer.core.construct.paper_left import mend_smaller, paper_left
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -18,10 +19,11 @@ from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import Length, format_length, make_length, parse_length
 from dechirer.core.shape.affine import Points
-from dechirer.core.shape.outline import bounds, rectangle
+from dechirer.core.shape.outline import rectangle
 
 LEAST_SLIT_MM = 6.0
 """Paper left between a slit and the edge or fold (common practice, no published figure)."""
+LEAST_INSERT_MM = 10.0
 SCALLOP_RISE = 0.1
 SCALLOP_RADIUS = (1 / 4 + SCALLOP_RISE**2) / (2 * SCALLOP_RISE)
 """Radius of a scallop over its chord, from the rise over its chord (plain geometry): 1.3."""
@@ -39,8 +41,8 @@ class CornerSlits(Decisions, frozen=True):
     corners come through.
     """
 
-    width: Annotated[Length, Field("Width of the insert", 10, 600, drawn=True)]
-    height: Annotated[Length, Field("Height of the insert", 10, 600, drawn=True)]
+    width: Annotated[Length, Field("Width of the insert", LEAST_INSERT_MM, 600, drawn=True)]
+    height: Annotated[Length, Field("Height of the insert", LEAST_INSERT_MM, 600, drawn=True)]
     paper: Annotated[Identifier, Field("Paper", takes="paper")]
     style: Annotated[Literal["straight", "scalloped"], Field("Slits")] = "straight"
     catch: Annotated[Length, Field("The slits catch", 1, 100, drawn=True)] = given("12 mm")
@@ -179,33 +181,40 @@ def _measure(slits: CornerSlits, catch: Figure, ease: Figure) -> tuple[Figure, F
     return length, tolerance
 
 
+def _paper_beside(seen: Seen[CornerSlits], slits: CornerSlits) -> float:
+    face = seen.plan.tree.faces[0]
+    return paper_left(seen.plan.tree, face, *slit_paths(face, slits), closed=False)
+
+
+def _smaller(seen: Seen[CornerSlits]) -> tuple[Mend, ...]:
+    slits, face, room = seen.own, seen.plan.tree.faces[0], 2 * (LEAST_SLIT_MM + seen.own.ease.mm)
+    return mend_smaller(
+        "Make the insert smaller",
+        "construct.slits",
+        slits,
+        (min(slits.width.mm, face.width - room), min(slits.height.mm, face.height - room)),
+        LEAST_INSERT_MM,
+        seen.units,
+        lambda slits: _paper_beside(seen, slits) >= LEAST_SLIT_MM - 1e-6,
+    )
+
+
 @CHECKS.add("construct.slit-near-edge", "construct.slit-catch", "construct.slits-meet", of=add_slits)
 def find_slit_trouble(seen: Seen[CornerSlits]) -> Iterator[Finding]:
     """Slits must leave paper at the edge, and catch more than the machine misplaces."""
     slits, units, face = seen.own, seen.units, seen.plan.tree.faces[0]
-    box = bounds([point for path in slit_paths(face, slits) for point in path])
-    frame = min(box.left, box.top, face.width - box.right, face.height - box.bottom)
+    frame = _paper_beside(seen, slits)
     off = Mend("No insert", (Change("construct.slits", None),))
     if frame < LEAST_SLIT_MM - 1e-6:
-        room = 2 * (LEAST_SLIT_MM + slits.ease.mm)
-        smaller = Mend(
-            "Make the insert smaller",
-            (
-                Change("construct.slits.width", make_length(min(slits.width.mm, max(10.0, face.width - room)), units)),
-                Change(
-                    "construct.slits.height",
-                    make_length(min(slits.height.mm, max(10.0, face.height - room)), units),
-                ),
-            ),
-        )
+        smaller = _smaller(seen)
         yield Finding(
             "construct.slit-near-edge",
             "stop" if frame < 1.0 else "look",
-            f"A slit is too near the edge of the {face.name}",
+            f"A slit {'runs past' if frame < 0 else 'is too near'} the edge of the {face.name}",
             f"{format_length(max(frame, 0.0), units)} of paper is left; it holds from {LEAST_SLIT_MM:.0f} mm.",
             "The corner tears out when the insert is put in.",
             "base-slits",
-            (smaller, off),
+            (*smaller, off),
         )
     figure = seen.plan.figure("slits.tolerance")
     tolerance = figure.value if figure is not None else PLACING_MM

@@ -6,6 +6,7 @@ from typing import Annotated
 from dechirer.core.card.panels import Face
 from dechirer.core.card.piece import Line, Measure
 from dechirer.core.construct.attached import Attached, more
+from dechirer.core.construct.paper_left import largest_share, mend_smaller, paper_left
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -18,6 +19,7 @@ from dechirer.core.length import Length, format_length, make_length
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import bounds, rectangle
 
+LEAST_WINDOW_MM = 2.0
 LEAST_WINDOW_FRAME_MM = 6.0
 """Paper left between a window and the edge or fold: less tears or springs (common practice, no published figure)."""
 
@@ -28,8 +30,8 @@ class Window(Decisions, frozen=True):
     `drop` moves it down from the middle (up when below zero); `margin` is the glue margin on each side.
     """
 
-    width: Annotated[Length, Field("Window width", 2, 1000, drawn=True)]
-    height: Annotated[Length, Field("Window height", 2, 1000, drawn=True)]
+    width: Annotated[Length, Field("Window width", LEAST_WINDOW_MM, 1000, drawn=True)]
+    height: Annotated[Length, Field("Window height", LEAST_WINDOW_MM, 1000, drawn=True)]
     paper: Annotated[Identifier, Field("Backer", takes="paper")]
     drop: Annotated[Length, Field("Below the middle by", -300, 300)] = given("0 mm")
     margin: Annotated[Length, Field("Glue margin of the backer", 0, 100)] = given("5 mm")
@@ -85,22 +87,44 @@ def add_window(attached: Attached, window: Window) -> None:
     attached.measure_on_base(face.panel, Measure(height, (beside, seen.bottom), (beside, seen.top), "", 0.0))
 
 
+def _backer_outline(face: Face, window: Window, share: float = 1.0) -> Points:
+    """The backer behind its window as seen, with a share of its margin."""
+    hole, margin = bounds(window_outline(face, window)), share * window.margin.mm
+    return rectangle(hole.width + 2 * margin, hole.height + 2 * margin, at=(hole.left - margin, hole.top - margin))
+
+
+def _paper_beside(seen: Seen[Window], outline: Points) -> float:
+    return paper_left(seen.plan.tree, seen.plan.tree.faces[0], outline)
+
+
+def _smaller(seen: Seen[Window]) -> tuple[Mend, ...]:
+    window, face = seen.own, seen.plan.tree.faces[0]
+    beside = 2 * (LEAST_WINDOW_FRAME_MM + window.margin.mm)
+
+    def fits(window: Window) -> bool:
+        frame = _paper_beside(seen, window_outline(face, window))
+        return frame >= LEAST_WINDOW_FRAME_MM and _paper_beside(seen, _backer_outline(face, window)) >= 0
+
+    return mend_smaller(
+        "Make the window smaller",
+        "construct.window",
+        window,
+        (
+            min(window.width.mm, face.width - beside),
+            min(window.height.mm, face.height - beside - 2 * abs(window.drop.mm)),
+        ),
+        LEAST_WINDOW_MM,
+        seen.units,
+        fits,
+    )
+
+
 @CHECKS.add("construct.window-near-edge", "construct.backer-over-edge", of=add_window)
 def find_window_trouble(seen: Seen[Window]) -> Iterator[Finding]:
     """A window must leave a frame, and its backer must stay off the fold and the edges."""
     window, units, face = seen.own, seen.units, seen.plan.tree.faces[0]
-    hole = bounds(window_outline(face, window))
-    frame = min(hole.left, hole.top, face.width - hole.right, face.height - hole.bottom)
-    widest = max(2.0, face.width - 2 * LEAST_WINDOW_FRAME_MM - 2 * window.margin.mm)
-    tallest = max(2.0, face.height - 2 * LEAST_WINDOW_FRAME_MM - 2 * window.margin.mm - 2 * abs(window.drop.mm))
-    smaller = Mend(
-        "Make the window smaller",
-        (
-            Change("construct.window.width", make_length(min(window.width.mm, widest), units)),
-            Change("construct.window.height", make_length(min(window.height.mm, tallest), units)),
-        ),
-    )
-    off = Mend("No window", (Change("construct.window", None),))
+    frame = _paper_beside(seen, window_outline(face, window))
+    smaller, off = _smaller(seen), Mend("No window", (Change("construct.window", None),))
     if frame < LEAST_WINDOW_FRAME_MM - 1e-6:
         past = frame < 0
         yield Finding(
@@ -110,17 +134,20 @@ def find_window_trouble(seen: Seen[Window]) -> Iterator[Finding]:
             f"{format_length(max(frame, 0.0), units)} of paper is left; it holds from {LEAST_WINDOW_FRAME_MM:.0f} mm.",
             "The frame tears, or the fold springs open.",
             "base-window",
-            (smaller, off),
+            (*smaller, off),
         )
-    elif frame < window.margin.mm - 1e-6:
-        narrower = make_length(frame - 1.0, units)
-        mends = (Mend(f"Use a margin of {narrower}", (Change("construct.window.margin", narrower),)), smaller)
+        return
+    glued = largest_share(lambda share: _paper_beside(seen, _backer_outline(face, window, share)) >= 0)
+    if glued < 1.0:
+        beside = glued * window.margin.mm
+        narrower = make_length(beside - 1.0, units)
+        mends = (Mend(f"Use a margin of {narrower}", (Change("construct.window.margin", narrower),)), *smaller)
         yield Finding(
             "construct.backer-over-edge",
             "stop",
             "The window's backer reaches past its panel",
             f"A glue margin of {format_length(window.margin.mm, units)} needs more than the "
-            f"{format_length(frame, units)} there is beside the window.",
+            f"{format_length(beside, units)} there is beside the window.",
             "It is glued over the fold or shows at the edge.",
             "backer",
             mends,
