@@ -15,7 +15,7 @@ from dechirer.core.dress.steps.lines import dashes_of
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.plan import make_plan
 from tests.dressing import art, box_path, dressed, item, step
-from tests.helpers import changed, quick_job
+from tests.helpers import changed, quick_job, typed
 
 
 def drawn(*steps: object, made: str = "pen", **more: object) -> list[shapely.LineString]:
@@ -84,6 +84,18 @@ def test_stitches_along_a_face_follow_it_when_the_card_changes() -> None:
         assert edge is not None
         left, top, right, bottom = shapely.total_bounds(list(edge.placed.drawn.lines))
         assert (right - left, bottom - top) == pytest.approx((25.4 * width - 10, 25.4 * height - 10))
+
+
+@pytest.mark.parametrize("safe", ["0", "2.9 in", "100 mm"])
+def test_stitches_are_set_in_by_any_safe_zone_there_may_be(safe: str) -> None:
+    # Random work, seed 280499: one of 2.9 in was more than stitches could be set in by, which was an error.
+    job = typed(quick_job("12x12in"), "dress.safe", safe)
+    spot = next(spot for spot in make_plan(job).dress.spots if spot.id == "front")
+    plan = make_plan(apply_changes(job, place_face_outline(job, spot)))
+    edge = plan.dress.item("edge")
+    assert edge is not None
+    left, _, right, _ = shapely.total_bounds(list(edge.placed.drawn.lines))
+    assert right - left == pytest.approx(12 * 25.4 - 2 * job.dress.safe.mm)
 
 
 @given(st.floats(4, 300), st.floats(0.5, 8), st.floats(0.5, 8), st.booleans())

@@ -1,4 +1,4 @@
-"""What is cut in a front that is no rectangle stays within its shape, or is said not to; read back with shapely."""
+"""What is cut in a front that is no rectangle, or lies on it, stays within its shape or is said not to."""
 
 from __future__ import annotations
 
@@ -8,8 +8,11 @@ import shapely
 from dechirer.core.audit import audit
 from dechirer.core.card.panels import Face, Panel, PanelTree
 from dechirer.core.construct.paper_left import largest_share, paper_left
+from dechirer.core.decide.change import Change
+from dechirer.core.decide.values import Size
 from dechirer.core.job.edit import apply_changes
 from dechirer.core.job.model import Job
+from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.outline import rectangle
@@ -107,3 +110,66 @@ def test_slits_past_the_upper_edge_of_a_row_were_cut_out_of_it() -> None:
 def test_a_row_too_low_for_an_insert_is_offered_none() -> None:
     found = finding(make_plan(in_row("slits", "5 3/8", "1 11/16")), "construct.slit-near-edge")
     assert [mend.label for mend in found.mends][-1] == "No insert"
+
+
+def sticks_out(plan: Plan, piece: str) -> float:
+    """How far a piece that lies on the front reaches out of its panel, in mm, by what the card is folded from."""
+    panel = plan.construct.tree.faces[0].panel
+    whole = shapely.Polygon(plan.construct.tree.panel(panel).outline)
+    rings = [slab.outline for slab in plan.construct.slabs if slab.panel == panel and slab.piece.startswith(piece)]
+    return max(shapely.distance(whole, shapely.Point(at)) for ring in rings for at in ring)
+
+
+@pytest.mark.parametrize(
+    ("fold", "kind", "piece", "code"),
+    [
+        ("hinged-shape", "layers", "layer-1", "construct.layer-size"),
+        ("hinged-shape", "pockets", "pocket-1", "construct.pocket-size"),
+        ("hinged-shape", "stack", "stack-", "construct.layer-size"),
+        ("flap-row", "layers", "layer-1", "construct.layer-size"),
+        ("flap-row", "stack", "stack-", "construct.layer-size"),
+    ],
+)
+@pytest.mark.parametrize("units", ["in", "mm"])
+def test_what_lies_on_a_shape_and_sticks_out_of_it_is_said(
+    fold: str, kind: str, piece: str, code: str, units: str
+) -> None:
+    job = attached(quick_job("6x5in", fold=fold, units=units), kind)
+    if kind == "stack":
+        job = changed(job, construct__stack__count=2)  # the third is set in by more than a smaller one holds
+    plan = make_plan(job)
+    found = finding(plan, code)
+    assert "shows past the edge" in found.title
+    assert sticks_out(plan, piece) > 1.0
+    assert len(found.mends) == 2
+    for mend in found.mends:
+        after = make_plan(apply_changes(job, mend.changes))
+        assert code not in codes(after), mend.label
+    after = make_plan(apply_changes(job, found.mends[0].changes))
+    assert sticks_out(after, piece) <= 0.05
+    assert max(each.width.value for each in after.construct.pieces if each.id.startswith(piece)) > 25.0
+
+
+def test_an_insert_whose_corners_stick_out_of_a_disc_is_said() -> None:
+    job = attached(quick_job("5x5in", fold="hinged-shape", units="in"), "slits")
+    job = typed(typed(job, "construct.slits.width", "3 1/2"), "construct.slits.height", "3 1/2")
+    plan = make_plan(job)
+    found = finding(plan, "construct.slit-near-edge")
+    assert "insert shows past the edge" in found.title
+    after = make_plan(apply_changes(job, found.mends[0].changes))
+    assert "construct.slit-near-edge" not in codes(after)
+    assert sticks_out(plan, "insert") > 0.4
+    assert sticks_out(after, "insert") <= 0.05
+
+
+def test_a_layer_that_is_there_and_a_border_meant_in_all() -> None:
+    job = attached(quick_job("6x5in", fold="hinged-shape", units="in"), "layers")
+    whole = apply_changes(job, [Change("construct.layers.layer-1.counts", "total")])
+    found = finding(make_plan(whole), "construct.layer-size")
+    after = make_plan(apply_changes(whole, found.mends[0].changes))
+    assert "construct.layer-size" not in codes(after)
+    there = apply_changes(
+        job, [Change("construct.layers.layer-1.at_hand", Size(parse_length("5 in"), parse_length("4 in")))]
+    )
+    found = finding(make_plan(there), "construct.layer-size")
+    assert [mend.label for mend in found.mends] == ["Take the layer off"]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from dechirer.core.card.print import Raster
@@ -17,6 +17,8 @@ from dechirer.drawing.display import Arrow, Dimension, Display, Label, Shape
 from dechirer.drawing.forms import DOT_PX, FORMS, LineForm, dots_along
 from dechirer.drawing.viewport import Viewport
 
+LONG_PX = 12.0
+"""Lines as long as that on an average are drawn one by one."""
 BEYOND_PX = 60.0
 """Lines are drawn a little past the window's edge, so that their ends are not seen."""
 
@@ -102,11 +104,11 @@ def _paint_shape(
         form = FORMS[item.form]
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(_pen(form, item))
-        painter.drawPath(line)
+        draw_lines(painter, line)
         if form.double:
             inner = QPen(theme.colour(item.on) if item.on else theme.colour("surface"), form.width * item.weight / 3)
             painter.setPen(inner)
-            painter.drawPath(line)
+            draw_lines(painter, line)
         if form.tick:
             _paint_ticks(painter, item, viewport, form)
         if form.dots:
@@ -160,6 +162,26 @@ def lines_within(item: Shape, viewport: Viewport, window: QRectF) -> QPainterPat
             found.lineTo(*end)
             at = end if high == 1.0 else None
     return found
+
+
+def draw_lines(painter: QPainter, path: QPainterPath) -> None:
+    """Draw a path of straight lines with the painter's pen.
+
+    Qt makes one shape of all that a pen wider than a pixel covers, and looks through the whole of it for every few rows
+    of its box: a large slanted frame takes fifty times as long as its four lines do one by one. A curve's many short
+    ones would cover each other's soft edges, and dashes would begin anew with each line.
+    """
+    pen = painter.pen()
+    plain = pen.style() == Qt.PenStyle.SolidLine
+    if pen.widthF() <= 1.0 or not plain or path.length() < LONG_PX * path.elementCount():
+        painter.drawPath(path)
+        return
+    pen.setCapStyle(Qt.PenCapStyle.SquareCap)  # makes whole corners, and is drawn as a line, as a round one is not
+    painter.setPen(pen)
+    rings = ([ring.at(place) for place in range(ring.size())] for ring in path.toSubpathPolygons())
+    lines = [QLineF(a, b) for ring in rings for a, b in itertools.pairwise(ring)]
+    if lines:
+        painter.drawLines(lines[0], *lines[1:])
 
 
 def _pen(form: LineForm, item: Shape) -> QPen:

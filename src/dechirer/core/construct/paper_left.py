@@ -17,8 +17,9 @@ from dechirer.core.shape.outline import bounds, is_rectangle
 
 STEP_MM = 0.5
 """A path is looked at so often when it leaves its panel: how far is told to a part of that."""
+SEEN_MM = 0.05
+"""What reaches out by less is not seen, and may be a rounding."""
 HALVINGS = 30
-
 
 Sized = TypeVar("Sized", bound=Decisions)
 
@@ -44,6 +45,21 @@ def paper_left(tree: PanelTree, face: Face, *paths: Points, closed: bool = True)
         out = shapely.distance(shapely.points(shapely.get_coordinates(drawn)), panel).max()
         beside = min(beside, -float(out) if out > 0 else float(shapely.distance(edge, drawn)))
     return beside
+
+
+def past_shape(tree: PanelTree, face: Face, outline: Points) -> float:
+    """How far what lies on a face, as seen, reaches out of a panel that is no rectangle, in mm; 0 for one that is: what
+    is larger than the box of its face is told as such."""
+    if is_rectangle(tree.panel(face.panel).outline):
+        return 0.0
+    past = -paper_left(tree, face, outline)
+    return past if past > SEEN_MM else 0.0
+
+
+def round_up(mm: float, units: str) -> Length:
+    """A round length at or just above a value: see `make_length`."""
+    found = make_length(mm, units)
+    return found if found.mm >= mm else make_length(mm + (25.4 / 16 if units == "in" else 0.5), units)
 
 
 def largest_share(fits: Callable[[float], bool]) -> float:

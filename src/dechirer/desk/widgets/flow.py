@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6 import sip
 from PyQt6.QtCore import QPoint, QRect, QSize, Qt
 from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
 
@@ -17,6 +18,7 @@ class FlowLayout(QLayout):
 
     def addItem(self, item: QLayoutItem | None) -> None:
         if item is not None:
+            sip.transferback(item)  # nobody else deletes what a layout of ours holds when it goes
             self._items.append(item)
 
     def count(self) -> int:

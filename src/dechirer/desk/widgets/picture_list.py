@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal, pyqtSlot
 from PyQt6.QtGui import QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
@@ -130,6 +130,7 @@ class PictureList(QListView):
         self._next.timeout.connect(self._make_next)
         store.ready.connect(self._draw_anew)
 
+    @pyqtSlot()  # Qt's own slot goes with the list; a proxy for a mere function stays with the store
     def _draw_anew(self) -> None:
         """Make the pictures once more: pixels that were missing in them are there now."""
         self._pictures.clear()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QObject, Qt
+from PyQt6.QtCore import QObject, Qt, pyqtSlot
 from PyQt6.QtWidgets import QApplication
 
 from dechirer.desk.screen import screen
@@ -23,7 +23,7 @@ class Appearance(QObject):
         screen.measured = settings.px_per_mm
         hints = QApplication.styleHints()
         if hints is not None:
-            # Not by a function of its own: the hints live as long as the application, and would hold this window.
+            # The hints live as long as the application: a function of its own would hold this window.
             hints.colorSchemeChanged.connect(self.follow_system)
         self._name_actions()
 
@@ -41,6 +41,7 @@ class Appearance(QObject):
         self._settings.theme = ""
         self.follow_system()
 
+    @pyqtSlot()  # Qt's own slot goes with the window; a proxy for a mere function stays with the hints
     def follow_system(self) -> None:
         """The system has changed, or is to be followed; what was chosen stays."""
         if not self._settings.theme:

@@ -11,6 +11,7 @@ from dechirer.core.card.panels import Face
 from dechirer.core.card.piece import Measure
 from dechirer.core.card.stack import AtHand
 from dechirer.core.construct.attached import FOAM_INSET_MM, LEAST_MM, Attached, each_side, less
+from dechirer.core.construct.paper_left import largest_share, past_shape, round_up
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -20,6 +21,7 @@ from dechirer.core.decide.values import Identifier, Size, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import Length, format_length, format_size, parse_length
+from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import bounds, rectangle
 
 
@@ -85,7 +87,7 @@ def _add_layer(attached: Attached, layer: Layer, below: int) -> None:
     width, height = attached.note_total(width, height, (wide, high), border)
     name = f"layer on {face.name}"
     ring = face.to_flat.all(rectangle(width.value, height.value, at=(border.value, border.value)))
-    _put(attached, layer, face, border.value, border.value)
+    _put(attached, layer, face)
     attached.add_flat(layer.id, name, layer.paper, width, height)
     box = bounds(face.to_flat.all(rectangle(face.width, face.height)))
     # One below the other where several layers lie on a face, so that each border can be read and typed into.
@@ -95,8 +97,22 @@ def _add_layer(attached: Attached, layer: Layer, below: int) -> None:
     attached.measure_on_base(face.panel, measure)
 
 
-def _put(attached: Attached, layer: Layer, face: Face, across: float, down: float) -> None:
-    """Put a layer on its face, as far in from its sides and from its top and bottom (mm), on its foam."""
+def _set_in(layer: Layer, face: Face) -> tuple[float, float]:
+    """How far a layer is in from the sides of its face, and from its top and bottom (mm)."""
+    if layer.at_hand is not None:
+        return (face.width - layer.at_hand.width.mm) / 2, (face.height - layer.at_hand.height.mm) / 2
+    border = layer.border.mm / (2 if layer.counts == "total" else 1)
+    return border, border
+
+
+def _ring(face: Face, across: float, down: float) -> Points:
+    """A layer's outline on its face as seen."""
+    return rectangle(face.width - 2 * across, face.height - 2 * down, at=(across, down))
+
+
+def _put(attached: Attached, layer: Layer, face: Face) -> None:
+    """Put a layer on its face, on its foam."""
+    across, down = _set_in(layer, face)
     width, height = face.width - 2 * across, face.height - 2 * down
     if layer.foam.mm > 0:
         field = f"construct.layers.{layer.id}.foam"
@@ -106,8 +122,7 @@ def _put(attached: Attached, layer: Layer, face: Face, across: float, down: floa
         pad = rectangle(width - 2 * inset, height - 2 * inset, at=(across + inset, down + inset))
         lies = face.to_flat.all(pad)
         attached.assembler.put("foam", FOAM + layer.id, face.panel, face.side, lies, foam.value)
-    ring = face.to_flat.all(rectangle(width, height, at=(across, down)))
-    attached.put(layer.id, layer.paper, face.panel, face.side, ring)
+    attached.put(layer.id, layer.paper, face.panel, face.side, face.to_flat.all(_ring(face, across, down)))
 
 
 def _put_at_hand(attached: Attached, layer: Layer, face: Face, size: Size) -> None:
@@ -116,7 +131,7 @@ def _put_at_hand(attached: Attached, layer: Layer, face: Face, size: Size) -> No
     thickness = attached.card.thickness_of(layer.paper)
     name = f"layer on {face.name}"
     attached.at_hand.append(AtHand(layer.id, name, width, height, thickness, attached.card.count, face.name))
-    _put(attached, layer, face, (face.width - width) / 2, (face.height - height) / 2)
+    _put(attached, layer, face)
 
 
 def _without(layers: tuple[Layer, ...], layer: Layer) -> Mend:
@@ -142,6 +157,7 @@ def find_layer_trouble(seen: Seen[tuple[Layer, ...]]) -> Iterator[Finding]:
             )
         elif layer.at_hand is not None:
             yield from _find_at_hand_too_large(seen, layer, layer.at_hand, drop)
+            yield from _find_past_the_shape(seen, layer, drop)
         elif layer.border.mm < 0 or seen.plan.piece(layer.id) is None:
             size = "larger than" if layer.border.mm < 0 else "not there: its border takes all of"
             yield Finding(
@@ -153,6 +169,8 @@ def find_layer_trouble(seen: Seen[tuple[Layer, ...]]) -> Iterator[Finding]:
                 layer.id,
                 (Mend("Use 1/8 in a side", (Change(f"{path}.border", parse_length("1/8 in")),)), drop),
             )
+        else:
+            yield from _find_past_the_shape(seen, layer, drop)
 
 
 def _find_at_hand_too_large(seen: Seen[tuple[Layer, ...]], layer: Layer, size: Size, drop: Mend) -> Iterator[Finding]:
@@ -168,6 +186,40 @@ def _find_at_hand_too_large(seen: Seen[tuple[Layer, ...]], layer: Layer, size: S
         "It shows past the edge.",
         layer.id,
         (Mend("Cut one that goes", (Change(f"construct.layers.{layer.id}.at_hand", None),)), drop),
+    )
+
+
+def _find_past_the_shape(seen: Seen[tuple[Layer, ...]], layer: Layer, drop: Mend) -> Iterator[Finding]:
+    """A layer is a rectangle; on a disc its corners stand out."""
+    tree = seen.plan.tree
+    face = next(each for each in tree.faces if each.name == layer.face)
+    across, down = _set_in(layer, face)
+    past = past_shape(tree, face, _ring(face, across, down))
+    if not past:
+        return
+    mends = [drop]
+    most = min(face.width, face.height) / 2 - LEAST_MM
+    if layer.at_hand is None and most > across:
+
+        def border(share: float) -> float:
+            return most - share * (most - across)
+
+        def fits(share: float) -> bool:
+            return not past_shape(tree, face, _ring(face, border(share), border(share)))
+
+        share = largest_share(fits)
+        wide = round_up(border(share) * (2 if layer.counts == "total" else 1), seen.units)
+        if share and fits(share):
+            change = Change(f"construct.layers.{layer.id}.border", wide)
+            mends.insert(0, Mend(f"Use a border of {wide}", (change,)))
+    yield Finding(
+        "construct.layer-size",
+        "look",
+        f"The layer shows past the edge of the {face.name}",
+        f"It is a rectangle, the {face.name} is not: its corners reach out by {format_length(past, seen.units)}.",
+        "It shows past the edge.",
+        layer.id,
+        tuple(mends),
     )
 
 

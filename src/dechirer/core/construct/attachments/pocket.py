@@ -3,10 +3,12 @@
 from collections.abc import Iterator
 from typing import Annotated
 
-from msgspec import Meta
+from msgspec import Meta, structs
 
 from dechirer.core.card.assembly import Bare
+from dechirer.core.card.panels import Face
 from dechirer.core.construct.attached import Attached
+from dechirer.core.construct.paper_left import largest_share, past_shape
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -15,8 +17,9 @@ from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
-from dechirer.core.length import Length, format_size, make_length, parse_length
-from dechirer.core.shape.outline import rectangle
+from dechirer.core.length import Length, format_length, format_size, make_length, parse_length
+from dechirer.core.shape.affine import Points
+from dechirer.core.shape.outline import bounds, rectangle
 
 LEAST_MM, MOST_MM = 15.0, 500.0
 LEAST_RIM_MM = 3.0
@@ -74,12 +77,23 @@ def add_pockets(attached: Attached, pockets: tuple[Pocket, ...]) -> None:
             note="Between the glued edges; what is put in wants its width and its thickness.",
         )
         attached.figures += [width, height, rim, room]
-        left, top = (face.width - width.value) / 2, face.height - pocket.up.mm - height.value
-        ring = face.to_flat.all(rectangle(width.value, height.value, at=(left, top)))
-        attached.put(pocket.id, pocket.paper, face.panel, face.side, ring)
+        box = bounds(pocket_outline(face, pocket))
+        left, top = box.left, box.top
+        attached.put(pocket.id, pocket.paper, face.panel, face.side, face.to_flat.all(pocket_outline(face, pocket)))
         inner = rectangle(room.value, height.value - rim.value, at=(left + rim.value, top))
         attached.bare.append(Bare(face.panel, face.to_flat.all(inner), "the pocket's inside", pocket.id))
         attached.add_flat(pocket.id, f"pocket on {face.name}", pocket.paper, width, height)
+
+
+def has_room_in(pocket: Pocket) -> bool:
+    """Whether there is room between a pocket's rims."""
+    return pocket.width.mm - 2 * pocket.rim.mm >= LEAST_MM
+
+
+def pocket_outline(face: Face, pocket: Pocket) -> Points:
+    """A pocket on its face as seen: in the middle across, so far above the lower edge (mm)."""
+    left, top = (face.width - pocket.width.mm) / 2, face.height - pocket.up.mm - pocket.height.mm
+    return rectangle(pocket.width.mm, pocket.height.mm, at=(left, top))
 
 
 @CHECKS.add("construct.pocket-size", of=add_pockets)
@@ -104,11 +118,42 @@ def find_pocket_that_does_not_go(seen: Seen[tuple[Pocket, ...]]) -> Iterator[Fin
                     Change(f"{path}.up", make_length(0.0, "mm")),
                 )
                 mends.append(Mend("As large as its face", sized))
-        elif pocket.width.mm - 2 * pocket.rim.mm < LEAST_MM:
+        elif not has_room_in(pocket):
             title, reason = "No room is left between the pocket's rims", "Its glued rims take all its width."
             mends.append(Mend("A rim of 3 mm", (Change(f"{path}.rim", make_length(LEAST_RIM_MM, "mm")),)))
             if pocket.width.mm - 2 * LEAST_RIM_MM < LEAST_MM:
                 mends.clear()
         else:
+            yield from _find_past_the_shape(seen, pocket, face, drop)
             continue
         yield Finding("construct.pocket-size", "stop", title, reason, "It holds nothing.", pocket.id, (*mends, drop))
+
+
+def _find_past_the_shape(seen: Seen[tuple[Pocket, ...]], pocket: Pocket, face: Face, drop: Mend) -> Iterator[Finding]:
+    """A pocket is a rectangle; at the lower edge of a disc its corners stand out."""
+    past = past_shape(seen.plan.tree, face, pocket_outline(face, pocket))
+    if not past:
+        return
+
+    def moved(share: float) -> dict[str, Length]:
+        """A share of its size, in the middle of the face."""
+        width, height = (_start_length(share * size.mm, seen.units) for size in (pocket.width, pocket.height))
+        return {"width": width, "height": height, "up": make_length((face.height - height.mm) / 2, seen.units)}
+
+    def fits(share: float) -> bool:
+        made = structs.replace(pocket, **moved(share))
+        return not past_shape(seen.plan.tree, face, pocket_outline(face, made))
+
+    share = largest_share(fits)
+    path = f"construct.pockets.{pocket.id}"
+    changes = tuple(Change(f"{path}.{name}", value) for name, value in moved(share).items())
+    roomy = has_room_in(structs.replace(pocket, **moved(share)))
+    yield Finding(
+        "construct.pocket-size",
+        "look",
+        f"The pocket shows past the edge of the {face.name}",
+        f"It is a rectangle, the {face.name} is not: its corners reach out by {format_length(past, seen.units)}.",
+        "It shows past the edge.",
+        pocket.id,
+        (Mend("Smaller, and in the middle", changes), drop) if share and roomy else (drop,),
+    )

@@ -8,7 +8,7 @@ from dechirer.core.card.making import derive
 from dechirer.core.card.panels import Face
 from dechirer.core.card.piece import Line, Measure
 from dechirer.core.construct.attached import Attached
-from dechirer.core.construct.paper_left import mend_smaller, paper_left
+from dechirer.core.construct.paper_left import mend_smaller, paper_left, past_shape
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -186,6 +186,13 @@ def _paper_beside(seen: Seen[CornerSlits], slits: CornerSlits) -> float:
     return paper_left(seen.plan.tree, face, *slit_paths(face, slits), closed=False)
 
 
+def _insert_past(seen: Seen[CornerSlits], slits: CornerSlits) -> float:
+    """How far the insert's own corners reach out of a shaped front, in mm."""
+    face = seen.plan.tree.faces[0]
+    at = (face.width - slits.width.mm) / 2, (face.height - slits.height.mm) / 2
+    return past_shape(seen.plan.tree, face, rectangle(slits.width.mm, slits.height.mm, at=at))
+
+
 def _smaller(seen: Seen[CornerSlits]) -> tuple[Mend, ...]:
     slits, face, room = seen.own, seen.plan.tree.faces[0], 2 * (LEAST_SLIT_MM + seen.own.ease.mm)
     return mend_smaller(
@@ -195,7 +202,7 @@ def _smaller(seen: Seen[CornerSlits]) -> tuple[Mend, ...]:
         (min(slits.width.mm, face.width - room), min(slits.height.mm, face.height - room)),
         LEAST_INSERT_MM,
         seen.units,
-        lambda slits: _paper_beside(seen, slits) >= LEAST_SLIT_MM - 1e-6,
+        lambda slits: _paper_beside(seen, slits) >= LEAST_SLIT_MM - 1e-6 and not _insert_past(seen, slits),
     )
 
 
@@ -206,7 +213,6 @@ def find_slit_trouble(seen: Seen[CornerSlits]) -> Iterator[Finding]:
     frame = _paper_beside(seen, slits)
     off = Mend("No insert", (Change("construct.slits", None),))
     if frame < LEAST_SLIT_MM - 1e-6:
-        smaller = _smaller(seen)
         yield Finding(
             "construct.slit-near-edge",
             "stop" if frame < 1.0 else "look",
@@ -214,7 +220,17 @@ def find_slit_trouble(seen: Seen[CornerSlits]) -> Iterator[Finding]:
             f"{format_length(max(frame, 0.0), units)} of paper is left; it holds from {LEAST_SLIT_MM:.0f} mm.",
             "The corner tears out when the insert is put in.",
             "base-slits",
-            (*smaller, off),
+            (*_smaller(seen), off),
+        )
+    elif past := _insert_past(seen, slits):
+        yield Finding(
+            "construct.slit-near-edge",
+            "look",
+            f"The insert shows past the edge of the {face.name}",
+            f"It is a rectangle, the {face.name} is not: its corners reach out by {format_length(past, units)}.",
+            "It shows past the edge.",
+            "insert",
+            (*_smaller(seen), off),
         )
     figure = seen.plan.figure("slits.tolerance")
     tolerance = figure.value if figure is not None else PLACING_MM

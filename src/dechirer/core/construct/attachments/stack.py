@@ -17,6 +17,7 @@ from dechirer.core.card.piece import Measure, Piece
 from dechirer.core.construct.art_outline import FROM_FILE, outline_of
 from dechirer.core.construct.attached import FOAM_INSET_MM, Attached
 from dechirer.core.construct.card import Card
+from dechirer.core.construct.paper_left import mend_smaller, past_shape
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -285,6 +286,7 @@ def find_stack_without_room(seen: Seen[LayerStack]) -> Iterator[Finding]:
             (Mend(f"Make it {fewer} layers", tuple(changes)), off),
         )
     yield from _find_oversize(stack, levels, face, units, off)
+    yield from _find_past_the_shape(seen, levels, face, off)
 
 
 def _find_oversize(
@@ -312,6 +314,32 @@ def _find_oversize(
                 ),
                 off,
             ),
+        )
+
+
+def _find_past_the_shape(seen: Seen[LayerStack], levels: tuple[Level, ...], face: Face, off: Mend) -> Iterator[Finding]:
+    """A stack on a face that is no rectangle lies within its shape."""
+    tree, stack = seen.plan.tree, seen.own
+
+    def past(levels: tuple[Level, ...]) -> float:
+        return max((past_shape(tree, face, level.border) for level in levels), default=0.0)
+
+    def fits(stack: LayerStack) -> bool:
+        found = stack_levels(stack, face.width, face.height, seen.card)
+        return len(found) == len(levels) and not past(found)
+
+    over = past(levels)
+    if over:
+        size = min(stack.width.mm, face.width), min(stack.height.mm, face.height)
+        yield Finding(
+            "construct.layer-size",
+            "look",
+            f"The stack shows past the edge of the {face.name}",
+            f"The {face.name} is no rectangle; with its border the stack reaches out of it by "
+            f"{format_length(over, seen.units)}.",
+            "It shows past the edge.",
+            "stack-1",
+            (*mend_smaller("Make it fit", "construct.stack", stack, size, 5.0, seen.units, fits), off),
         )
 
 

@@ -43,9 +43,9 @@ def break_into_dashes(drawn: Drawn, step: Dashes, _others: dict[str, Drawn]) -> 
 
 
 class Stitch(Step, frozen=True, tag="stitch"):
-    """Stitches set in from the edge: dashes along it, as many as close evenly."""
+    """Stitches set in from the edge, by as much as a safe zone may be: dashes along it, as many as close evenly."""
 
-    by: Annotated[Length, Field("set in by", 0, 60)] = given("2.5 mm")
+    by: Annotated[Length, Field("set in by", 0, 100)] = given("2.5 mm")
     dash: Annotated[Length, Field("stitch", 0.3, 100)] = given("3 mm")
     gap: Annotated[Length, Field("gap", 0.2, 100)] = given("2 mm")
 
