@@ -19,6 +19,8 @@ from dechirer.drawing.viewport import Viewport
 
 LONG_PX = 12.0
 """Lines as long as that on an average are drawn one by one."""
+PIECE = 32
+"""Other curves are drawn so many of their lines at a time."""
 BEYOND_PX = 60.0
 """Lines are drawn a little past the window's edge, so that their ends are not seen."""
 
@@ -168,13 +170,17 @@ def draw_lines(painter: QPainter, path: QPainterPath) -> None:
     """Draw a path of straight lines with the painter's pen.
 
     Qt makes one shape of all that a pen wider than a pixel covers, and looks through the whole of it for every few rows
-    of its box: a large slanted frame takes fifty times as long as its four lines do one by one. A curve's many short
-    ones would cover each other's soft edges, and dashes would begin anew with each line.
+    of its box: a large slanted frame takes fifty times as long as its four lines do one by one, a large curve four
+    times as long as piece by piece. (Curves line by line would have hard edges: the short ones cover each other's.)
     """
     pen = painter.pen()
-    plain = pen.style() == Qt.PenStyle.SolidLine
-    if pen.widthF() <= 1.0 or not plain or path.length() < LONG_PX * path.elementCount():
-        painter.drawPath(path)
+    if pen.widthF() <= 1.0 or pen.style() != Qt.PenStyle.SolidLine:
+        painter.drawPath(path)  # dashes would begin anew with each piece
+        return
+    if path.length() < LONG_PX * path.elementCount():
+        for ring in path.toSubpathPolygons():
+            for start in range(0, ring.size() - 1, PIECE):
+                painter.drawPolyline(ring.mid(start, PIECE + 1))
         return
     pen.setCapStyle(Qt.PenCapStyle.SquareCap)  # makes whole corners, and is drawn as a line, as a round one is not
     painter.setPen(pen)
