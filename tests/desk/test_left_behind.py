@@ -10,6 +10,7 @@ import pytest
 from PyQt6 import sip
 from PyQt6.QtCore import QEvent
 from PyQt6.QtWidgets import QApplication, QLabel, QWidget
+from pytestqt.qtbot import QtBot
 
 from dechirer.desk.widgets.flow import FlowLayout
 from dechirer.desk.widgets.picture_list import PictureList
@@ -78,7 +79,7 @@ def drop_at_once() -> None:
 
 
 @pytest.mark.parametrize("drop", [drop_whole, drop_each, take_each, drop_at_once])
-def test_a_flow_of_widgets_takes_its_items_along(desk: Desk, drop: Callable[[], None]) -> None:
+def test_a_flow_of_widgets_takes_its_items_along(qtbot: QtBot, drop: Callable[[], None]) -> None:
     # 100 bytes for each widget stayed behind, 15,000 of them after an hour and a half of random work.
     for _ in range(4):
         drop()
@@ -90,7 +91,7 @@ def test_a_flow_of_widgets_takes_its_items_along(desk: Desk, drop: Callable[[], 
     assert (bytes_in_use() - before) / (20 * 100) < 40
 
 
-def test_a_list_of_pictures_leaves_nothing_with_the_store_of_pixels(desk: Desk) -> None:
+def test_a_list_of_pictures_leaves_nothing_with_the_store_of_pixels(qtbot: QtBot) -> None:
     before = store.receivers(store.ready)
     holder = QWidget()
     for _ in range(5):
@@ -105,6 +106,7 @@ def test_what_changes_the_theme_leaves_nothing_with_the_hints(desk: Desk) -> Non
     def make_and_drop() -> None:
         Appearance(desk.window, desk.room.settings, lambda: None).deleteLater()
 
+    desk.settle()  # nothing is planned beside it
     for _ in range(20):
         make_and_drop()
     before = bytes_in_use()
