@@ -173,3 +173,18 @@ def test_a_layer_that_is_there_and_a_border_meant_in_all() -> None:
     )
     found = finding(make_plan(there), "construct.layer-size")
     assert [mend.label for mend in found.mends] == ["Take the layer off"]
+
+
+def test_what_is_larger_than_its_panel_is_said_once() -> None:
+    job = attached(quick_job("6x5in", fold="hinged-shape", units="in"), "layers")
+    size = Size(parse_length("9 in"), parse_length("4 in"))
+    job = apply_changes(job, [Change("construct.layers.layer-1.at_hand", size)])
+    assert codes(make_plan(job)).count("construct.layer-size") == 1
+
+
+def test_a_backer_that_reaches_the_edge_and_not_past_it_is_right() -> None:
+    # 5 in less a window of 3 in leaves 25.4 mm on each side; a margin of that, to the last rounding.
+    for margin in ("1 in", "25.4 mm"):
+        job = attached(quick_job("5x7in"), "window")
+        job = typed(typed(job, "construct.window.width", "3 in"), "construct.window.margin", margin)
+        assert "construct.backer-over-edge" not in codes(make_plan(job))

@@ -156,8 +156,8 @@ def find_layer_trouble(seen: Seen[tuple[Layer, ...]]) -> Iterator[Finding]:
                 (Mend(f"Put it on the {faces[0]}", (Change(f"{path}.face", faces[0]),)), drop),
             )
         elif layer.at_hand is not None:
-            yield from _find_at_hand_too_large(seen, layer, layer.at_hand, drop)
-            yield from _find_past_the_shape(seen, layer, drop)
+            too_large = tuple(_find_at_hand_too_large(seen, layer, layer.at_hand, drop))
+            yield from too_large or _find_past_the_shape(seen, layer, drop)
         elif layer.border.mm < 0 or seen.plan.piece(layer.id) is None:
             size = "larger than" if layer.border.mm < 0 else "not there: its border takes all of"
             yield Finding(
@@ -209,7 +209,7 @@ def _find_past_the_shape(seen: Seen[tuple[Layer, ...]], layer: Layer, drop: Mend
 
         share = largest_share(fits)
         wide = round_up(border(share) * (2 if layer.counts == "total" else 1), seen.units)
-        if share and fits(share):
+        if share:
             change = Change(f"construct.layers.{layer.id}.border", wide)
             mends.insert(0, Mend(f"Use a border of {wide}", (change,)))
     yield Finding(

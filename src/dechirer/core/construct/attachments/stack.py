@@ -285,8 +285,8 @@ def find_stack_without_room(seen: Seen[LayerStack]) -> Iterator[Finding]:
             "stack-1",
             (Mend(f"Make it {fewer} layers", tuple(changes)), off),
         )
-    yield from _find_oversize(stack, levels, face, units, off)
-    yield from _find_past_the_shape(seen, levels, face, off)
+    oversize = tuple(_find_oversize(stack, levels, face, units, off))
+    yield from oversize or _find_past_the_shape(seen, levels, face, off)
 
 
 def _find_oversize(

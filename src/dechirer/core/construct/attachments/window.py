@@ -103,7 +103,7 @@ def _smaller(seen: Seen[Window]) -> tuple[Mend, ...]:
 
     def fits(window: Window) -> bool:
         frame = _paper_beside(seen, window_outline(face, window))
-        return frame >= LEAST_WINDOW_FRAME_MM and _paper_beside(seen, _backer_outline(face, window)) >= 0
+        return frame >= LEAST_WINDOW_FRAME_MM - 1e-6 and _paper_beside(seen, _backer_outline(face, window)) >= -1e-6
 
     return mend_smaller(
         "Make the window smaller",
@@ -137,7 +137,7 @@ def find_window_trouble(seen: Seen[Window]) -> Iterator[Finding]:
             (*smaller, off),
         )
         return
-    glued = largest_share(lambda share: _paper_beside(seen, _backer_outline(face, window, share)) >= 0)
+    glued = largest_share(lambda share: _paper_beside(seen, _backer_outline(face, window, share)) >= -1e-6)
     if glued < 1.0:
         beside = glued * window.margin.mm
         narrower = make_length(beside - 1.0, units)
