@@ -16,7 +16,7 @@ from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
 from dechirer.core.shape.affine import Affine
 from dechirer.core.shape.outline import rectangle
-from tests.helpers import attached, changed, codes, finding, quick_job, typed
+from tests.helpers import attached, changed, codes, finding, mended, quick_job, typed
 
 DIAMOND = ((50.0, 0.0), (100.0, 50.0), (50.0, 100.0), (0.0, 50.0))
 
@@ -80,8 +80,8 @@ def test_what_is_cut_past_a_shaped_edge_is_found_and_mended(kind: str, width: st
     assert farthest_out(plan) > 0.2
     found = finding(plan, code)
     assert found.severity == "stop"
-    for mend in found.mends:
-        after = make_plan(apply_changes(job, mend.changes))
+    for number, mend in enumerate(found.mends):
+        after = mended(job, code, number)
         assert code not in codes(after), mend.label
         assert farthest_out(after) < 1e-6
         assert not [fault for fault in audit(after) if "leaves its piece" in fault.words]
@@ -91,8 +91,8 @@ def test_a_backer_past_a_shaped_edge_is_found_and_the_margin_it_offers_fits() ->
     job = typed(in_row("window", "2 1/2", "3/4"), "construct.window.margin", "14 mm")
     found = finding(make_plan(job), "construct.backer-over-edge")
     assert found.mends[0].label.startswith("Use a margin of ")
-    for mend in found.mends:
-        after = make_plan(apply_changes(job, mend.changes))
+    for number, mend in enumerate(found.mends):
+        after = mended(job, "construct.backer-over-edge", number)
         assert "construct.backer-over-edge" not in codes(after), mend.label
         backer = next(slab for slab in after.construct.slabs if slab.piece == "backer")
         assert shapely.Polygon(after.whole.pieces[0].outline).buffer(1e-6).covers(shapely.Polygon(backer.outline))
@@ -142,10 +142,10 @@ def test_what_lies_on_a_shape_and_sticks_out_of_it_is_said(
     assert "shows past the edge" in found.title
     assert sticks_out(plan, piece) > 1.0
     assert len(found.mends) == 2
-    for mend in found.mends:
-        after = make_plan(apply_changes(job, mend.changes))
+    for number, mend in enumerate(found.mends):
+        after = mended(job, code, number)
         assert code not in codes(after), mend.label
-    after = make_plan(apply_changes(job, found.mends[0].changes))
+    after = mended(job, code)
     assert sticks_out(after, piece) <= 0.05
     assert max(each.width.value for each in after.construct.pieces if each.id.startswith(piece)) > 25.0
 

@@ -109,7 +109,10 @@ def test_what_changes_the_theme_leaves_nothing_with_the_hints(desk: Desk) -> Non
     desk.settle()  # nothing is planned beside it
     for _ in range(20):
         make_and_drop()
-    before = bytes_in_use()
-    for _ in range(200):
-        make_and_drop()
-    assert (bytes_in_use() - before) / 200 < 700  # 1,500 were left; what else goes on in a long test run leaves 300
+    left = []
+    for _ in range(3):  # in a long test run something else now and then keeps a little, too
+        before = bytes_in_use()
+        for _ in range(200):
+            make_and_drop()
+        left.append((bytes_in_use() - before) / 200)
+    assert min(left) < 200

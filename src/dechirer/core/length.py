@@ -332,6 +332,18 @@ def make_length(mm: float, units: str) -> Length:
     return _inches(Fraction(parts, 16)) if units == "in" else parse_length(f"{float(parts * step):g} mm")
 
 
+def make_length_over(mm: float, units: str) -> Length:
+    """A round length at or just above a value: see `make_length`."""
+    found = make_length(mm, units)
+    return found if found.mm >= mm else make_length(mm + (25.4 / 16 if units == "in" else 0.5), units)
+
+
+def make_length_from(least: float, mm: float, units: str) -> Length:
+    """A round length at or just under a value; the least one (mm) where the value or its rounding goes below it."""
+    found = make_length(mm, units)
+    return found if found.mm >= least else parse_length(f"{least:g} mm")
+
+
 def _inches(value: Fraction) -> Length:
     """Inches as makers write them: a whole number and a fraction in lowest terms."""
     whole, rest = divmod(abs(value), 1)

@@ -10,8 +10,8 @@ from msgspec import structs
 from dechirer.core.card.panels import Face, PanelTree
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import Decisions
-from dechirer.core.finding import Mend
-from dechirer.core.length import Length, make_length, parse_length
+from dechirer.core.finding import Finding, Mend
+from dechirer.core.length import Length, format_length, make_length_from
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import bounds, is_rectangle
 
@@ -56,10 +56,19 @@ def past_shape(tree: PanelTree, face: Face, outline: Points) -> float:
     return past if past > SEEN_MM else 0.0
 
 
-def round_up(mm: float, units: str) -> Length:
-    """A round length at or just above a value: see `make_length`."""
-    found = make_length(mm, units)
-    return found if found.mm >= mm else make_length(mm + (25.4 / 16 if units == "in" else 0.5), units)
+def say_past_shape(
+    code: str, what: str, element: str, face: Face, past: float, mends: tuple[Mend, ...], units: str
+) -> Finding:
+    """What is said of a rectangle that reaches out of its face's shape by so much (mm): see `past_shape`."""
+    return Finding(
+        code,
+        "look",
+        f"The {what} shows past the edge of the {face.name}",
+        f"It is a rectangle, the {face.name} is not: its corners reach out by {format_length(past, units)}.",
+        "It shows past the edge.",
+        element,
+        mends,
+    )
 
 
 def largest_share(fits: Callable[[float], bool]) -> float:
@@ -86,9 +95,8 @@ def mend_smaller(
     fits; nothing when not even the least does."""
 
     def sizes(share: float) -> dict[str, Length]:
-        round_ones = (make_length(max(least, share * size), units) for size in most)
-        made = (each if each.mm >= least else parse_length(f"{least:g} mm") for each in round_ones)
-        return dict(zip(("width", "height"), made, strict=True))
+        width, height = (make_length_from(least, share * size, units) for size in most)
+        return {"width": width, "height": height}
 
     share = largest_share(lambda share: fits(structs.replace(own, **sizes(share))))
     if not share:

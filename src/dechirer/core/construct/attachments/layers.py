@@ -11,7 +11,7 @@ from dechirer.core.card.panels import Face
 from dechirer.core.card.piece import Measure
 from dechirer.core.card.stack import AtHand
 from dechirer.core.construct.attached import FOAM_INSET_MM, LEAST_MM, Attached, each_side, less
-from dechirer.core.construct.paper_left import largest_share, past_shape, round_up
+from dechirer.core.construct.paper_left import largest_share, past_shape, say_past_shape
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -20,7 +20,7 @@ from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import Identifier, Size, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
-from dechirer.core.length import Length, format_length, format_size, parse_length
+from dechirer.core.length import Length, format_length, format_size, make_length_over, parse_length
 from dechirer.core.shape.affine import Points
 from dechirer.core.shape.outline import bounds, rectangle
 
@@ -86,7 +86,7 @@ def _add_layer(attached: Attached, layer: Layer, below: int) -> None:
         return
     width, height = attached.note_total(width, height, (wide, high), border)
     name = f"layer on {face.name}"
-    ring = face.to_flat.all(rectangle(width.value, height.value, at=(border.value, border.value)))
+    ring = face.to_flat.all(_ring(face, border.value, border.value))
     _put(attached, layer, face)
     attached.add_flat(layer.id, name, layer.paper, width, height)
     box = bounds(face.to_flat.all(rectangle(face.width, face.height)))
@@ -101,8 +101,12 @@ def _set_in(layer: Layer, face: Face) -> tuple[float, float]:
     """How far a layer is in from the sides of its face, and from its top and bottom (mm)."""
     if layer.at_hand is not None:
         return (face.width - layer.at_hand.width.mm) / 2, (face.height - layer.at_hand.height.mm) / 2
-    border = layer.border.mm / (2 if layer.counts == "total" else 1)
-    return border, border
+    return _border(layer), _border(layer)
+
+
+def _border(layer: Layer) -> float:
+    """A layer's border on each side, in mm."""
+    return layer.border.mm / (2 if layer.counts == "total" else 1)
 
 
 def _ring(face: Face, across: float, down: float) -> Points:
@@ -208,19 +212,11 @@ def _find_past_the_shape(seen: Seen[tuple[Layer, ...]], layer: Layer, drop: Mend
             return not past_shape(tree, face, _ring(face, border(share), border(share)))
 
         share = largest_share(fits)
-        wide = round_up(border(share) * (2 if layer.counts == "total" else 1), seen.units)
+        wide = make_length_over(border(share) * (2 if layer.counts == "total" else 1), seen.units)
         if share:
             change = Change(f"construct.layers.{layer.id}.border", wide)
             mends.insert(0, Mend(f"Use a border of {wide}", (change,)))
-    yield Finding(
-        "construct.layer-size",
-        "look",
-        f"The layer shows past the edge of the {face.name}",
-        f"It is a rectangle, the {face.name} is not: its corners reach out by {format_length(past, seen.units)}.",
-        "It shows past the edge.",
-        layer.id,
-        tuple(mends),
-    )
+    yield say_past_shape("construct.layer-size", "layer", layer.id, face, past, tuple(mends), seen.units)
 
 
 LEAST_HIDDEN = 0.01
@@ -238,7 +234,7 @@ def find_layer_behind_something(seen: Seen[tuple[Layer, ...]]) -> Iterator[Findi
         face = next((each for each in tree.faces if each.name == layer.face), None)
         if face is None or face is front or not is_in_a_crowd(tree, face):
             continue
-        hidden, bare = _hidden(seen, face, layer.border.mm / (2 if layer.counts == "total" else 1))
+        hidden, bare = _hidden(seen, face, _border(layer))
         if bare > LEAST_HIDDEN and hidden > LEAST_HIDDEN:
             path = f"construct.layers.{layer.id}.face"
             yield Finding(

@@ -130,9 +130,9 @@ def find_peel_without_room(seen: Seen[PeelAway]) -> Iterator[Finding]:
     """What peels stays in the safe zone, and its backer on its panel."""
     peel, units, face = seen.own, seen.units, seen.plan.tree.faces[0]
     free = paper_left(seen.plan.tree, face, peel_outline(face, peel))
-    off, smaller = Mend("No peel-away", (Change("construct.peel", None),)), _smaller(seen)
+    off = Mend("No peel-away", (Change("construct.peel", None),))
     if free < peel.margin.mm - 1e-6:
-        mends = [*smaller, off]
+        mends = [*_smaller(seen), off]
         if free > 2.0:
             narrower = make_length(free - 1.0, units)
             label = f"Use a margin of {format_length(narrower.mm, units)}"
@@ -155,7 +155,7 @@ def find_peel_without_room(seen: Seen[PeelAway]) -> Iterator[Finding]:
             f"{format_length(free, units)} is left; it was to stay {format_length(peel.safe.mm, units)} away.",
             "The frame bends and tears while it is peeled.",
             "base-peel",
-            (*smaller, off),
+            (*_smaller(seen), off),
         )
 
 

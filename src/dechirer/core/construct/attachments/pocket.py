@@ -8,7 +8,7 @@ from msgspec import Meta, structs
 from dechirer.core.card.assembly import Bare
 from dechirer.core.card.panels import Face
 from dechirer.core.construct.attached import Attached
-from dechirer.core.construct.paper_left import largest_share, past_shape
+from dechirer.core.construct.paper_left import largest_share, past_shape, say_past_shape
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -17,9 +17,9 @@ from dechirer.core.decide.field import Field
 from dechirer.core.decide.values import Identifier, given
 from dechirer.core.figure import Figure
 from dechirer.core.finding import CHECKS, Finding, Mend
-from dechirer.core.length import Length, format_length, format_size, make_length, parse_length
+from dechirer.core.length import Length, format_size, make_length, make_length_from
 from dechirer.core.shape.affine import Points
-from dechirer.core.shape.outline import bounds, rectangle
+from dechirer.core.shape.outline import rectangle
 
 LEAST_MM, MOST_MM = 15.0, 500.0
 LEAST_RIM_MM = 3.0
@@ -45,8 +45,7 @@ def start_pocket(at: Start) -> Pocket:
 
 def _start_length(mm: float, units: str) -> Length:
     """A round length that a pocket may have; the least one where rounding goes below it."""
-    made = make_length(min(MOST_MM, mm), units)
-    return made if made.mm >= LEAST_MM else parse_length(f"{LEAST_MM:g} mm")
+    return make_length_from(LEAST_MM, min(MOST_MM, mm), units)
 
 
 @ATTACHMENTS.add(
@@ -77,9 +76,9 @@ def add_pockets(attached: Attached, pockets: tuple[Pocket, ...]) -> None:
             note="Between the glued edges; what is put in wants its width and its thickness.",
         )
         attached.figures += [width, height, rim, room]
-        box = bounds(pocket_outline(face, pocket))
-        left, top = box.left, box.top
-        attached.put(pocket.id, pocket.paper, face.panel, face.side, face.to_flat.all(pocket_outline(face, pocket)))
+        ring = pocket_outline(face, pocket)
+        left, top = ring[0]
+        attached.put(pocket.id, pocket.paper, face.panel, face.side, face.to_flat.all(ring))
         inner = rectangle(room.value, height.value - rim.value, at=(left + rim.value, top))
         attached.bare.append(Bare(face.panel, face.to_flat.all(inner), "the pocket's inside", pocket.id))
         attached.add_flat(pocket.id, f"pocket on {face.name}", pocket.paper, width, height)
@@ -148,12 +147,5 @@ def _find_past_the_shape(seen: Seen[tuple[Pocket, ...]], pocket: Pocket, face: F
     path = f"construct.pockets.{pocket.id}"
     changes = tuple(Change(f"{path}.{name}", value) for name, value in moved(share).items())
     roomy = has_room_in(structs.replace(pocket, **moved(share)))
-    yield Finding(
-        "construct.pocket-size",
-        "look",
-        f"The pocket shows past the edge of the {face.name}",
-        f"It is a rectangle, the {face.name} is not: its corners reach out by {format_length(past, seen.units)}.",
-        "It shows past the edge.",
-        pocket.id,
-        (Mend("Smaller, and in the middle", changes), drop) if share and roomy else (drop,),
-    )
+    mends = (Mend("Smaller, and in the middle", changes), drop) if share and roomy else (drop,)
+    yield say_past_shape("construct.pocket-size", "pocket", pocket.id, face, past, mends, seen.units)

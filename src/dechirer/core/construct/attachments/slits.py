@@ -8,7 +8,7 @@ from dechirer.core.card.making import derive
 from dechirer.core.card.panels import Face
 from dechirer.core.card.piece import Line, Measure
 from dechirer.core.construct.attached import Attached
-from dechirer.core.construct.paper_left import mend_smaller, paper_left, past_shape
+from dechirer.core.construct.paper_left import mend_smaller, paper_left, past_shape, say_past_shape
 from dechirer.core.construct.specs import ATTACHMENTS, Start
 from dechirer.core.construct.whole import Seen
 from dechirer.core.decide.change import Change
@@ -223,15 +223,7 @@ def find_slit_trouble(seen: Seen[CornerSlits]) -> Iterator[Finding]:
             (*_smaller(seen), off),
         )
     elif past := _insert_past(seen, slits):
-        yield Finding(
-            "construct.slit-near-edge",
-            "look",
-            f"The insert shows past the edge of the {face.name}",
-            f"It is a rectangle, the {face.name} is not: its corners reach out by {format_length(past, units)}.",
-            "It shows past the edge.",
-            "insert",
-            (*_smaller(seen), off),
-        )
+        yield say_past_shape("construct.slit-near-edge", "insert", "insert", face, past, (*_smaller(seen), off), units)
     figure = seen.plan.figure("slits.tolerance")
     tolerance = figure.value if figure is not None else PLACING_MM
     if figure is not None and tolerance < PLACING_MM - 1e-6:

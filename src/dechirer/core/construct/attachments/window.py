@@ -73,9 +73,8 @@ def add_window(attached: Attached, window: Window) -> None:
     attached.assembler.cut_hole(face.panel, hole)
     across = more(width, margin, "backer.width", "backer width")
     down = more(height, margin, "backer.height", "backer height")
-    box, m = bounds(window_outline(face, window)), margin.value
-    around = rectangle(across.value, down.value, at=(box.left - m, box.top - m))
-    attached.put("backer", window.paper, face.panel, attached.behind(face), face.to_flat.all(around))
+    around, m = face.to_flat.all(_backer_outline(face, window)), margin.value
+    attached.put("backer", window.paper, face.panel, attached.behind(face), around)
     guide = rectangle(width.value, height.value, at=(m, m))
     ends = (across.value - m, down.value / 2), (across.value, down.value / 2)
     measure = Measure(margin, *ends, "margin", 0.0, guide)
@@ -89,8 +88,9 @@ def add_window(attached: Attached, window: Window) -> None:
 
 def _backer_outline(face: Face, window: Window, share: float = 1.0) -> Points:
     """The backer behind its window as seen, with a share of its margin."""
-    hole, margin = bounds(window_outline(face, window)), share * window.margin.mm
-    return rectangle(hole.width + 2 * margin, hole.height + 2 * margin, at=(hole.left - margin, hole.top - margin))
+    (left, top), margin = window_outline(face, window)[0], share * window.margin.mm
+    width, height = window.width.mm + 2 * margin, window.height.mm + 2 * margin
+    return rectangle(width, height, at=(left - margin, top - margin))
 
 
 def _paper_beside(seen: Seen[Window], outline: Points) -> float:
@@ -124,7 +124,6 @@ def find_window_trouble(seen: Seen[Window]) -> Iterator[Finding]:
     """A window must leave a frame, and its backer must stay off the fold and the edges."""
     window, units, face = seen.own, seen.units, seen.plan.tree.faces[0]
     frame = _paper_beside(seen, window_outline(face, window))
-    smaller, off = _smaller(seen), Mend("No window", (Change("construct.window", None),))
     if frame < LEAST_WINDOW_FRAME_MM - 1e-6:
         past = frame < 0
         yield Finding(
@@ -134,14 +133,14 @@ def find_window_trouble(seen: Seen[Window]) -> Iterator[Finding]:
             f"{format_length(max(frame, 0.0), units)} of paper is left; it holds from {LEAST_WINDOW_FRAME_MM:.0f} mm.",
             "The frame tears, or the fold springs open.",
             "base-window",
-            (*smaller, off),
+            (*_smaller(seen), Mend("No window", (Change("construct.window", None),))),
         )
         return
     glued = largest_share(lambda share: _paper_beside(seen, _backer_outline(face, window, share)) >= -1e-6)
     if glued < 1.0:
         beside = glued * window.margin.mm
         narrower = make_length(beside - 1.0, units)
-        mends = (Mend(f"Use a margin of {narrower}", (Change("construct.window.margin", narrower),)), *smaller)
+        mends = (Mend(f"Use a margin of {narrower}", (Change("construct.window.margin", narrower),)), *_smaller(seen))
         yield Finding(
             "construct.backer-over-edge",
             "stop",
