@@ -58,12 +58,12 @@ def main() -> None:
     read: dict[str, float] = defaultdict(float)
     sizes: dict[str, int] = defaultdict(int)
     for spec in OUTPUTS:
-        for path, write in spec.files(plan):  # type: ignore[arg-type]
-            content, took = timed(write)
+        for file in spec.files(plan):  # type: ignore[arg-type]
+            content, took = timed(file.write)
             assert isinstance(content, bytes)
             written[spec.id] += took
             sizes[spec.id] += len(content)
-            reader = READERS.get(PurePosixPath(path).suffix)
+            reader = READERS.get(PurePosixPath(file.path).suffix)
             if reader is not None:
                 read[spec.id] += timed(lambda content=content, reader=reader: reader(content))[1]  # type: ignore[misc]
     for id in sorted(written, key=lambda each: -written[each]):

@@ -418,5 +418,5 @@ class Driver:
         return path.name
 
     def export(self) -> str:
-        self.room.files.export_to(self.folder / "out")
+        self.room.exports.export_to(self.folder / "out")
         return ""

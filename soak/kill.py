@@ -65,7 +65,7 @@ def work(folder: Path, seed: int) -> None:
             if room.files.save_to(folder / SAVED):
                 tell("saved")
         else:
-            room.files.export_to(folder / OUT)
+            room.exports.export_to(folder / OUT)
         timer.start(random.randrange(15, 250) if steady else random.choice((5, 5, 5, 400)))
 
     timer = QTimer()
@@ -132,7 +132,7 @@ def check_work(told: list[list[str]], killed: float, folder: Path) -> float:
 
 def check_export(folder: Path) -> None:
     """All files of an export are of one job, or a note says that they are not."""
-    from dechirer.formats.export import UNFINISHED
+    from dechirer.formats.export_folder import UNFINISHED
 
     if not folder.exists() or (folder / UNFINISHED).exists():
         return

@@ -48,7 +48,7 @@ def test_a_file_that_is_the_card_goes_to_files(tmp_path: Path, capsys: pytest.Ca
     ("arguments", "part"),
     [
         (["card", "--out", "x"], "--file"),
-        (["card", "--size", "5x7in", "--file", "a.svg", "--out", "x"], "not both"),
+        (["card", "--size", "5x7in", "--file", "a.svg", "--out", "x"], "Give either"),
         (["card", "--file", "none.svg", "--out", "x"], "none.svg"),
         (["card", "--size", "big", "--out", "x"], "--size"),
         (["card", "--size", "5x7in", "--liner", "thin", "--out", "x"], "--liner"),
@@ -151,6 +151,6 @@ def test_the_window_opens_on_another_book_and_not_on_what_is_none(
     assert start("--book", str(book)) == start(str(job), "--book", str(book)) == start(str(job)) == 0
     assert opened == [(None, book), (job, book), (job, None)]
     assert start("--book", str(job)) == 2
-    assert "is not a book" in capsys.readouterr().err
+    assert "is not a logbook" in capsys.readouterr().err
     assert start("book", "list", "--book", str(book)) == 0  # a command's own
     assert len(opened) == 3

@@ -51,7 +51,8 @@ def _book_of(arguments: list[str]) -> tuple[list[str], str]:
 
 
 def _why_no_book(path: Path) -> str:
-    from dechirer.formats.book.store import BookError, check_named
+    from dechirer.formats.book.schema import BookError
+    from dechirer.formats.book.store import check_named
 
     try:
         check_named(path)

@@ -52,7 +52,7 @@ journals = [path.read_bytes().decode() for path in (state_folder() / "journal").
 saved = room.files.save_to(folder / "Kärtchen.dechirer")
 said["save"] = window.banners.text("save")
 room.document.type_field("brief.count", "42")
-room.files.export_to(folder / "out")
+room.exports.export_to(folder / "out")
 settle(lambda: room.files._export is None and room.files._export_waits is None)
 said["export"] = window.banners.text("export")
 room.document.type_field("brief.count", "43")

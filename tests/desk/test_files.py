@@ -175,7 +175,7 @@ def test_export_asks_for_a_folder_and_can_be_called_off(
 
 def test_an_export_of_a_stopped_job_warns(desk: Desk, tmp_path: Path) -> None:
     desk.room.document.type_field("construct.liner.reveal", "0")
-    desk.room.files.export_to(tmp_path)
+    desk.room.exports.export_to(tmp_path)
     desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=20_000)
     assert "1 finding would still spoil the job" in desk.window.banners.text("export")
 

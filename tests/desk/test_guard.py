@@ -152,10 +152,10 @@ def test_an_export_that_fails_can_be_tried_again(desk: Desk, tmp_path: Path, mon
 
     with monkeypatch.context() as patch:
         patch.setattr(export, "export_plan", broken)
-        desk.room.files.export_to(tmp_path)
+        desk.room.exports.export_to(tmp_path)
         desk.qtbot.waitUntil(lambda: "did not finish" in desk.window.banners.text("export"), timeout=5000)
     said(desk)
-    desk.room.files.export_to(tmp_path)
+    desk.room.exports.export_to(tmp_path)
     desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=20_000)
 
 

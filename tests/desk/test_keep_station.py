@@ -19,7 +19,8 @@ from dechirer.desk.stations.fold import FoldStation
 from dechirer.desk.stations.keep import KeepStation
 from dechirer.desk.work.booking import booking
 from dechirer.devices.seasons import write_seasons
-from dechirer.formats.book.store import Book, BookError
+from dechirer.formats.book.schema import BookError
+from dechirer.formats.book.store import Book
 from tests.desk.conftest import Desk
 from tests.helpers import quick_job
 

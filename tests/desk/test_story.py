@@ -279,14 +279,14 @@ def test_closing_asks_only_when_there_is_something_to_lose(desk: Desk, monkeypat
 
 def test_export_writes_the_files_of_the_job_as_it_is(desk: Desk, tmp_path: Path) -> None:
     desk.type_number("brief-card", "brief.width", "4 1/4")
-    desk.room.files.export_to(tmp_path)  # at once, while the plan is still being made
+    desk.room.exports.export_to(tmp_path)  # at once, while the plan is still being made
     desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=20_000)
     assert "8 1/2 in" in (tmp_path / "cut-list.csv").read_text()
 
 
 def test_an_export_that_fails_says_why(desk: Desk, tmp_path: Path) -> None:
     (tmp_path / "mats").write_text("in the way")
-    desk.room.files.export_to(tmp_path)
+    desk.room.exports.export_to(tmp_path)
     desk.qtbot.waitUntil(lambda: "did not finish" in desk.window.banners.text("export"), timeout=20_000)
 
 

@@ -22,7 +22,8 @@ from dechirer.core.press.records import Ticket
 from dechirer.devices.seasons import write_seasons
 from dechirer.formats.book.exchange import TAKEN, read_exported, take_over_records, write_csv, write_json
 from dechirer.formats.book.migrations import VERSION
-from dechirer.formats.book.store import NAME, Book, BookError
+from dechirer.formats.book.schema import BookError
+from dechirer.formats.book.store import NAME, Book
 from dechirer.formats.job.archive import write_archive
 from dechirer.formats.records import NAME as RECORDS
 from dechirer.formats.records import add_records
@@ -72,7 +73,7 @@ def test_a_book_of_a_newer_version_is_left_alone(tmp_path: Path) -> None:
     made = sqlite3.connect(book.path)
     made.execute(f"PRAGMA user_version = {VERSION + 1}")
     made.close()
-    with pytest.raises(BookError, match="newer version"):
+    with pytest.raises(BookError, match="this program reads up to version"):
         Book(book.path).entries()
     assert len(list(tmp_path.glob("book*.sqlite"))) == 1
 
@@ -124,7 +125,8 @@ import resource, signal, sys
 from pathlib import Path
 signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
 from dechirer.core.keep.entries import Note
-from dechirer.formats.book.store import Book, BookError
+from dechirer.formats.book.schema import BookError
+from dechirer.formats.book.store import Book
 book = Book(Path({str(tmp_path / NAME)!r}))
 book.keep([Note("note-1", "2026-05-02", "a", "kept")])
 resource.setrlimit(resource.RLIMIT_FSIZE, (60_000, 60_000))

@@ -13,7 +13,8 @@ from dechirer.core.keep.entries import Note, Photo
 from dechirer.formats.book.exchange import read_exported, write_export
 from dechirer.formats.book.migrations import STEPS, VERSION
 from dechirer.formats.book.photographs import LONGEST_PX, PhotoError, make_small
-from dechirer.formats.book.store import NAME, Book, BookError
+from dechirer.formats.book.schema import BookError
+from dechirer.formats.book.store import NAME, Book
 
 NOTE = Note("note-1", "2026-05-02", "Kite Day", "film off before loading")
 ORIENTATION, MAKE, GPS = 0x0112, 0x010F, 0x8825

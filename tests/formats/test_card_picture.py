@@ -77,7 +77,13 @@ def test_the_command_line_writes_it_as_well(tmp_path: Path, capsys: pytest.Captu
     assert run_command_line(["plan", str(job), "--out", str(out), "--picture", str(tmp_path / "a.png")]) == 0
     with Image.open(tmp_path / "a.png") as picture:
         assert picture.size == (2105, 1489)
-    assert run_command_line(["card", "--size", "A6", "--out", str(out), "--picture", str(tmp_path / "b.pdf")]) == 0
+    assert (
+        run_command_line(["card", "--size", "A6", "--out", str(out / "card"), "--picture", str(tmp_path / "b.pdf")])
+        == 0
+    )
     assert len(PdfReader(tmp_path / "b.pdf").pages) == 1
-    assert run_command_line(["card", "--size", "A6", "--out", str(out), "--picture", str(tmp_path / "b.gif")]) == 2
+    assert (
+        run_command_line(["card", "--size", "A6", "--out", str(out / "card"), "--picture", str(tmp_path / "b.gif")])
+        == 2
+    )
     assert "--picture: b.gif: a picture ends in .png or .pdf" in capsys.readouterr().err

@@ -70,19 +70,16 @@ def test_the_cut_list_opens_as_a_table() -> None:
     assert base["paper"].startswith("'=")  # a spreadsheet must not run it
 
 
-def test_an_export_is_whole_and_clears_stale_mats(tmp_path: Path, demo_plan: Plan) -> None:
-    (tmp_path / "mats").mkdir()
-    for name in ("mat-9.svg", "mat-mine.svg"):
-        (tmp_path / "mats" / name).write_text("old")
+def test_an_export_is_whole(tmp_path: Path, demo_plan: Plan) -> None:
     seen: list[tuple[int, int]] = []
     files = export_plan(demo_plan, tmp_path, progress=lambda done, all: seen.append((done, all)))
     names = sorted(str(path.relative_to(tmp_path)) for path in tmp_path.rglob("*") if path.is_file())
     assert names == [
         "cut-list.csv",
+        "export.json",
         "kit-list.csv",
         "making-up.pdf",
         *(f"mats/mat-{number}.{kind}" for number in (1, 2) for kind in ("dxf", "plt", "png", "svg")),
-        "mats/mat-mine.svg",
         "plan.json",
         "run-sheet.pdf",
     ]

@@ -74,7 +74,7 @@ def test_the_command_line_writes_both_and_tells_the_steps(tmp_path: Path) -> Non
     told = CliRunner().invoke(command, ["making-up", str(job), "--out", str(out)])
     assert told.exit_code == 0, told.output
     assert "Close the front" in told.output
-    assert sorted(path.name for path in out.iterdir()) == ["kit-list.csv", "making-up.pdf"]
+    assert sorted(path.name for path in out.iterdir()) == ["export.json", "kit-list.csv", "making-up.pdf"]
     plain = CliRunner().invoke(command, ["making-up", str(job), "--out", str(out), "--json"])
     record = json.loads(plain.stdout)
     assert [joint["part"] for joint in record["joints"]] == ["liner", "liner"]

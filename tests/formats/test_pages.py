@@ -244,8 +244,9 @@ def test_both_sides_of_a_sheet_are_two_pages_that_lie_on_each_other() -> None:
     # Of the two files each has the ink of its own side, and its name says which it is.
     (spec,) = [spec for spec in OUTPUTS if spec.id == "press/{page}.pdf"]
     colours = {}
-    for path, write in spec.files(plan):
-        pixels = pypdfium2.PdfDocument(write())[0].render(scale=1).to_numpy().reshape(-1, 3)[:, ::-1].astype(int)
+    for file in spec.files(plan):
+        path = file.path
+        pixels = pypdfium2.PdfDocument(file.write())[0].render(scale=1).to_numpy().reshape(-1, 3)[:, ::-1].astype(int)
         near = {name: np.abs(pixels - value).sum(axis=1).min() < 40 for name, value in INKS.items()}
         colours[path] = {name for name, is_there in near.items() if is_there}
     assert colours == {f"press/{page.id}.pdf": {"red"}, f"press/{page.id}-back.pdf": {"blue"}}

@@ -75,7 +75,7 @@ def test_a_construction_is_one_file(tmp_path: Path) -> None:
         from dechirer.formats.job.archive import read_archive, write_archive
         write_archive(out / "bookmark.card", room.document.job)
         assert read_archive(out / "bookmark.card") == room.document.job
-        room.files.export_to(out / "files")
+        room.exports.export_to(out / "files")
         wait(lambda: "files written" in window.banners.text("export"), "the export")
         import re
         import xml.etree.ElementTree as ET
@@ -206,7 +206,7 @@ def test_an_output_is_one_file(tmp_path: Path) -> None:
         {"formats/outputs/shopping.py": OUTPUT},
         """
         out = Path(os.environ["TMP_OUT"]) / "files"
-        room.files.export_to(out)
+        room.exports.export_to(out)
         wait(lambda: "files written" in window.banners.text("export"), "the export")
         assert (out / "shopping.txt").read_text().splitlines() == [each.name for each in room.document.job.brief.papers]
         assert (out / "run-sheet.pdf").exists()

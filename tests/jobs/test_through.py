@@ -64,7 +64,7 @@ def test_a_job_goes_through_from_start_to_files(
         desk.station(station)
         assert desk.settle().stops == 0
     by_window = tmp_path / "window"
-    desk.room.files.export_to(by_window)
+    desk.room.exports.export_to(by_window)
     desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=30_000)
     same = {path.relative_to(by_window): path.read_bytes() for path in by_window.rglob("*") if path.is_file()}
     assert same.keys() == files.keys()

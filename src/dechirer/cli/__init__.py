@@ -18,6 +18,7 @@ from click.shell_completion import get_completion_class
 
 from dechirer import __version__
 from dechirer.cli.book import book
+from dechirer.cli.exporting import export_or_refuse
 from dechirer.cli.saying import BAD_INPUT, STOPPED, BadInput, say
 from dechirer.core.audit import audited
 from dechirer.core.brief.machine import load_machines
@@ -29,7 +30,7 @@ from dechirer.core.length import LengthError, format_size, parse_length
 from dechirer.core.paper.standards import parse_size
 from dechirer.core.paper.weight import WeightError, parse_weight
 from dechirer.core.plan import Plan, make_plan
-from dechirer.formats.export import export_plan
+from dechirer.formats.export import Choice
 from dechirer.formats.job.archive import ArchiveError, read_archive
 from dechirer.formats.outputs.plan_json import make_finding_record, make_plan_record
 
@@ -44,7 +45,15 @@ picture_option = click.option(
 )
 json_option = click.option("--json", "as_json", is_flag=True, help="Print figures as JSON on standard output.")
 out_option = click.option(
-    "--out", type=click.Path(path_type=Path, file_okay=False), required=True, help="Folder for the files."
+    "--into",
+    "--out",
+    "out",
+    type=click.Path(path_type=Path, file_okay=False),
+    required=True,
+    help="Folder for the files.",
+)
+replace_option = click.option(
+    "--replace", is_flag=True, help="Replace exported files in the folder, even changed ones or those of another job."
 )
 
 
@@ -79,6 +88,7 @@ def command() -> None:
 @click.option("--name", default="Quick card", show_default=True)
 @picture_option
 @out_option
+@replace_option
 @json_option
 def card(
     fold: str,
@@ -94,11 +104,12 @@ def card(
     name: str,
     picture: Path | None,
     out: Path,
+    replace: bool,
     as_json: bool,
 ) -> None:
     """Plan a quick card and write its files."""
     if (size is None) == (file is None):
-        raise BadInput("either --size or --file is wanted, and not both")
+        raise BadInput("Give either --size or --file.")
     try:
         parse_weight(weight)
         job = make_job(
@@ -117,7 +128,7 @@ def card(
             job = _take_card(job, file)
     except (WeightError, JobError) as error:
         raise BadInput(str(error)) from None
-    _write(job, out, as_json, picture)
+    _write(job, out, as_json, picture, replace=replace)
 
 
 def _take_card(job: Job, file: Path) -> Job:
@@ -138,11 +149,20 @@ def _take_card(job: Job, file: Path) -> Job:
 @click.argument("jobs", type=click.Path(path_type=Path), nargs=-1, required=True, metavar="JOB...")
 @click.option("--together", is_flag=True, help="Several jobs on common mats, in one run, under the first one's name.")
 @click.option("--closer", type=click.IntRange(0, 100_000), help="Look for a closer lay first, in so many rounds.")
+@click.option("--mat", "mats", type=click.IntRange(1), multiple=True, help="Only the files of this mat; repeatable.")
 @picture_option
 @out_option
+@replace_option
 @json_option
 def plan(
-    jobs: tuple[Path, ...], together: bool, closer: int | None, picture: Path | None, out: Path, as_json: bool
+    jobs: tuple[Path, ...],
+    together: bool,
+    closer: int | None,
+    mats: tuple[int, ...],
+    picture: Path | None,
+    out: Path,
+    replace: bool,
+    as_json: bool,
 ) -> None:
     """Write every output file of a JOB, or of several that are laid together."""
     if len(jobs) > 1 and not together:
@@ -156,7 +176,7 @@ def plan(
         from dechirer.cli.lay import lay_closer
 
         opened = lay_closer(opened, closer)
-    _write(opened, out, as_json, picture)
+    _write(opened, out, as_json, picture, replace=replace, mats=mats)
 
 
 @command.command()
@@ -215,12 +235,13 @@ def completion(shell: str) -> None:
 )
 @click.option("--calibration", is_flag=True, help="The calibration page of each paper as well.")
 @out_option
+@replace_option
 @json_option
-def press(job: Path, seed: int, calibration: bool, out: Path, as_json: bool) -> None:
+def press(job: Path, seed: int, calibration: bool, out: Path, replace: bool, as_json: bool) -> None:
     """Write the pages of a JOB, and print and read each on simulated devices."""
     from dechirer.cli.press import run_press
 
-    run_press(_open(job), seed, out, calibration=calibration, as_json=as_json)
+    run_press(_open(job), seed, out, calibration=calibration, as_json=as_json, replace=replace)
 
 
 @command.command("rehearse")
@@ -245,12 +266,13 @@ def rehearse_command(job: Path, seed: int, runs: int, files: Path | None, as_jso
 @command.command("making-up")
 @click.argument("job", type=click.Path(path_type=Path))
 @out_option
+@replace_option
 @json_option
-def making_up(job: Path, out: Path, as_json: bool) -> None:
+def making_up(job: Path, out: Path, replace: bool, as_json: bool) -> None:
     """Write how the parts of a JOB are put together, and its kit list; exit 1 when a finding stops it."""
     from dechirer.cli.making_up import run_making_up
 
-    _leave(run_making_up(_open(job), out, as_json=as_json))
+    _leave(run_making_up(_open(job), out, as_json=as_json, replace=replace))
 
 
 @command.command()
@@ -264,6 +286,17 @@ def read(scans: tuple[Path, ...], job: Path | None, paper: str | None, edge: boo
     from dechirer.cli.press import run_read
 
     run_read(list(scans), _open(job) if job is not None else None, paper, edge=edge, as_json=as_json)
+
+
+@command.command("versions")
+@click.argument("job", type=click.Path(path_type=Path))
+@click.option("--restore", type=click.IntRange(1), help="Put this version back into the file.")
+@json_option
+def versions_command(job: Path, restore: int | None, as_json: bool) -> None:
+    """List the earlier versions of a JOB: each save keeps the one it replaces."""
+    from dechirer.cli.versions import run_versions
+
+    run_versions(job, _open(job), restore, as_json=as_json)
 
 
 command.add_command(book)
@@ -323,10 +356,18 @@ def _open(path: Path) -> Job:
         raise BadInput(f"{path}: {error.strerror or error}") from None
 
 
-def _write(job: Job, out: Path, as_json: bool, picture: Path | None = None) -> None:
+def _write(
+    job: Job,
+    out: Path,
+    as_json: bool,
+    picture: Path | None = None,
+    *,
+    replace: bool = False,
+    mats: tuple[int, ...] = (),
+) -> None:
     made = audited(make_plan(job))
+    files = export_or_refuse(made, out, choice=Choice(mats=mats), replace=replace)
     try:
-        files = export_plan(made, out)
         if picture is not None:
             _draw(made, picture)
             files.append(picture)
@@ -338,8 +379,8 @@ def _write(job: Job, out: Path, as_json: bool, picture: Path | None = None) -> N
         for piece in made.whole.pieces:
             size = format_size(piece.width.value, piece.height.value, job.units)
             say(f"{piece.letter} {piece.name}: {size} flat, × {piece.count}", err=True)
-        mats, minutes = made.lay.mats.text(), made.run.minutes.text()
-        say(f"{mats} mats, {made.run.changes.text()} tool changes, {minutes} at the machine", err=True)
+        mat_count, minutes = made.lay.mats.text(), made.run.minutes.text()
+        say(f"{mat_count} mats, {made.run.changes.text()} tool changes, {minutes} at the machine", err=True)
         say(f"{len(files)} files in {out}", err=True)
     _say_findings(made, err=True)
     _leave(made)

@@ -13,8 +13,10 @@ from dechirer.cli.saying import BadInput, say
 from dechirer.core.keep.entries import KINDS, TITLES, Note, StockMoved, about_of, as_plain, entry_id
 from dechirer.core.keep.learning import learn
 from dechirer.core.keep.stock import after_count, on_shelf, shopping_list
+from dechirer.core.words import count as counted
 from dechirer.formats.book.exchange import read_exported, take_over_records, write_export
-from dechirer.formats.book.store import NAME, Book, BookError, check_named
+from dechirer.formats.book.schema import BookError
+from dechirer.formats.book.store import NAME, Book, check_named
 from dechirer.formats.job.atomic import write_atomically
 
 json_option = click.option("--json", "as_json", is_flag=True, help="Print as JSON on standard output.")
@@ -206,7 +208,8 @@ def import_(opened: _Opened, file: Path) -> None:
     with opened as made:
         taken = read_exported(file)
         count = made.keep(taken.entries, taken.pictures)
-    say(f"{count} entries taken in", err=True)
+    lost = f"; {taken.unreadable} could not be read" if taken.unreadable else ""
+    say(f"{counted(count, 'entry', 'entries')} imported{lost}", err=True)
 
 
 @book.command()
@@ -217,9 +220,11 @@ def restore(opened: _Opened, backup: Path) -> None:
     """Put a BACKUP in the place of the book; what was there is kept beside it."""
     with opened as made:
         aside = made.restore(backup)
-        count = made.count()
-    said = f"; what was there is kept as {aside.name}" if aside is not None else ""
-    say(f"{count} entries restored{said}", err=True)
+        lost = made.count_unreadable()
+        count = made.count() - lost
+    unreadable = f"; {lost} could not be read" if lost else ""
+    kept = f"; the replaced logbook is kept as {aside.name}" if aside is not None else ""
+    say(f"{counted(count, 'entry', 'entries')} restored{unreadable}{kept}", err=True)
 
 
 @book.command()

@@ -6,7 +6,8 @@ import json
 from pathlib import Path
 from typing import Any
 
-from dechirer.cli.saying import BadInput, say
+from dechirer.cli.exporting import export_or_refuse
+from dechirer.cli.saying import say
 from dechirer.core.audit import audited
 from dechirer.core.figure import format_minutes
 from dechirer.core.fold.bulk import Bulk
@@ -14,23 +15,19 @@ from dechirer.core.fold.joints import Joint
 from dechirer.core.fold.making_up import MakingPlan
 from dechirer.core.job.model import Job
 from dechirer.core.plan import Plan, make_plan
-from dechirer.formats.export import export_plan
+from dechirer.formats.export import Choice
 
 FILES = ("making-up.pdf", "kit-list.csv")
 
 
-def run_making_up(job: Job, out: Path, *, as_json: bool) -> Plan:
+def run_making_up(job: Job, out: Path, *, as_json: bool, replace: bool = False) -> Plan:
     """Write the making-up of a job, and say what it comes to; the plan.
 
     Raises:
         BadInput: a file cannot be written.
     """
     made = audited(make_plan(job))
-    try:
-        for name in FILES:
-            export_plan(made, out, only=name)
-    except OSError as error:
-        raise BadInput(f"{error.filename or out}: {error.strerror or error}") from None
+    export_or_refuse(made, out, choice=Choice(only=FILES), replace=replace)
     making = made.making_up
     if as_json:
         say(json.dumps(as_record(making, made.find_bulk()), indent=1, ensure_ascii=False))

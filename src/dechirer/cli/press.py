@@ -7,6 +7,7 @@ from pathlib import Path
 
 import click
 
+from dechirer.cli.exporting import export_or_refuse
 from dechirer.cli.saying import STOPPED, BadInput, say
 from dechirer.core.audit import audited
 from dechirer.core.job.model import Job
@@ -14,23 +15,20 @@ from dechirer.core.plan import Plan, make_plan
 from dechirer.core.press.calibration import make_calibration_page
 from dechirer.core.press.room import load_page
 from dechirer.core.press.station import PAGES, PRESS
+from dechirer.formats.export import Choice
+from dechirer.formats.output import OutputFile
 
 
-def run_press(job: Job, seed: int, out: Path, *, calibration: bool, as_json: bool) -> None:
+def run_press(job: Job, seed: int, out: Path, *, calibration: bool, as_json: bool, replace: bool = False) -> None:
     """Write pages, rehearse each, and say how well they fit."""
     from dechirer.devices.rehearsal import print_and_read
-    from dechirer.formats.export import export_plan
 
     made = audited(make_plan(job))
     pages = made.part(PAGES).pages
     if not pages and not calibration:
         raise BadInput("nothing of this job is printed")
-    try:
-        files = export_plan(made, out, only="press/")
-        if calibration:
-            files += _calibrations(made, out)
-    except OSError as error:
-        raise BadInput(f"{error.filename or out}: {error.strerror or error}") from None
+    extra = _calibrations(made) if calibration else []
+    files = export_or_refuse(made, out, choice=Choice(only=("press/",)), replace=replace, extra=extra)
     told = []
     for page in pages:
         found = print_and_read(made, page, seed)
@@ -60,22 +58,23 @@ def run_press(job: Job, seed: int, out: Path, *, calibration: bool, as_json: boo
         raise click.exceptions.Exit(STOPPED)
 
 
-def _calibrations(made: Plan, out: Path) -> list[Path]:
-    from dechirer.formats.pages.calibration import write_calibration
+def _calibrations(made: Plan) -> list[OutputFile]:
+    from dechirer.formats.pages.calibration import calibration_files
 
     brief = made.job.brief
     known = made.part(PRESS).papers
     papers = [paper for paper in brief.papers if any(each.paper == paper.id for each in known)] or list(
         brief.papers[:1]
     )
-    files = []
+    files: list[OutputFile] = []
     for paper in papers:
         sheet = load_page(paper.sheet, brief.machine, brief.printer, by_marks=job_reads(made.job))
         try:
             page = make_calibration_page(sheet, brief.machine.reader)
         except ValueError as error:
             raise BadInput(f"{paper.name}: {error}") from None
-        files += write_calibration(page, brief.machine, paper.name, out / "press")
+        for name, content in calibration_files(page, brief.machine, paper.name).items():
+            files.append(OutputFile(f"press/{name}", lambda content=content: content))  # type: ignore[misc]
     return files
 
 

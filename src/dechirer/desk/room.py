@@ -21,6 +21,7 @@ from dechirer.desk.window import MainWindow
 from dechirer.desk.work.appearance import Appearance
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.dropping import Drops
+from dechirer.desk.work.exports import Exports
 from dechirer.desk.work.fault_log import FaultLog
 from dechirer.desk.work.files import Files
 from dechirer.desk.work.first_steps import FirstSteps
@@ -52,6 +53,13 @@ class Stations(dict[str, Station]):
         return self[name]
 
 
+def edit_machine(document: Document, window: MainWindow) -> None:
+    """Open the machine's profile."""
+    from dechirer.desk.boxes.machine_box import MachineBox
+
+    MachineBox(document, window).show()
+
+
 class Room(QObject):
     """Holds the parts together. Views get plans; edits go to the document."""
 
@@ -64,6 +72,7 @@ class Room(QObject):
         self.ids = tuple(window.strip.buttons)
         self.document = Document(job, self)
         self.files = Files(window, self.document, settings)
+        self.exports = Exports(window, self.document, settings)
         self.picked = ""
         self.station = self.ids[0]
         self.stations = Stations(self._make_station)
@@ -93,6 +102,7 @@ class Room(QObject):
         self.document.planned.connect(self._show_plan)
         self.document.refused.connect(lambda why: say_refusal(window, why))
         Telling(window, self.document, self.files, self.guard)
+        self.exports.failed.connect(self.guard.report)
         window.top.recent.aboutToShow.connect(self._list_recent)
         self._patience = Patience(self.document, window.banners, self)
         window.strip.chosen.connect(self.show_station)
@@ -216,7 +226,8 @@ class Room(QObject):
             "save-copy": self.files.save_copy,
             "undo": self.document.undo,
             "redo": self.document.redo,
-            "export": self.files.ask_export,
+            "export": self.exports.ask,
+            "versions": self.files.show_versions,
             "picture": self.picturing.ask,
             "start": self.begin,
             "shelf": self.shelving.open,
@@ -224,12 +235,14 @@ class Room(QObject):
             "help": self.help,
             "theme": self.appearance.toggle,
             "theme-system": self.appearance.use_system,
-            "machine": self.edit_machine,
+            "machine": lambda: edit_machine(self.document, self.window),
             "screen": self.measure_screen,
             "quit": self.window.close,
         }
         if id.startswith("scale-"):
             self.appearance.scale(int(id.removeprefix("scale-")))
+        elif id.startswith("export-mat-"):
+            self.exports.export_mat(int(id.removeprefix("export-mat-")))
         elif id.startswith("demo-"):
             self.files.open_demo(id.removeprefix("demo-"))
         else:
@@ -255,12 +268,6 @@ class Room(QObject):
         from dechirer.desk.boxes.help_box import HelpBox
 
         HelpBox(self.station, self.window, word).show()
-
-    def edit_machine(self) -> None:
-        """Open the machine's profile."""
-        from dechirer.desk.boxes.machine_box import MachineBox
-
-        MachineBox(self.document, self.window).show()
 
     def measure_screen(self) -> None:
         """Open the box in which the screen is measured."""
@@ -348,6 +355,7 @@ class Room(QObject):
             station.end()
         self.window.banners.clear()
         self.picturing.end()
+        self.exports.end()
         self.files.end()
         self.document.end()
         forget()

@@ -66,8 +66,8 @@ def write_files(plan: Plan, folder: Path) -> None:
     (folder / "mats").mkdir(parents=True, exist_ok=True)
     for kind in KINDS:
         spec = OUTPUTS[f"mats/{{mat}}.{kind}"]
-        for name, content in spec.files(plan):
-            (folder / name).write_bytes(content())
+        for file in spec.files(plan):
+            (folder / file.path).write_bytes(file.write())
 
 
 def rehearse(

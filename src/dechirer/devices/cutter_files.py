@@ -18,6 +18,8 @@ from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from msgspec import Struct
 
+from dechirer.formats.untrusted_files import read_regular
+
 MOST_BYTES = 60_000_000
 FLAT_MM = 0.005
 """A curve is followed by chords that stray less."""
@@ -86,9 +88,7 @@ def read_cutter_file(path: Path, counting: Counting = AS_USUAL, operations: tupl
         CutterFileError: it is not one of ours, nor could it be run.
         OSError: it cannot be read.
     """
-    if path.stat().st_size > MOST_BYTES:
-        raise CutterFileError(f"{path.name}: is over {MOST_BYTES // 1_000_000} MB")
-    text = path.read_bytes().decode("utf-8", "replace")
+    text = read_regular(path, MOST_BYTES, CutterFileError).decode("utf-8", "replace")
     if path.suffix.lower() == ".svg":
         found = read_svg(text, path.name)
         return found if counting.draws == (1.0, 1.0) else _drawn(found, counting.draws)

@@ -17,6 +17,22 @@ class OutputError(OSError):
     """A file was not written, as it would not say what the plan says: a fault of ours."""
 
 
+class OutputFile(Struct, frozen=True):
+    """A file of an export.
+
+    Attributes:
+        path: its path in the folder, with forward slashes.
+        write: makes its content.
+        output: the id of the output it comes from.
+        mat: the number of the mat it belongs to; 0 for a file of the whole job.
+    """
+
+    path: str
+    write: Callable[[], bytes]
+    output: str = ""
+    mat: int = 0
+
+
 class OutputSpec(Struct, frozen=True):
     """An output.
 
@@ -39,14 +55,14 @@ class OutputSpec(Struct, frozen=True):
     wanted: Callable[[Plan], bool] = lambda plan: True
     check: Callable[[bytes, Any, Plan], str] | None = None
 
-    def files(self, plan: Plan) -> Iterator[tuple[str, Callable[[], bytes]]]:
-        """Its files: (path in the folder, a function that writes the content)."""
+    def files(self, plan: Plan) -> Iterator[OutputFile]:
+        """Yield its files for a plan, in order."""
         if not self.each:
-            yield self.id, lambda: self._checked(self.run(plan), None, plan)
+            yield OutputFile(self.id, lambda: self._checked(self.run(plan), None, plan), self.id)
             return
-        for name, thing in EACH[self.each](plan):
+        for name, mat, thing in EACH[self.each](plan):
             path = self.id.format(**{self.each: name})
-            yield path, lambda thing=thing: self._checked(self.run(thing, plan), thing, plan)  # type: ignore[misc]
+            yield OutputFile(path, lambda thing=thing: self._checked(self.run(thing, plan), thing, plan), self.id, mat)  # type: ignore[misc]
 
     def _checked(self, content: bytes, thing: Any, plan: Plan) -> bytes:
         why = self.check(content, thing, plan) if self.check is not None else ""
@@ -59,16 +75,18 @@ class OutputSpec(Struct, frozen=True):
         return self.id.format(**{self.each: f"{self.each}-*"}) if self.each else self.id
 
 
-EACH: dict[str, Callable[[Plan], Iterator[tuple[str, Any]]]] = {
-    "mat": lambda plan: ((layout.id, layout) for layout in plan.lay.layouts),
+EACH: dict[str, Callable[[Plan], Iterator[tuple[str, int, Any]]]] = {
+    "mat": lambda plan: ((layout.id, layout.number, layout) for layout in plan.lay.layouts),
     "pass": lambda plan: (
-        (f"pass-{mat.layout.number}-{number}", (mat, made))
+        (f"pass-{mat.layout.number}-{number}", mat.layout.number, (mat, made))
         for mat in plan.run.mats
         for number, made in enumerate(mat.passes, start=1)
     ),
-    "page": lambda plan: ((id, (page, side)) for page in plan.part(PAGES).pages for id, side in walk_sides(page)),
+    "page": lambda plan: (
+        (id, page.number, (page, side)) for page in plan.part(PAGES).pages for id, side in walk_sides(page)
+    ),
 }
-"""What there may be one output for: names of files, and what each is of."""
+"""What there may be one output for: the name of its file, the number of its mat, and what the file is of."""
 
 OUTPUTS: Registry[OutputSpec] = Registry("output", OutputSpec, folders=("dechirer.formats.outputs",))
 

@@ -14,6 +14,7 @@ from msgspec import Struct
 
 from dechirer.core.press.records import Record, tag_of
 from dechirer.formats.job.atomic import write_atomically
+from dechirer.formats.untrusted_files import read_regular
 
 NAME = "records.jsonl"
 MOST_BYTES = 20_000_000
@@ -45,10 +46,8 @@ def read_records(folder: Path) -> Kept:
     path = folder / NAME
     if not path.exists():
         return Kept()
-    if path.stat().st_size > MOST_BYTES:
-        raise RecordsError(f"{NAME}: is {path.stat().st_size / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB is read")
     records, strange = [], []
-    for line in path.read_bytes().decode("utf-8", "replace").splitlines():
+    for line in read_regular(path, MOST_BYTES, RecordsError).decode("utf-8", "replace").splitlines():
         if line.strip():
             found = _read_line(line)
             if found is None:

@@ -7,22 +7,19 @@ import warnings
 from pathlib import Path
 from typing import Any
 
+from dechirer.formats.untrusted_files import quiet_libraries, read_regular
+
 FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
 
 
 def read_within(path: Path, most_bytes: float, refused: type[Exception]) -> bytes:
-    """The content of a file.
+    """Read the content of a file.
 
     Raises:
-        refused: it is a folder or larger than `most_bytes`; the message begins with its name.
+        refused: not a regular file, or larger than `most_bytes`; the message begins with its name.
         OSError: it cannot be read.
     """
-    if path.is_dir():
-        raise refused(f"{path.name}: is a folder")
-    size = path.stat().st_size
-    if size > most_bytes:
-        raise refused(f"{path.name}: is {size / 1e6:.0f} MB; up to {most_bytes / 1e6:.0f} MB is read")
-    return path.read_bytes()
+    return read_regular(path, int(most_bytes), refused)
 
 
 def open_upright(
@@ -40,7 +37,7 @@ def open_upright(
     from PIL import Image, ImageOps, UnidentifiedImageError
 
     try:
-        with warnings.catch_warnings():
+        with warnings.catch_warnings(), quiet_libraries():
             warnings.simplefilter("ignore")
             image = Image.open(io.BytesIO(data), formats=FORMATS)
             if image.width * image.height > most_pixels:

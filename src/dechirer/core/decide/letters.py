@@ -42,3 +42,13 @@ def find_unfit_in(value: Any) -> str:
         elif isinstance(here, Struct):
             waiting += [getattr(here, name) for name in here.__struct_fields__]
     return ""
+
+
+MOST_NAME_BYTES = 200
+"""File systems take 255 bytes; the ending and a number must have room."""
+
+
+def make_file_name(name: str, instead: str = "card") -> str:
+    """Return a name as a file or folder may have it: without what file systems refuse, not hidden, not too long."""
+    plain = re.sub(r'[\x00-\x1f/\\:*?"<>|]', "-", name).lstrip(". ").rstrip(". ")
+    return plain.encode("utf-8", "ignore")[:MOST_NAME_BYTES].decode("utf-8", "ignore").rstrip(". ") or instead

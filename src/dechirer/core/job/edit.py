@@ -39,7 +39,7 @@ def _refuse_unfit(changes: tuple[Change, ...]) -> None:
     for change in changes:
         unfit = find_unfit_in(change.value)
         if unfit:
-            raise FieldError(f"field {change.path}: {unfit} is in it, which is no letter and cannot be written")
+            raise FieldError(f"field {change.path}: character {unfit} is not supported")
 
 
 SCALES = ("width", "height", "fit_in", "scale")

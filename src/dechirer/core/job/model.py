@@ -38,12 +38,14 @@ Units = Literal["in", "mm"]
 
 
 class _Job(Decisions, frozen=True, kw_only=True):
-    """What every job has besides the decisions of its rooms. `format` is the version of this model."""
+    """What every job has besides the decisions of its rooms. `format` is the version of this model; `id` tells this
+    job from others of its name, and is given when it is first saved or exported."""
 
     name: Annotated[Name, Field("Name of the job", 1, 120)]
     about: Annotated[str, Meta(max_length=200), Field("What it is", 0, 200)] = ""
     units: Units = "in"
     format: Annotated[int, Meta(ge=1)] = FORMAT_VERSION
+    id: Annotated[str, Meta(max_length=64, pattern="^[0-9a-f]*$")] = ""
 
     def agree(self) -> None:
         brief = getattr(self, "brief")  # noqa: B009 - a field of the sum

@@ -8,6 +8,7 @@ from dechirer.core.card.fold import Fold
 from dechirer.core.construct.attachments.liner import Liner
 from dechirer.core.construct.decisions import Construct
 from dechirer.core.construct.specs import CONSTRUCTIONS
+from dechirer.core.decide.letters import find_unfit
 from dechirer.core.decide.values import Size
 from dechirer.core.job.model import Job, JobError, Units, from_plain, to_plain
 from dechirer.core.length import Length, parse_length
@@ -42,6 +43,9 @@ def make_job(
     Raises:
         JobError: a value is out of range; an unknown machine or construction lists the right ones.
     """
+    unfit = find_unfit(name)
+    if unfit:
+        raise JobError(f"field name: character {unfit} is not supported")
     machines = load_machines()
     if machine not in machines:
         raise JobError(f"machine “{machine}” is not one of {', '.join(machines)}")

@@ -14,8 +14,11 @@ from dechirer.core.decide.letters import clean
 
 MOST_VALUES = 600_000
 """A job of 2,000 rows in 20 columns has 40,000; the outlines of art are one text each."""
-_TEXTS = re.compile(rb'"(?:[^"\\\\]|\\\\.)*"', re.DOTALL)
-_ENDS = re.compile(rb"[\[{,]")
+_TEXT_OR_MARK = re.compile(rb'"[^"\\\\]*(?:\\\\.[^"\\\\]*)*"|[\[{,]', re.DOTALL)
+"""A whole text, or a mark that begins a value outside of texts: outlines have commas of their own."""
+
+
+_QUOTE = ord('"')
 
 
 class NotStrictError(ValueError):
@@ -35,11 +38,12 @@ def read_strictly(text: bytes) -> tuple[Any, int]:
         made = dict(found)
         if len(made) < len(found):
             names = [name for name, _ in found]
-            raise NotStrictError(f"“{next(name for name in names if names.count(name) > 1)}” is in it twice")
+            twice = next(name for name in names if names.count(name) > 1)
+            raise NotStrictError(f"“{twice[:60]}” is in it twice")
         return made
 
     def constant(word: str) -> Any:
-        raise NotStrictError(f"{word} is no number")
+        raise NotStrictError(f"{word} is not a number")
 
     def tidy(value: Any) -> Any:
         nonlocal cleaned
@@ -60,14 +64,19 @@ def read_strictly(text: bytes) -> tuple[Any, int]:
         raise
     except RecursionError:
         raise NotStrictError("its values are nested too deep") from None
-    except ValueError as error:  # not UTF-8, not JSON, or a number of too many digits
-        raise NotStrictError(str(error)) from None
+    except UnicodeDecodeError as error:
+        raise NotStrictError(f"byte {error.start + 1} is not UTF-8 text") from None
+    except json.JSONDecodeError as error:
+        raise NotStrictError(f"it is not valid JSON at line {error.lineno}, column {error.colno}") from None
+    except ValueError:
+        raise NotStrictError("it has a number of too many digits") from None
 
 
 def _count_values(text: bytes) -> None:
     if sum(text.count(mark) for mark in (b"[", b"{", b",")) <= MOST_VALUES:
         return
-    bare = _TEXTS.sub(b"", text)  # outlines have commas of their own
-    count = len(_ENDS.findall(bare))
-    if count > MOST_VALUES:
-        raise NotStrictError(f"it has {count} values, more than {MOST_VALUES}")
+    count = 0
+    for found in _TEXT_OR_MARK.finditer(text):
+        count += text[found.start()] != _QUOTE
+        if count > MOST_VALUES:
+            raise NotStrictError(f"it has more than {MOST_VALUES} values")

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QFormLayout,
     QLabel,
+    QMessageBox,
     QPushButton,
     QVBoxLayout,
     QWidget,
@@ -144,17 +145,28 @@ class CalibrationBox(QDialog):
             self.write(Path(name))
 
     def write(self, folder: Path) -> None:
-        """Write the page and its squares into a folder."""
-        from dechirer.formats.pages.calibration import write_calibration
+        """Write the page and its squares into a folder; ask before a file there is replaced."""
+        from dechirer.formats.job.atomic import write_atomically
+        from dechirer.formats.pages.calibration import calibration_files
 
         if self.page is None:
             return
+        files = calibration_files(self.page, self._brief.machine, self.paper.name)
         try:
-            files = write_calibration(self.page, self._brief.machine, self.paper.name, folder)
+            there = [name for name in files if (folder / name).exists()]
+            if there and not self._may_replace(there):
+                return
+            folder.mkdir(parents=True, exist_ok=True)
+            for name, content in files.items():
+                write_atomically(folder / name, content)
         except OSError as error:
             self._refuse(f"{error.filename or folder}: {error.strerror or error}")
             return
-        self._say(f"Written: {', '.join(path.name for path in files)}, in {folder}.")
+        self._say(f"Written: {', '.join(files)}, in {folder}.")
+
+    def _may_replace(self, names: list[str]) -> bool:
+        answer = QMessageBox.question(self, "Dechirer", f"{' and '.join(names)} exists. Replace it?")
+        return answer == QMessageBox.StandardButton.Yes
 
     # --- scans -----------------------------------------------------------------------------------------------------
 

@@ -30,7 +30,8 @@ from dechirer.core.words import plural
 from dechirer.desk.boxes.copies_columns import ColumnsMenu, heading_of
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.work.document import Document
-from dechirer.formats.copies_csv import ENCODINGS, TableError, read_copies
+from dechirer.formats.copies_csv import ENCODINGS, MOST_BYTES, TableError, read_copies
+from dechirer.formats.untrusted_files import read_regular
 
 SETS_HINTS = {
     "pen": "The colour of the pen: a plain name such as navy, or #1f3a8a",
@@ -276,7 +277,7 @@ class CopiesBox(QDialog):
         self._path = path
         self.encoding.show()
         try:
-            table = read_copies(path.read_bytes(), path.name, self.encoding.currentData())
+            table = read_copies(read_regular(path, MOST_BYTES, TableError), path.name, self.encoding.currentData())
         except (TableError, OSError) as error:
             self.said.setText(str(error))
             return

@@ -100,7 +100,8 @@ class BookMenu(QPushButton):
         """Run it beside the window, on the book opened once more: what takes a second holds up nobody who reads it."""
 
         def told() -> str:
-            from dechirer.formats.book.store import Book, BookError
+            from dechirer.formats.book.schema import BookError
+            from dechirer.formats.book.store import Book
 
             booking.wait()
             book = Book(booking.path)

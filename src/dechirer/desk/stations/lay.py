@@ -24,7 +24,7 @@ from dechirer.desk.stations.base import Station
 from dechirer.desk.widgets.choice_column import ChoiceColumn, title_line
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
-from dechirer.desk.widgets.mat_list import MatList
+from dechirer.desk.widgets.mat_list import ExportMatButton, MatList
 from dechirer.desk.work.document import Document
 from dechirer.drawing.scenes.mat import TURN_HANDLE, handle_of, make_mat_scene
 
@@ -43,6 +43,9 @@ class LayStation(Station):
         self._obstacle, self._turning = "", False
         self.mats = MatList("lay-mats")
         self.mats.chosen.connect(self._choose_mat)
+        self.mats.export_wanted.connect(lambda number: self.action_wanted.emit(f"export-mat-{number}"))
+        self.export = ExportMatButton("lay-export-mat")
+        self.export.export_wanted.connect(lambda number: self.action_wanted.emit(f"export-mat-{number}"))
         self.mat = self.take_view(DrawingView("lay-mat"))
         self.mat.draggable = True
         self.mat.element_picked.connect(self._pick_piece)
@@ -78,7 +81,7 @@ class LayStation(Station):
         line.addLayout(left, 25)
         middle = QVBoxLayout()
         middle.setSpacing(4)
-        middle.addLayout(title_line(self.title, self.under))
+        middle.addLayout(title_line(self.title, self.under, self.export))
         middle.addWidget(self.mat, 1)
         middle.addWidget(self.said)
         line.addLayout(middle, 57)
@@ -112,12 +115,18 @@ class LayStation(Station):
         if self._moved is not None and self._dragged_in is not plan:
             self._moved, self._obstacle = None, ""  # another plan came in the middle of a drag, perhaps another job's
         self._row = min(self._row, max(0, len(plan.lay.layouts) - 1))
-        self.mats.show_mats(plan, [mat_lines(plan, layout) for layout in plan.lay.layouts], self._row)
+        self.mats.show_mats(
+            plan,
+            [mat_lines(plan, layout) for layout in plan.lay.layouts],
+            self._row,
+            [layout.number for layout in plan.lay.layouts],
+        )
         self.all_mats.show_job()
         self.closer.show_plan(plan)
         self.guests.show_job(plan.job)
         self.choices.widen()
         layout = self.layout_shown
+        self.export.show_mat(layout.number if layout is not None else 0)
         self.loading.show_layout(plan, layout)
         if layout is None:
             self.title.setText("Nothing lies on a mat")

@@ -34,7 +34,7 @@ from dechirer.desk.widgets.choice_column import title_line
 from dechirer.desk.widgets.choices import heading, small
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.flow import FlowLayout
-from dechirer.desk.widgets.mat_list import MatList
+from dechirer.desk.widgets.mat_list import ExportMatButton, MatList
 from dechirer.desk.widgets.pass_table import PassTable
 from dechirer.desk.widgets.time_bar import TimeBar
 from dechirer.desk.work.document import Document
@@ -58,8 +58,7 @@ class RunStation(Station):
         super().__init__(document, parent)
         self._row = 0
         self._shown_mat: MatRun | None = None
-        self.mats = MatList("run-mats", with_picture=False)
-        self.mats.chosen.connect(self._choose_mat)
+        self._make_mats()
         self.path = self.take_view(DrawingView("run-path"))
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setObjectName("step")
@@ -115,6 +114,13 @@ class RunStation(Station):
         self.title, self.under = heading(""), small()
         self._arrange()
 
+    def _make_mats(self) -> None:
+        self.mats = MatList("run-mats", with_picture=False)
+        self.mats.chosen.connect(self._choose_mat)
+        self.export = ExportMatButton("run-export-mat")
+        for source in (self.mats, self.export):
+            source.export_wanted.connect(lambda number: self.action_wanted.emit(f"export-mat-{number}"))
+
     def _arrange(self) -> None:
         line = QHBoxLayout(self)
         line.setContentsMargins(12, 10, 14, 8)
@@ -127,7 +133,7 @@ class RunStation(Station):
         left.addWidget(self.scoring)
         line.addLayout(left, 30)
         right = QVBoxLayout()
-        right.addLayout(title_line(self.title, self.under))
+        right.addLayout(title_line(self.title, self.under, self.export))
         right.addWidget(self.bar)
         deeds = FlowLayout()
         for deed in (self.working, self.setting, self.files, self.rehearsing):
@@ -171,7 +177,14 @@ class RunStation(Station):
         if plan is None:
             return
         self._row = min(self._row, max(0, len(plan.run.mats) - 1))
-        self.mats.show_mats(plan, [run_lines(plan, mat) for mat in plan.run.mats], self._row)
+        self.mats.show_mats(
+            plan,
+            [run_lines(plan, mat) for mat in plan.run.mats],
+            self._row,
+            [mat.layout.number for mat in plan.run.mats],
+        )
+        shown = self.mat_shown
+        self.export.show_mat(shown.layout.number if shown is not None else 0)
         for tool, box in self.tools.items():
             holder = find_holder(plan.job.brief.machine, tool)
             box.setChecked(tool in plan.job.run.tools)

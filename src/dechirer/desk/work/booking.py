@@ -56,7 +56,8 @@ class Booking:
     def book(self) -> Book:
         """The open book, with what earlier versions kept beside it taken over."""
         from dechirer.formats.book.exchange import take_over_records
-        from dechirer.formats.book.store import Book, BookError
+        from dechirer.formats.book.schema import BookError
+        from dechirer.formats.book.store import Book
 
         with self._lock:
             path = self.path
@@ -98,7 +99,7 @@ class Booking:
 
     def _looked(self, look: Callable[[Book], Found], otherwise: Found) -> Found:
         """What is found in the book; something else, and why in `words`, where it cannot be read."""
-        from dechirer.formats.book.store import BookError
+        from dechirer.formats.book.schema import BookError
 
         with self._lock:
             try:
@@ -149,7 +150,7 @@ class Booking:
 
     def _try(self, write: Callable[[Book], object]) -> str:
         """Write something; why it could not be, or nothing."""
-        from dechirer.formats.book.store import BookError
+        from dechirer.formats.book.schema import BookError
 
         with self._lock:
             self._read.clear()

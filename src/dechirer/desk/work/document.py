@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from msgspec import structs
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from dechirer.core.decide.change import Change, PathError
@@ -22,6 +23,7 @@ from dechirer.desk.work.planning import PlanWorker
 
 if TYPE_CHECKING:
     from dechirer.core.offers import Offer
+    from dechirer.formats.job.stamp import FileStamp
 
 
 Changes = Iterable[Change] | Callable[[Job], Iterable[Change]]
@@ -48,6 +50,8 @@ class Document(QObject):
         super().__init__(parent)
         self.history = History(job)
         self.path: Path | None = None
+        self.job_id = job.id
+        self.stamp: FileStamp | None = None
         self.plan: Plan | None = None
         self.last_edit = ""
         self.is_fresh = True
@@ -193,9 +197,30 @@ class Document(QObject):
             self.last_edit = f"Done again: {label}"
             self._renew()
 
-    def open_job(self, job: Job, path: Path | None, *, saved: bool) -> None:
-        """Put another job in place of this one."""
+    @property
+    def identified_job(self) -> Job:
+        """The job as it is now, with the id that its file gives it."""
+        return structs.replace(self.job, id=self.job_id)
+
+    def replace_job(self, label: str, job: Job) -> bool:
+        """Put another version of the job in place of this one, as one step; returns whether anything changed."""
+        self.abort()
+        if not self.history.commit(label, structs.replace(job, id=self.job.id)):
+            return False
+        self.last_edit, self.is_fresh = label, False
+        self._renew()
+        return True
+
+    def make_copy(self) -> None:
+        """Let the job be a new one that has no file yet."""
+        self.path, self.stamp, self.job_id = None, None, ""
+        self.history.mark_unsaved()
+        self.changed.emit()
+
+    def open_job(self, job: Job, path: Path | None, *, saved: bool, stamp: FileStamp | None = None) -> None:
+        """Put another job in place of this one; `stamp` is that of its file when it was read."""
         self._preview = None
+        self.job_id, self.stamp = job.id, stamp
         self.history = History(job)
         if not saved:
             self.history.mark_unsaved()
@@ -204,18 +229,26 @@ class Document(QObject):
         self.is_fresh = True
         self._renew()
 
-    def save(self, path: Path) -> None:
-        """Save to a file.
+    def save(self, path: Path) -> str:
+        """Save to a file; what it replaces is kept as a version.
+
+        Another file than that of the job makes it a job of its own, with a new id.
+
+        Returns:
+            Why the replaced version could not be kept; empty where it is, or there was none.
 
         Raises:
             OSError: it cannot be written; the old file is whole and the job stays unsaved.
         """
-        from dechirer.formats.job.archive import write_archive
+        from dechirer.formats.job.saving import make_job_id, save_job
 
-        write_archive(path, self.job)
-        self.path = path
+        is_other = self.path is not None and path != self.path
+        job_id = make_job_id() if is_other or not self.job_id else self.job_id
+        saved = save_job(path, self.job, job_id)
+        self.path, self.job_id, self.stamp = path, job_id, saved.stamp
         self.history.mark_saved()
         self.changed.emit()
+        return saved.not_kept
 
     def end(self) -> None:
         """Stop the worker."""

@@ -1,20 +1,20 @@
-"""Opening, saving, exporting and recovering: everything between the open job and the disk."""
+"""Opening, saving and recovering: everything between the open job and its file."""
 
 from __future__ import annotations
 
-import re
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
+from dechirer.core.decide.letters import make_file_name
 from dechirer.core.job.model import Job
 from dechirer.core.job.new import make_job
+from dechirer.core.words import count
 from dechirer.demo import load_demo_job
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.document import Document
-from dechirer.desk.work.exporting import ExportWorker
 from dechirer.desk.work.keeper import Keeper
 from dechirer.desk.work.opening import Opening
 from dechirer.desk.work.recovery import Recovery
@@ -29,7 +29,7 @@ FILTER = f"Dechirer jobs (*{SUFFIX})"
 
 
 class Files(QObject):
-    """The job's file, its lock, its journal, and the export under way.
+    """The job's file, its lock and its journal.
 
     Signals:
         failed(error, doing): a fault of ours that was caught here.
@@ -41,8 +41,8 @@ class Files(QObject):
         super().__init__(window)
         self.window, self.document, self.settings = window, document, settings
         self._lock: JobLock | None = None
-        self._export: ExportWorker | None = None
-        self._export_waits: Path | None = None
+        self._watcher = QFileSystemWatcher(self)
+        self._watcher.directoryChanged.connect(lambda _folder: self._tell_second())
         self.keeper = Keeper(state_folder() / "journal", self)
         self.keeper.failed.connect(self._say_no_journal)
         self.keeper.kept.connect(lambda: window.banners.drop("journal"))
@@ -50,10 +50,9 @@ class Files(QObject):
         self.opening.slow.connect(self._say_slow)
         self.recovery = Recovery(state_folder() / "journal", window.banners, self._take_up, self)
         self.recovery.failed.connect(
-            lambda error: self._complain("recovered", f"Unsaved work of before cannot be looked for: {error.strerror}.")
+            lambda error: self._complain("recovered", f"Could not search for unsaved work: {error.strerror}.")
         )
         document.changed.connect(self._record)
-        document.planned.connect(self._export_when_current)
 
     # --- saying ----------------------------------------------------------------------------------------------
 
@@ -112,13 +111,14 @@ class Files(QObject):
             why = f"{path.name}: {found.strerror or found}" if isinstance(found, OSError) else str(found)
             self._complain("open", f"{why}. The open job is untouched.")
             return False
-        job, cleaned = found
+        job, cleaned, stamp = found
         self._recovered = False
-        self.document.open_job(job, path, saved=not cleaned)
+        self.document.open_job(job, path, saved=not cleaned, stamp=stamp)
         self.window.banners.drop("open")
         if cleaned:
-            words = f"{cleaned} texts of {path.name} had" if cleaned > 1 else f"A text of {path.name} had"
-            self.window.banners.say("open", "look", f"{words} signs in it that are no letters; they are left out.")
+            self.window.banners.say(
+                "open", "look", f"{path.name}: {count(cleaned, 'text')} had unsupported characters, removed."
+            )
         self.settings.folder = str(path.parent)
         self.settings.remember(path)
         self._take_lock(path)
@@ -158,17 +158,36 @@ class Files(QObject):
             self.window.banners.say(
                 "second",
                 "look",
-                f"{path.name} is open in another window as well. Saving here overwrites what is saved there.",
+                f"{path.name} is open in another window too. You are asked before a save here replaces a save there.",
+                [("Open as a copy", self.make_copy), ("Close", lambda: self.window.banners.drop("second"))],
             )
             return
         self.window.banners.drop("second")
         self._lock = lock
+        self._watcher.addPath(str(lock.folder))
+
+    def _tell_second(self) -> None:
+        """Tell that another window has opened the job of this one."""
+        if self._lock is not None and self._lock.was_asked() and self.document.path is not None:
+            self.window.banners.say(
+                "second",
+                "look",
+                f"{self.document.path.name} was opened in another window too. You are asked before a save here "
+                "replaces a save there.",
+            )
 
     def _release_lock(self) -> None:
         if self._lock is not None:
             self._lock.release()
             self._lock = None
+            self._watcher.removePaths(self._watcher.directories())
         self.window.banners.drop("second")
+
+    def make_copy(self) -> None:
+        """Go on with the open job as a new one that has no file yet."""
+        self._release_lock()
+        self.document.make_copy()
+        self._recovered = True
 
     # --- saving ----------------------------------------------------------------------------------------------
 
@@ -184,7 +203,7 @@ class Files(QObject):
 
     def _ask_where(self, title: str) -> Path | None:
         """Ask for a file to write a job to; None when the maker thinks better of it."""
-        start = Path(self.settings.folder) / f"{file_name_of(self.document.job.name)}{SUFFIX}"
+        start = Path(self.settings.folder) / f"{make_file_name(self.document.job.name)}{SUFFIX}"
         name, _ = QFileDialog.getSaveFileName(self.window, title, str(start), FILTER)
         if not name:
             return None
@@ -195,14 +214,14 @@ class Files(QObject):
         return named
 
     def save_copy(self) -> bool:
-        """Ask for a file and write the job there as well; its own file and what is unsaved stay as they are."""
-        from dechirer.formats.job.archive import write_archive
+        """Ask for a file and write the job there too; its own file and unsaved changes stay as they are."""
+        from dechirer.formats.job.saving import make_job_id, save_job
 
         path = self._ask_where("Save a copy of the job")
         if path is None:
             return False
         try:
-            write_archive(path, self.document.job)
+            save_job(path, self.document.job, make_job_id())
         except OSError as error:
             self._say_unsaved(path, error)
             return False
@@ -221,20 +240,68 @@ class Files(QObject):
         return answer == QMessageBox.StandardButton.Yes
 
     def save_to(self, path: Path) -> bool:
-        """Save to a file; when it cannot be written, say so. The old file is whole either way."""
-        other = path != self.document.path
+        """Save to a file; ask first when it changed since it was read. When it cannot be written, say so.
+
+        The old file is whole either way, and is kept as a version. Returns whether the job is saved now.
+        """
+        from dechirer.formats.job.stamp import has_changed
+
+        is_other = path != self.document.path
+        if not is_other and has_changed(path, self.document.stamp):
+            return self._save_changed(path)
+        return self._save_over(path)
+
+    def _save_changed(self, path: Path) -> bool:
+        """Ask what becomes of a file that somebody else changed, and do it."""
+        from dechirer.desk.boxes.changed_file_dialog import ask_about_changed
+
+        choice = ask_about_changed(self.window, path)
+        if choice == "both":
+            return self._save_over(free_name(path))
+        if choice == "theirs":
+            return self._open_theirs(path)
+        return choice == "overwrite" and self._save_over(path)
+
+    def _open_theirs(self, path: Path) -> bool:
+        """Open what somebody else saved; the open job is kept as a version first."""
+        from dechirer.core.job.model import write_job_compact
+        from dechirer.formats.job.saving import make_job_id
+        from dechirer.formats.job.versions import VersionStore
+
+        job = self.document.identified_job
         try:
-            self.document.save(path)
+            VersionStore(job.id or make_job_id()).keep_job(write_job_compact(job), path)
+        except OSError as error:
+            self._complain("save", f"Your version could not be kept: {error.strerror or error}. Nothing was opened.")
+            return False
+        asked_with = self.document.job
+        if self.opening.read(path, lambda found: self._take_opened(path, found, asked_with)):
+            self.window.banners.say("versions", "note", "Your own version is kept; see Versions… in the job menu.")
+        return False
+
+    def _save_over(self, path: Path) -> bool:
+        is_other = path != self.document.path
+        try:
+            not_kept = self.document.save(path)
         except OSError as error:
             self._say_unsaved(path, error)
             return False
         self._recovered = False
         self.window.banners.drop("save")
+        if not_kept:
+            text = f"{path.name} is saved. The version it replaced could not be kept: {not_kept}."
+            self.window.banners.say("save", "look", text)
         self.settings.folder = str(path.parent)
         self.settings.remember(path)
-        if other:
+        if is_other:
             self._take_lock(path)
         return True
+
+    def show_versions(self) -> None:
+        """Show the earlier versions of the open job."""
+        from dechirer.desk.work.versioning import show_versions
+
+        show_versions(self.window, self.document)
 
     # --- the journal -----------------------------------------------------------------------------------------
 
@@ -247,7 +314,7 @@ class Files(QObject):
             return False
         self._release_lock()
         self._recovered = True
-        self.document.open_job(recovered.job, recovered.path, saved=False)
+        self.document.open_job(recovered.job, recovered.path, saved=False, stamp=recovered.stamp)
         if recovered.path is not None:
             self._take_lock(recovered.path)
         # The work is in a journal of this window before that of the other one goes.
@@ -260,7 +327,7 @@ class Files(QObject):
         if self.document.history.is_saved or not self.is_worth_saving:
             self.keeper.clear()
         else:
-            self.keeper.keep(self.document.job, self.document.path)
+            self.keeper.keep(self.document.identified_job, self.document.path, self.document.stamp)
 
     def keep_safe(self, seconds: float = 2.0) -> bool:
         """Bring the journal up to date and wait for it so long; returns whether it is."""
@@ -273,55 +340,8 @@ class Files(QObject):
         why = (error.strerror or str(error)) if isinstance(error, OSError) else "a mistake in Dechirer itself"
         self._complain("journal", f"Unsaved work cannot be kept safe: {why}. Save often.")
 
-    # --- exporting -------------------------------------------------------------------------------------------
-
-    def ask_export(self) -> None:
-        """Ask for a folder and export into it."""
-        name = QFileDialog.getExistingDirectory(self.window, "Export into a folder", self.settings.folder)
-        if name:
-            self.export_to(Path(name))
-
-    def export_to(self, folder: Path) -> None:
-        """Export into a folder as soon as the plan is the plan of the job as it is now."""
-        if self._export is not None:
-            return
-        self.settings.folder = str(folder)
-        self._export_waits = folder
-        self.document.resume()
-        self._export_when_current()
-
-    def _export_when_current(self) -> None:
-        if self._export_waits is None or not self.document.is_current or self._export is not None:
-            return
-        plan, folder, self._export_waits = self.document.plan, self._export_waits, None
-        assert plan is not None
-        worker = ExportWorker(plan, folder, self)
-        self._export = worker
-        self.window.banners.say("export", "note", f"Writing into {folder.name}…", [("Stop", worker.stop)])
-        worker.moved.connect(
-            lambda done, all: self.window.banners.set_text(
-                "export", f"Writing into {folder.name}: {done} of {all} files"
-            )
-        )
-        worker.ended.connect(lambda files, why: self._export_ended(folder, files, why, plan.stops))
-        worker.failed.connect(lambda error: self.failed.emit(error, "export"))
-        worker.start()
-
-    def _export_ended(self, folder: Path, files: int, why: str, stops: int) -> None:
-        if self._export is not None:
-            self._export.wait()
-            self._export = None
-        if why:
-            self._complain("export", f"The export did not finish: {why}.")
-            return
-        warning = "" if not stops else f" Mind: {stops} finding{'s' if stops > 1 else ''} would still spoil the job."
-        self.window.banners.say("export", "look" if stops else "note", f"{files} files written into {folder}.{warning}")
-
     def end(self) -> None:
-        """Stop the export, drop the lock, and end the journal in good order."""
-        if self._export is not None:
-            self._export.stop()
-            self._export.wait()
+        """Drop the lock, and end the journal in good order."""
         if self._lock is not None:
             self._lock.release()
         self.recovery.end()
@@ -329,11 +349,11 @@ class Files(QObject):
 
 
 NEW_WEIGHT = "80 lb cover"
-MOST_NAME_BYTES = 200
-"""File systems take 255 bytes; the ending and a number must have room."""
 
 
-def file_name_of(name: str) -> str:
-    """A job's name as the name of a file: without what file systems refuse, not hidden, not too long."""
-    plain = re.sub(r'[\x00-\x1f/\\:*?"<>|]', "-", name).lstrip(". ").rstrip(". ")
-    return plain.encode("utf-8", "ignore")[:MOST_NAME_BYTES].decode("utf-8", "ignore") or "card"
+def free_name(path: Path) -> Path:
+    """Return a name beside a file that no file has yet: `card (2).dechirer`."""
+    number = 2
+    while (free := path.with_name(f"{path.stem} ({number}){path.suffix}")).exists():
+        number += 1
+    return free

@@ -13,6 +13,9 @@ from dechirer.core.job.model import Job
 
 if TYPE_CHECKING:
     from dechirer.formats.job.journal import Journal
+    from dechirer.formats.job.stamp import FileStamp
+
+    Unsaved = tuple[Job, Path | None, FileStamp | None]
 
 PAUSE_S = 0.25
 """Between two writes: edits that come faster are written together, and none waits for longer than this and a write."""
@@ -33,7 +36,7 @@ class Keeper(QObject):
         super().__init__(parent)
         self._folder = folder
         self._condition = threading.Condition()
-        self._wanted: tuple[Job, Path | None] | None = None
+        self._wanted: Unsaved | None = None
         self._is_asked = self._is_writing = self._is_ended = False
         self._is_failing = False
         self._thread: threading.Thread | None = None
@@ -44,16 +47,16 @@ class Keeper(QObject):
         """Whether the last write did not succeed."""
         return self._is_failing
 
-    def keep(self, job: Job, path: Path | None) -> None:
-        """The job as it is now is unsaved and shall be kept."""
-        self._ask((job, path))
+    def keep(self, job: Job, path: Path | None, stamp: FileStamp | None = None) -> None:
+        """Keep the job as it is now, which is unsaved; `stamp` is that of its file when it was read or saved last."""
+        self._ask((job, path, stamp))
 
     def clear(self) -> None:
         """There is nothing unsaved."""
         if self._thread is not None:
             self._ask(None)
 
-    def _ask(self, wanted: tuple[Job, Path | None] | None) -> None:
+    def _ask(self, wanted: Unsaved | None) -> None:
         with self._condition:
             if self._is_ended:
                 return

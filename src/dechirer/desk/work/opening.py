@@ -9,6 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from dechirer.core.job.model import Job
+from dechirer.formats.job.stamp import FileStamp
 
 AT_ONCE_S = 0.15
 """So long the window waits: nearly every job is read by then, and nothing flickers."""
@@ -31,7 +32,7 @@ class Opening(QObject):
         self._late.connect(self._take_late)
 
     def read(self, path: Path, take: Callable[[object], bool]) -> bool:
-        """Read a job; `take` is given `(job, how many texts were cleaned)`, or the error, on this thread.
+        """Read a job; `take` is called in this thread, with an error or `(job, number of texts cleaned, file's stamp)`.
 
         Returns what `take` returned, or False when it is not called yet.
         """
@@ -69,11 +70,14 @@ class Opening(QObject):
             self._take(found)
 
 
-def _read(path: Path) -> tuple[Job, int] | Exception:
+def _read(path: Path) -> tuple[Job, int, FileStamp | None] | Exception:
     from dechirer.formats.job.archive import ArchiveError, read_archive_told
+    from dechirer.formats.job.stamp import take_stamp
 
     try:
-        return read_archive_told(path)
+        # Before the job is read: a change in between is then noticed when it is saved.
+        stamp = take_stamp(path) if path.is_file() else None
+        return (*read_archive_told(path), stamp)
     except (ArchiveError, OSError) as error:
         return error
     except Exception as error:  # noqa: BLE001 - a stranger's file must never take the window down

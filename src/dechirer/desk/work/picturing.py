@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog
 
+from dechirer.core.decide.letters import make_file_name
 from dechirer.core.plan import Plan
 from dechirer.desk.work.document import Document
-from dechirer.desk.work.files import file_name_of
 from dechirer.desk.work.settings import Settings
 from dechirer.drawing.scenes.portrait import View
 
@@ -44,7 +44,7 @@ class Picturing(QObject):
 
     def ask(self) -> None:
         """Ask where to, and write."""
-        begin = Path(self.settings.folder) / f"{file_name_of(self.document.job.name)}.png"
+        begin = Path(self.settings.folder) / f"{make_file_name(self.document.job.name)}.png"
         name, _ = QFileDialog.getSaveFileName(
             self.window, "A picture of the card", str(begin), "Picture (*.png);;Page (*.pdf)"
         )

@@ -12,6 +12,7 @@ from dechirer.desk.actions import SCALES
 from dechirer.formats.job.atomic import write_atomically
 
 MOST_RECENT = 8
+MOST_EXPORTS = 60
 
 
 class Settings:
@@ -95,6 +96,21 @@ class Settings:
     @px_per_mm.setter
     def px_per_mm(self, value: float) -> None:
         self._keep("px_per_mm", value)
+
+    def export_folder(self, job_id: str) -> Path | None:
+        """The folder a saved job was exported into last, where it is still there."""
+        kept = self._values.get("exports")
+        name = kept.get(job_id) if isinstance(kept, dict) and job_id else None
+        return Path(name) if isinstance(name, str) and Path(name).is_dir() else None
+
+    def remember_export(self, job_id: str, folder: Path) -> None:
+        """Remember where a saved job was exported into."""
+        if not job_id:
+            return
+        kept = self._values.get("exports")
+        others = {id: each for id, each in kept.items() if id != job_id} if isinstance(kept, dict) else {}
+        newest = list(others.items())[-MOST_EXPORTS:]
+        self._keep("exports", {**dict(newest), job_id: str(folder)})
 
     @property
     def folder(self) -> str:

@@ -14,10 +14,12 @@ import msgspec
 from dechirer.core.keep.entries import KINDS, Entry, EntryError, Photo, as_plain, read_entry
 from dechirer.formats.book.photographs import is_small_picture
 from dechirer.formats.book.salvage import Taken, salvage
-from dechirer.formats.book.store import NO_PICTURES, SQLITE, Book, BookError
+from dechirer.formats.book.schema import SQLITE, BookError
+from dechirer.formats.book.store import NO_PICTURES, Book
 from dechirer.formats.outputs.cut_list import safe_cell
 from dechirer.formats.records import NAME as RECORDS
 from dechirer.formats.records import RecordsError, read_records
+from dechirer.formats.untrusted_files import quote, read_regular
 
 MOST_BYTES = 500_000_000
 TAKEN = ".taken"
@@ -75,13 +77,10 @@ def read_exported(path: Path) -> Taken:
         BookError: a line is none of ours; names it. Nothing of the file is taken then.
         OSError: it cannot be read.
     """
-    if path.stat().st_size > MOST_BYTES:
-        raise BookError(f"{path.name}: is over {MOST_BYTES // 1_000_000} MB")
-    with path.open("rb") as file:
-        begins = file.read(len(SQLITE))
-    if begins == SQLITE:
+    data = read_regular(path, MOST_BYTES, BookError)
+    if data.startswith(SQLITE):
         return salvage(path)
-    text = path.read_text("utf-8-sig", "replace")
+    text = data.decode("utf-8-sig", "replace")
     found = list(_read_table(path.name, text) if path.suffix.lower() == ".csv" else _read_lines(path.name, text))
     return Taken(tuple(entry for entry, _ in found), {entry.id: data for entry, data in found if data})
 
@@ -95,10 +94,10 @@ def _read_lines(name: str, text: str) -> Iterator[tuple[Entry, bytes]]:
             kind, picture = str(plain.pop("kind")), plain.pop(PICTURE, "")
             data = base64.b64decode(picture, validate=True)
             if data and not is_small_picture(data):
-                raise EntryError("its picture is none that a book keeps")
+                raise EntryError("its picture is not a small JPEG")
             yield read_entry(kind, msgspec.json.encode(plain)), data
         except (EntryError, KeyError, AttributeError, TypeError, ValueError) as error:
-            raise BookError(f"{name}, line {number}: {error}") from None
+            raise BookError(f"{quote(name)}, line {number}: {_why(error)}") from None
 
 
 def _read_table(name: str, text: str) -> Iterator[tuple[Entry, bytes]]:
@@ -116,7 +115,7 @@ def _read_table(name: str, text: str) -> Iterator[tuple[Entry, bytes]]:
 def _entry_of_cells(kind: str, cells: dict[str, str], place: str) -> Entry:
     known = KINDS.get(kind)
     if known is None:
-        raise BookError(f"{place}: “{kind[:40]}” is no kind of entry")
+        raise BookError(f"{place}: “{quote(kind, 40)}” is not an entry type.")
     lists = {field.name for field in msgspec.structs.fields(known) if field.name == "took"}
     try:
         plain = {name: msgspec.json.decode(cell) if name in lists else cell for name, cell in cells.items()}
@@ -124,6 +123,11 @@ def _entry_of_cells(kind: str, cells: dict[str, str], place: str) -> Entry:
     except (msgspec.DecodeError, ValueError) as error:
         raise BookError(f"{place}: {kind}: {error}") from None
     return made
+
+
+def _why(error: Exception) -> str:
+    """Return our own words of an error; the interpreter's say nothing to a user."""
+    return quote(error, 160) if isinstance(error, EntryError) else "it is not an entry of a logbook"
 
 
 def _without_guard(cell: object) -> str:

@@ -19,9 +19,9 @@ STEPS: tuple[tuple[str, ...], ...] = (
 VERSION = len(STEPS)
 
 
-def migrate(made: sqlite3.Connection, version: int) -> None:
-    """Bring an open book from a version to this one's."""
-    for number in range(version, VERSION):
+def migrate(made: sqlite3.Connection, version: int, to: int = VERSION) -> None:
+    """Bring an open logbook from a version to another one, the newest unless told otherwise."""
+    for number in range(version, to):
         made.execute("BEGIN IMMEDIATE")
         (now,) = made.execute("PRAGMA user_version").fetchone()
         if now > number:  # another window was first

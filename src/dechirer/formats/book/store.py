@@ -17,17 +17,15 @@ from typing import Any
 import msgspec
 
 from dechirer.core.keep.entries import Entry, EntryError, kind_of, read_entry, words_of
-from dechirer.formats.book.migrations import VERSION, migrate
+from dechirer.formats.book.migrations import migrate
+from dechirer.formats.book.schema import SQLITE, BookError, open_strange, refuse_strange_schema, trust_nothing
+from dechirer.formats.untrusted_files import open_regular, quote
 
 NAME = "book.sqlite"
 BUSY_S = 5.0
-SQLITE = b"SQLite format 3\0"
 MOST_FOUND = 500
+MOST_BYTES = 2_000_000_000
 NO_PICTURES: Mapping[str, bytes] = MappingProxyType({})
-
-
-class BookError(Exception):
-    """The book cannot be used; the message says why."""
 
 
 def check_named(path: Path) -> None:
@@ -37,14 +35,14 @@ def check_named(path: Path) -> None:
         BookError: there is such a file, or it cannot be read.
     """
     try:
-        with path.open("rb") as file:
+        with open_regular(path, MOST_BYTES, BookError) as file:
             begins = file.read(len(SQLITE))
     except FileNotFoundError:
         return
     except OSError as error:
         raise BookError(f"{path}: {error.strerror or error}") from None
     if begins and begins != SQLITE:
-        raise BookError(f"{path} is not a book")
+        raise BookError(f"{quote(path.name)} is not a logbook.")
 
 
 class Book:
@@ -89,9 +87,10 @@ class Book:
             made.execute("PRAGMA journal_mode = WAL")
             made.execute("PRAGMA synchronous = FULL")
             made.execute("PRAGMA foreign_keys = ON")
+            trust_nothing(made)
             (version,) = made.execute("PRAGMA user_version").fetchone()
-            if version > VERSION:
-                raise BookError(f"{self.path.name}: is of a newer version ({version}) than this one reads ({VERSION})")
+            if version:  # version 0 is a new file; another window may be about to make its tables
+                refuse_strange_schema(made, self.path.name, version)
             migrate(made, version)
         except sqlite3.OperationalError as error:
             made.close()
@@ -262,12 +261,13 @@ class Book:
             raise BookError(f"{to.name}: {error}") from None
 
     def restore(self, backup: Path) -> Path | None:
-        """Put a backup in the place of what is there; that is kept beside it first. Where it is kept, if there was any.
+        """Replace the logbook by a backup; the replaced one is kept beside it. Returns where, if it had entries.
 
-        Other windows that have the book open go on with what was restored.
+        Other windows that have the logbook open continue with the restored one.
 
         Raises:
-            BookError: it is no whole book, or of a newer version; or it cannot be written. What was there stays.
+            BookError: it is not a whole logbook, of a newer version, or has another schema; or it cannot be written.
+                The logbook stays as it is.
         """
         with contextlib.closing(_open_whole(backup)) as source:
             aside = None
@@ -282,35 +282,41 @@ class Book:
                 raise BookError(f"{self.path.name} could not be written: {error}") from None
         return aside
 
+    def count_unreadable(self) -> int:
+        """Count the entries that are kept but cannot be read.
+
+        Raises:
+            BookError: the logbook cannot be opened.
+        """
+        return self.count() - len(self.entries())
+
 
 def _now() -> str:
     return time.strftime("%Y%m%d-%H%M%S")
 
 
 def _open_whole(path: Path) -> sqlite3.Connection:
-    """A backup, looked through.
+    """Open a backup for reading and look through it.
 
     Raises:
-        BookError: it is none, is damaged, or of a newer version.
+        BookError: it is not a logbook, is damaged, of a newer version, or has another schema.
     """
     try:
-        made = sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)
-        try:
-            (version,) = made.execute("PRAGMA user_version").fetchone()
-            (said,) = made.execute("PRAGMA integrity_check(1)").fetchone()
-            if said != "ok":
-                raise BookError(
-                    f"{path.name}: is damaged ({said[:80]}); import it instead: what can be read is taken in"
-                )
-            made.execute("SELECT kind, id, made, words, body FROM entries LIMIT 1").fetchall()
-        except BaseException:
-            made.close()
-            raise
-    except sqlite3.Error as error:
-        raise BookError(f"{path.name}: is no book ({error})") from None
-    if version > VERSION:
+        made = open_strange(path)
+    except OSError as error:
+        raise BookError(f"{quote(path.name)}: {error.strerror or error}") from None
+    try:
+        (version,) = made.execute("PRAGMA user_version").fetchone()
+        refuse_strange_schema(made, path.name, version)
+        (said,) = made.execute("PRAGMA integrity_check(1)").fetchone()
+        if said != "ok":
+            raise BookError(f"{quote(path.name)} is damaged. Import it instead; readable entries are taken over.")
+    except sqlite3.Error:
         made.close()
-        raise BookError(f"{path.name}: is of a newer version ({version}) than this one reads ({VERSION})")
+        raise BookError(f"{quote(path.name)} is damaged. Import it instead; readable entries are taken over.") from None
+    except BaseException:
+        made.close()
+        raise
     return made
 
 

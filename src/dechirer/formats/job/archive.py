@@ -12,12 +12,14 @@ from typing import BinaryIO
 
 from dechirer.core.job.model import Job, JobError, read_job_told, write_job_json
 from dechirer.formats.job.atomic import write_atomically
+from dechirer.formats.untrusted_files import open_regular, quote
 
 JOB_ENTRY = "job.json"
 MOST_JOB_BYTES = 96 * 1024 * 1024
 MOST_ENTRIES = 2000
 MOST_DIRECTORY_BYTES = MOST_ENTRIES * 512
-END_BYTES = 22
+END_BYTES, LOCATOR_BYTES = 22, 20
+END_SIGNATURE, LOCATOR_SIGNATURE = b"PK\5\6", b"PK\6\7"
 MOST_ARCHIVE_BYTES = 512 * 1024 * 1024
 
 
@@ -40,8 +42,8 @@ class ArchiveError(ValueError):
     """An archive that cannot be read; the message names the file and the place in it."""
 
 
-def write_archive(path: Path, job: Job) -> None:
-    """Save a job, leaving the old file whole when anything fails.
+def write_archive(path: Path, job: Job) -> bytes:
+    """Save a job, leaving the old file whole when anything fails. Returns the bytes written.
 
     Raises:
         OSError: the folder is missing or read-only, or the disk is full.
@@ -54,6 +56,7 @@ def write_archive(path: Path, job: Job) -> None:
         entry.external_attr = 0o644 << 16
         archive.writestr(entry, write_job_json(job))
     write_atomically(path, out.getvalue())
+    return out.getvalue()
 
 
 def read_archive(path: Path) -> Job:
@@ -69,54 +72,66 @@ def read_archive_told(path: Path) -> tuple[Job, int]:
             begins with the file's name and names the field or entry.
         OSError: the file cannot be opened.
     """
-    if path.is_dir():
-        raise ArchiveError(f"{path.name}: is a folder, not a job")
-    if path.stat().st_size > MOST_ARCHIVE_BYTES:
-        raise ArchiveError(f"{path.name}: is over {MOST_ARCHIVE_BYTES // 1024**2} MB, too large for a job")
-    with path.open("rb") as handle:
-        try:
-            _refuse_many(path, handle)
-            with zipfile.ZipFile(handle) as archive:
-                _refuse_unsafe(path, archive)
-                text = _read_entry(path, archive, JOB_ENTRY, MOST_JOB_BYTES)
-        except ArchiveError:
-            raise
-        except DAMAGE as error:
-            raise ArchiveError(f"{path.name}: is damaged or not a Dechirer job ({error})") from None
+    text = read_job_entry(path)
     try:
         return read_job_told(text)
     except JobError as error:
         raise ArchiveError(f"{path.name}, {JOB_ENTRY}: {error}") from None
 
 
+def read_job_entry(path: Path) -> bytes:
+    """Read the JSON of a job out of its archive, as it stands there.
+
+    Raises:
+        ArchiveError: not a regular file, not an archive, damaged, an unsafe entry, or too large.
+        OSError: the file cannot be opened.
+    """
+    with open_regular(path, MOST_ARCHIVE_BYTES, ArchiveError) as handle:
+        try:
+            _refuse_many(path, handle)
+            with zipfile.ZipFile(handle) as archive:
+                _refuse_unsafe(path, archive)
+                return _read_entry(path, archive, JOB_ENTRY, MOST_JOB_BYTES)
+        except ArchiveError:
+            raise
+        except DAMAGE:
+            raise ArchiveError(f"{quote(path.name)} is damaged or not a Dechirer job.") from None
+
+
 def _refuse_many(path: Path, handle: BinaryIO) -> None:
     """Refuse an archive whose directory is too long, before the zip reader makes an object of each entry.
 
-    The end of central directory record is described in PKWARE's APPNOTE, section 4.3.16.
+    The end of central directory record and the ZIP64 locator before it are described in PKWARE's APPNOTE, sections
+    4.3.16 and 4.3.15.
     """
     size = handle.seek(0, os.SEEK_END)
-    handle.seek(max(0, size - END_BYTES - 0xFFFF))
+    handle.seek(max(0, size - END_BYTES - 0xFFFF - LOCATOR_BYTES))
     tail = handle.read()
     handle.seek(0)
-    at = tail.rfind(b"PK\5\6")
+    at = len(tail) - END_BYTES
+    # A record without a comment ends the file. Only else is it looked for: its own counts may spell its signature.
+    if at < 0 or tail[at : at + 4] != END_SIGNATURE or tail[-2:] != b"\0\0":
+        at = tail.rfind(END_SIGNATURE)
     if at < 0 or len(tail) - at < END_BYTES:
-        return  # no archive, which the zip reader says in its own words
-    _, _, _, _, entries, directory, _, _ = struct.unpack("<4s4H2LH", tail[at : at + END_BYTES])
-    if entries > MOST_ENTRIES or directory > MOST_DIRECTORY_BYTES:
-        raise ArchiveError(f"{path.name}: has more than {MOST_ENTRIES} entries")
+        return  # not an archive, as the zip reader finds
+    _, _, _, on_disk, entries, directory, _, _ = struct.unpack("<4s4H2LH", tail[at : at + END_BYTES])
+    if tail[max(0, at - LOCATOR_BYTES) : at].startswith(LOCATOR_SIGNATURE):
+        raise ArchiveError(f"{quote(path.name)} is a ZIP64 archive, which a job never is.")
+    if max(on_disk, entries) > MOST_ENTRIES or directory > MOST_DIRECTORY_BYTES:
+        raise ArchiveError(f"{quote(path.name)} has more than {MOST_ENTRIES} entries.")
 
 
 def _refuse_unsafe(path: Path, archive: zipfile.ZipFile) -> None:
     entries = archive.infolist()
     if len(entries) > MOST_ENTRIES:
-        raise ArchiveError(f"{path.name}: has {len(entries)} entries, more than {MOST_ENTRIES}")
+        raise ArchiveError(f"{quote(path.name)} has {len(entries)} entries, more than {MOST_ENTRIES}.")
     for entry in entries:
         name = PurePosixPath(entry.filename.replace("\\", "/"))
         if name.is_absolute() or ".." in name.parts or ":" in entry.filename:
-            raise ArchiveError(f"{path.name}: entry “{entry.filename}” points outside the archive")
+            raise ArchiveError(f"{quote(path.name)}: entry “{quote(entry.filename)}” points outside the archive.")
     names = [entry.filename for entry in entries]
     if names.count(JOB_ENTRY) != 1:
-        raise ArchiveError(f"{path.name}: has {names.count(JOB_ENTRY)} entries named {JOB_ENTRY}, expected one")
+        raise ArchiveError(f"{quote(path.name)} has {names.count(JOB_ENTRY)} entries named {JOB_ENTRY}; a job has one.")
 
 
 def _read_entry(path: Path, archive: zipfile.ZipFile, name: str, most: int) -> bytes:
@@ -124,5 +139,5 @@ def _read_entry(path: Path, archive: zipfile.ZipFile, name: str, most: int) -> b
     with archive.open(name) as entry:
         text = entry.read(most + 1)
     if len(text) > most:
-        raise ArchiveError(f"{path.name}, {name}: unpacks to over {most // 1024**2} MB, too large for a job")
+        raise ArchiveError(f"{quote(path.name)}, {name}: unpacks to over {most // 1024**2} MB, too large for a job.")
     return text

@@ -23,6 +23,7 @@ from dechirer.core.job.model import Job, JobError, read_job_json, write_job_comp
 from dechirer.formats.job.atomic import write_atomically
 from dechirer.formats.job.differences import find_differences, put_in
 from dechirer.formats.job.locks import drop, take
+from dechirer.formats.job.stamp import FileStamp
 
 MOST_JOURNAL_BYTES = 128 * 1024 * 1024
 ROOM_FOR_EDITS = 256 * 1024
@@ -31,12 +32,14 @@ DAMAGE = (ValueError, KeyError, IndexError, TypeError, AttributeError, Recursion
 
 
 class Recovered(Struct, frozen=True):
-    """Unsaved work of a window that is gone: the job, the file it came from, its journal, and that one's lock."""
+    """Unsaved work of a window that is gone: the job, the file it came from, its journal and that one's lock, and what
+    the file was when the window read or saved it last."""
 
     job: Job
     path: Path | None
     journal: Path
     lock: IO[bytes]
+    stamp: FileStamp | None = None
 
 
 class Journal:
@@ -53,7 +56,7 @@ class Journal:
         self._last: tuple[Job, Path | None] | None = None
         self._edits = self._room = 0
 
-    def record(self, job: Job, path: Path | None) -> None:
+    def record(self, job: Job, path: Path | None, stamp: FileStamp | None = None) -> None:
         """Keep an unsaved job: what changed since the last record, or the whole of it.
 
         Raises:
@@ -68,10 +71,11 @@ class Journal:
                 self._append(line)
                 self._last = (job, path)
                 return
-        self._begin(job, path)
+        self._begin(job, path, stamp)
 
-    def _begin(self, job: Job, path: Path | None) -> None:
+    def _begin(self, job: Job, path: Path | None, stamp: FileStamp | None) -> None:
         head = json.dumps(str(path) if path else None).encode()
+        head += b', "stamp": ' + msgspec.json.encode(stamp)
         whole = b'{"path": ' + head + b', "job": ' + write_job_compact(job) + b"}\n"
         write_atomically(self.path, whole)
         self._last, self._edits, self._room = (job, path), 0, max(ROOM_FOR_EDITS, len(whole))
@@ -116,8 +120,9 @@ def find_recovered(folder: Path) -> list[Recovered]:
         try:
             written = path.stat()
             if written.st_size <= MOST_JOURNAL_BYTES:
-                job, origin = read_journal(path.read_bytes())
-                found.append((written.st_mtime, Recovered(job, origin, path, lock)))
+                data = path.read_bytes()
+                job, origin = read_journal(data)
+                found.append((written.st_mtime, Recovered(job, origin, path, lock, _read_stamp(data))))
                 continue
         except (OSError, *DAMAGE):
             pass
@@ -152,6 +157,13 @@ def read_journal(data: bytes) -> tuple[Job, Path | None]:
             except DAMAGE:
                 break
         return job, origin
+
+
+def _read_stamp(data: bytes) -> FileStamp | None:
+    try:
+        return msgspec.convert(json.loads(data.split(b"\n", 1)[0]).get("stamp"), FileStamp | None)
+    except DAMAGE:
+        return None
 
 
 def _read_job(first: bytes, edits: list[Any]) -> Job:

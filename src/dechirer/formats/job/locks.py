@@ -43,7 +43,7 @@ def drop(handle: IO[bytes], path: Path) -> None:
 
 
 class JobLock:
-    """Held while a window has a job file open. `taken` says that another window has it.
+    """Held while a window has a job file open. `taken` says that another window has it; that one is told so.
 
     Raises:
         OSError: the folder cannot be made or written to.
@@ -52,13 +52,26 @@ class JobLock:
     def __init__(self, folder: Path, job_file: Path) -> None:
         folder.mkdir(parents=True, exist_ok=True)
         name = hashlib.sha256(os.fsencode(os.path.realpath(job_file))).hexdigest()[:32]
+        self.folder = folder
         self._path = folder / f"{name}.open"
+        self._asked = folder / f"{name}.asked"
         self._handle = take(self._path)
+        if self._handle is None:
+            self._asked.touch()
+        else:
+            self._asked.unlink(missing_ok=True)
 
     @property
     def taken(self) -> bool:
         """Whether another window holds the job."""
         return self._handle is None
+
+    def was_asked(self) -> bool:
+        """Tell whether another window opened the job since this was last asked."""
+        if self._handle is None or not self._asked.exists():
+            return False
+        self._asked.unlink(missing_ok=True)
+        return True
 
     def release(self) -> None:
         """Let another window have it."""

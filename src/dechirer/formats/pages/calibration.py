@@ -4,13 +4,11 @@ from __future__ import annotations
 
 import io
 import re
-from pathlib import Path
 from typing import Any
 from xml.sax.saxutils import escape
 
 from dechirer.core.brief.machine import Machine
 from dechirer.core.press.calibration import ARM_MM, LINE_MM, CalibrationPage
-from dechirer.formats.job.atomic import write_atomically
 from dechirer.formats.pages.page import begin_page, draw_marks, end_page
 
 TEXT_MM = 2.8
@@ -21,21 +19,13 @@ STEPS = (
 )
 
 
-def write_calibration(page: CalibrationPage, machine: Machine, paper: str, folder: Path) -> list[Path]:
-    """Write both files into a folder.
-
-    Raises:
-        OSError: the folder cannot be written to.
-    """
+def calibration_files(page: CalibrationPage, machine: Machine, paper: str) -> dict[str, bytes]:
+    """Return both files by name: the page that is printed, and the squares that are cut."""
     stem = re.sub(r"[^\w-]+", "-", paper.lower(), flags=re.ASCII).strip("-")[:40] or "paper"
-    folder.mkdir(parents=True, exist_ok=True)
-    files = {
-        folder / f"calibration-{stem}.pdf": make_calibration_pdf(page, paper),
-        folder / f"calibration-{stem}.svg": make_calibration_svg(page, machine, paper),
+    return {
+        f"calibration-{stem}.pdf": make_calibration_pdf(page, paper),
+        f"calibration-{stem}.svg": make_calibration_svg(page, machine, paper),
     }
-    for path, content in files.items():
-        write_atomically(path, content)
-    return list(files)
 
 
 def make_calibration_pdf(page: CalibrationPage, paper: str) -> bytes:
