@@ -72,18 +72,12 @@ def test_a_name_the_page_cannot_write_does_not_stop_it(tmp_path: Path) -> None:
 
 
 def test_the_command_line_writes_it_as_well(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    job, out = tmp_path / "a.dechirer", tmp_path / "out"
+    job, out, other = (tmp_path / name for name in ("a.dechirer", "out", "other"))
     write_archive(job, quick_job("5x7in"))
     assert run_command_line(["plan", str(job), "--out", str(out), "--picture", str(tmp_path / "a.png")]) == 0
     with Image.open(tmp_path / "a.png") as picture:
         assert picture.size == (2105, 1489)
-    assert (
-        run_command_line(["card", "--size", "A6", "--out", str(out / "card"), "--picture", str(tmp_path / "b.pdf")])
-        == 0
-    )
+    assert run_command_line(["card", "--size", "A6", "--out", str(other), "--picture", str(tmp_path / "b.pdf")]) == 0
     assert len(PdfReader(tmp_path / "b.pdf").pages) == 1
-    assert (
-        run_command_line(["card", "--size", "A6", "--out", str(out / "card"), "--picture", str(tmp_path / "b.gif")])
-        == 2
-    )
+    assert run_command_line(["card", "--size", "A6", "--out", str(other), "--picture", str(tmp_path / "b.gif")]) == 2
     assert "--picture: b.gif: a picture ends in .png or .pdf" in capsys.readouterr().err

@@ -12,6 +12,7 @@ from typing import Any, Literal, TypeVar
 from msgspec import Struct
 
 from dechirer.core.decide.change import Change
+from dechirer.core.length import Length
 from dechirer.core.stopping import checkpoint
 
 Severity = Literal["stop", "look", "note"]
@@ -20,10 +21,59 @@ SEVERITIES: tuple[Severity, ...] = ("stop", "look", "note")
 
 
 class Mend(Struct, frozen=True):
-    """A change that puts a finding right. `label` is the text of its button."""
+    """A change that resolves a finding. `label` is the text of its button.
+
+    A fix either *restores* what was asked for (an item back on its face, a bridge widened to what holds), or *chooses*
+    for the user (what lines are for, how an item is made, another card size or paper). Only the first kind is made
+    without being asked for by itself. `kind` says which; without it, it follows from the changes.
+    """
 
     label: str
     changes: tuple[Change, ...]
+    kind: Literal["", "restores", "chooses"] = ""
+
+    @property
+    def restores(self) -> bool:
+        """Whether it restores what was asked for, and so chooses nothing for the user."""
+        return self.kind == "restores" if self.kind else all(map(_restores, self.changes))
+
+
+CHOOSING = (
+    "brief.width",
+    "brief.height",
+    "brief.count",
+    ".count",
+    ".scale",
+    ".part",
+    ".thick",
+    ".holds",
+    ".weight",
+)
+"""Fields with a number that is the user's to say: what the card is, and what things of the user's own are."""
+RESTORING = (
+    ".place",
+    ".steps",
+    ".words.joined",
+    ".fit_in",
+    "lay.loadings",
+    "lay.pins",
+    "fold.order",
+    "fold.skipped",
+    "run.settings",
+    "press.bleed",
+    "press.pieces",
+)
+"""Fields with something else than a number that say where and how, and not what is made."""
+FREED = (".width", ".height", ".fit_in")
+"""Sizes that are left to follow from another one where they are set to none."""
+
+
+def _restores(change: Change) -> bool:
+    if change.path.endswith(CHOOSING):
+        return False
+    if change.path.endswith(RESTORING) or (change.value is None and change.path.endswith(FREED)):
+        return True
+    return isinstance(change.value, int | float | Length) and not isinstance(change.value, bool)
 
 
 class Finding(Struct, frozen=True):
@@ -37,7 +87,8 @@ class Finding(Struct, frozen=True):
         reason: why, with the numbers.
         cost: what happens when it is left as it is.
         element: id of the piece, line or field it is about, for the drawing to point at.
-        mends: changes that put it right, best first.
+        mends: changes that resolve it, best first.
+        colour: that of the lines it is about, as they are in their file; empty where it is about none.
     """
 
     code: str
@@ -47,6 +98,12 @@ class Finding(Struct, frozen=True):
     cost: str = ""
     element: str = ""
     mends: tuple[Mend, ...] = ()
+    colour: str = ""
+
+    @property
+    def safe_fix(self) -> Mend | None:
+        """The best fix, where it restores what was asked for; None where the user has to choose."""
+        return self.mends[0] if self.mends and self.mends[0].restores else None
 
     @property
     def station(self) -> str:

@@ -114,6 +114,7 @@ class Room(QObject):
         mending = Mending(self.document, window.banners, self)
         self.findings.mended.connect(mending.mend)
         self.findings.all_mended.connect(mending.mend_all)
+        mending.choice_wanted.connect(self.show_finding)
         self.findings.pointed.connect(self.show_finding)
         self._idle.timeout.connect(self._make_next_station)
         Drops(window, self.files.leave_and_open, self._bring_in)

@@ -14,12 +14,15 @@ from dechirer.core.shape.affine import Affine, Point, Points
 from dechirer.core.shape.algebra import polygons_of
 from dechirer.core.shape.curves import FLAT_MM, areas_of, flatten_all
 from dechirer.core.shape.divide import JOIN_MM, Part, Trouble, divide, equal_but_for_place
+from dechirer.core.shape.fold_guess import like_folds
 
 SAME_MM = 0.2
 """Outlines that lie this near to each other all round are equal."""
 ROW_MM = 20.0
 """Outlines whose tops differ by less stand in one row."""
 FOLD_ROLES = ("score", "perforate")
+EDGES = ("cut", "score", "perforate", "unassigned")
+"""The roles of lines that a fold may end on: outlines, slots, other folds."""
 LAID_ON = ("pen", "foil", "kiss")
 """What of a drawing is run on its pieces besides cuts and folds."""
 
@@ -33,15 +36,30 @@ class Kind(Struct, frozen=True):
     lines: tuple[Line, ...]
 
 
+UNDECIDED = "undecided-"
+"""How the element of a group without a role begins."""
+
+
+class Undecided(Struct, frozen=True):
+    """A group of lines that has no role yet: its id, name and colour, its lines in the drawing, and whether they look
+    like folds."""
+
+    id: str
+    name: str
+    colour: str
+    paths: tuple[Points, ...]
+    like_folds: bool
+
+
 class DrawnCard(Struct, frozen=True):
     """What a drawing holds: its kinds of parts, the largest first; every part by itself as it is read, row by row; what
-    is not clear in it; lines beside every part."""
+    is not clear in it; lines beside every part; groups that have no role yet."""
 
     kinds: tuple[Kind, ...]
     singles: tuple[Kind, ...]
     troubles: tuple[Trouble, ...]
     strays: tuple[Point, ...]
-    unassigned: int = 0
+    undecided: tuple[Undecided, ...] = ()
     printed: int = 0
 
 
@@ -85,9 +103,47 @@ def read_drawn_card(art: Art, *, inside: bool = False, join: float = JOIN_MM) ->
         singles,
         tuple(troubles),
         tuple(strays),
-        sum(group.role == "unassigned" for group in art.groups),
+        find_undecided(art, flip),
         sum(group.role == "print" for group in art.groups),
     )
+
+
+def find_undecided(art: Art, flip: Affine) -> tuple[Undecided, ...]:
+    """Find the groups of a drawing that have no role yet, and which of them look like folds."""
+    groups = [group for group in art.groups if group.role == "unassigned"]
+    if not groups:
+        return ()
+    lines = {group.id: _lines(group, art, flip) for group in art.groups if group.role in EDGES}
+    edges = [(points, closed) for found in lines.values() for points, closed in found]
+    return tuple(
+        Undecided(
+            group.id,
+            group.name,
+            group.colour,
+            tuple(points for points, _ in lines[group.id]),
+            like_folds(lines[group.id], edges),
+        )
+        for group in groups
+    )
+
+
+def find_fold_lines(art: Art) -> dict[str, tuple[int, ...]]:
+    """Find the paths of groups that are cut and look like folds: the places of such paths by the id of their group."""
+    groups = {group.id: _lines(group, art, Affine()) for group in art.groups if group.role in EDGES}
+    edges = [line for lines in groups.values() for line in lines]
+    found = {}
+    for group in art.groups:
+        if group.role != "cut" or not group.stroke:
+            continue
+        lines = [flatten_all((path,), FLAT_MM, art.scale) for path in group.paths]
+        places = tuple(
+            place
+            for place, runs in enumerate(lines)
+            if like_folds([(tuple(run.points), run.closed) for run in runs], edges)
+        )
+        if places:
+            found[group.id] = places
+    return found
 
 
 def _lines(group: ArtGroup, art: Art, flip: Affine) -> list[tuple[Points, bool]]:

@@ -142,6 +142,11 @@ def _name(seen: FoldSeen, part: str) -> str:
     return named.get(part, re.sub("-", " ", part))
 
 
+def _foam_path(part: str) -> str:
+    """The field of the foam under a part of the construction: a layer, or the layers of a stack."""
+    return "construct.stack.foam" if part.startswith("stack") else f"construct.layers.{part}.foam"
+
+
 @CHECKS.add("fold.foam-inside", of=make_making_up)
 def find_foam_between_panels(seen: FoldSeen) -> Iterator[Finding]:
     """Foam that lies between two panels of the closed card: the flap over it stands off."""
@@ -162,7 +167,7 @@ def find_foam_between_panels(seen: FoldSeen) -> Iterator[Finding]:
             continue
         told.add(part)
         item = next((dressed.item for dressed in seen.dress.first_of_each() if dressed.item.id == part), None)
-        path = f"dress.items.{part}.foam" if item is not None else f"construct.layers.{part}.foam"
+        path = f"dress.items.{part}.foam" if item is not None else _foam_path(part)
         yield Finding(
             "fold.foam-inside",
             "look",

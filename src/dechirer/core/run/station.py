@@ -29,7 +29,7 @@ def _reads(known: Known) -> tuple[Any, ...]:
 
 
 def _check(known: Known) -> Iterator[Finding]:
-    from dechirer.core.run import checks_tools  # noqa: F401 - it registers its checks
+    from dechirer.core.run import checks_severed, checks_tools  # noqa: F401 - they register their checks
     from dechirer.core.run.checks import RunSeen
 
     seen = RunSeen(

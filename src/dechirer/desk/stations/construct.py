@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QSizePolicy, QSlider, QToolButton, QVBoxLayout, QWidget
 
 from dechirer.core.card.folding import fold_steps
+from dechirer.core.construct.drawn_card import UNDECIDED
 from dechirer.core.construct.specs import ATTACHMENTS
 from dechirer.core.length import format_size
 from dechirer.core.plan import Plan
@@ -253,7 +254,10 @@ class ConstructStation(Station):
         self._choose_main(piece)
 
     def point_at(self, element: str) -> None:
-        self._choose_main(element if self.owns(element) else element.rsplit("-", 1)[0])
+        if element.startswith(UNDECIDED):
+            self._choose_main("base")
+        else:
+            self._choose_main(element if self.owns(element) else element.rsplit("-", 1)[0])
         self._light(element)
 
 

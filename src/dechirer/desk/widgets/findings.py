@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -64,6 +64,11 @@ class FindingCard(QWidget):
         role = {"stop": "stop", "look": "look", "note": "soft"}[self.finding.severity]
         painter.fillRect(4, 4, 3, self.height() - 10, theme.colour(role))
         paint_verdict(painter, self.finding.severity, 20, 14)
+        if self.finding.colour:
+            # The colour the lines have in their file, so that they are found there.
+            painter.setPen(theme.colour("soft"))
+            painter.setBrush(QColor(self.finding.colour))
+            painter.drawRoundedRect(13, 28, 14, 14, 3, 3)
         painter.end()
 
 
@@ -88,10 +93,10 @@ class Findings(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
-        self.mend_all = QPushButton("Mend all")
+        self.mend_all = QPushButton("Fix all")
         self.mend_all.setObjectName("mend-all")
         self.mend_all.setFont(theme.font("small"))
-        self.mend_all.setToolTip("The first mend of every finding, of all stations, as one step to undo")
+        self.mend_all.setToolTip("Make every fix that chooses nothing for you, in all stations, as one step to undo")
         self.mend_all.clicked.connect(lambda _=False: self.all_mended.emit())
         top = QHBoxLayout()
         top.addWidget(self._head, 1)
@@ -131,7 +136,7 @@ class Findings(QWidget):
         mine = tuple(each for each in findings if not station or station == each.station or each.severity == "stop")
         self._list(mine, column)
         if not findings:
-            column.addWidget(_words("Nothing to complain about. Cut a test piece all the same.", "body", "soft"))
+            column.addWidget(_words("No problems found. Make a test cut first.", "body", "soft"))
         for other, title in _titles(findings).items():
             theirs = tuple(each for each in findings if each not in mine and each.station == other)
             if theirs:

@@ -254,6 +254,10 @@ class Document(QObject):
         """Stop the worker."""
         self._worker.end()
 
+    def renew(self) -> None:
+        """Make the plan of the job as its history has it now."""
+        self._renew()
+
     def _renew(self) -> None:
         self.is_stopped = False
         self._requested = self._worker.request(self.job)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from msgspec import Struct, structs
 
 from dechirer.core.card.piece import FoldMark, Measure, Piece, fold_of
+from dechirer.core.construct.drawn_card import UNDECIDED
+from dechirer.core.construct.kinds.from_file import Read
 from dechirer.core.job.edit import show_field
 from dechirer.core.job.model import Job
 from dechirer.core.length import format_length, format_size
@@ -86,6 +88,7 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
                 weight=1.6 if picked == line.id else 1.0,
             )
         )
+    items += _draw_undecided(plan, piece, move, paper.colour, picked)
     items.append(
         Dimension(
             (box.right, box.top),
@@ -111,6 +114,27 @@ def _draw_piece(plan: Plan, piece: Piece, move: Affine, picked: str, scale: floa
     for measure in piece.measures:
         items += _draw_measure(measure, piece, move, paper.colour, plan.job)
     return items + _name_piece(plan, piece, box, scale)
+
+
+def _draw_undecided(plan: Plan, piece: Piece, move: Affine, paper: str, picked: str) -> list[Item]:
+    """The lines of a card file that have no role yet, on the piece they lie on."""
+    read = plan.construct.made.found
+    if piece.id != "base" or not isinstance(read, Read) or read.card is None:
+        return []
+    corner = bounds(read.card.part.outline)
+    there = translate(-corner.left, -corner.top).then(move)
+    return [
+        Shape(
+            tuple(there.all(path) for path in group.paths),
+            closed=False,
+            form="guide",
+            role="look",
+            on=paper,
+            element=f"{UNDECIDED}{group.id}",
+            weight=2.2 if picked == f"{UNDECIDED}{group.id}" else 1.4,
+        )
+        for group in read.drawn.undecided
+    ]
 
 
 def _draw_panels(

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dechirer.core.brief.decisions import Brief
 from dechirer.core.brought import Art
 from dechirer.core.card.stack import Closed
-from dechirer.core.construct.drawn_card import DrawnCard
+from dechirer.core.construct.drawn_card import UNDECIDED, DrawnCard
 from dechirer.core.construct.drawn_sections import LEAST_TAB_MM, tab_of
 from dechirer.core.construct.drawn_tree import middle_of, name_creases
 from dechirer.core.construct.kinds.from_file import FileFold, FilePart, FromFile, Read, make_from_file, read_strip
@@ -20,6 +20,7 @@ from dechirer.core.length import exact_length, format_length, format_size, make_
 from dechirer.core.paper.colours import difference
 from dechirer.core.shape.divide import Trouble, span
 from dechirer.core.shape.outline import bounds
+from dechirer.core.words import count
 
 OWN = "construct.from_file"
 FAR_MM = 0.5
@@ -147,22 +148,23 @@ def find_lines_without_a_use(seen: Seen[FromFile]) -> Iterator[Finding]:
             "They are left out.",
             "base",
         )
-    loose = [group for group in art.groups if group.role == "unassigned"]
-    if loose:
-        path = f"dress.art.{art.id}.groups"
-        names = ", ".join(group.name for group in loose[:3])
+    for group in drawn.undecided:
+        path = f"dress.art.{art.id}.groups.{group.id}.role"
+        # Lines from edge to edge would part the card: to cut them is left to the box of roles.
+        first = ("Score them", "score") if group.like_folds else ("Cut them", "cut")
+        roles = [first, ("Draw them", "pen"), ("Leave them out", "off")]
+        if not group.like_folds:
+            roles.insert(1, ("Score them", "score"))
+        looks = "They run from edge to edge, as folds do. " if group.like_folds else ""
         yield Finding(
             "construct.file-unassigned",
             "stop",
-            f"Nobody has said what these lines of the file are: {names}",
-            "Lines are cut, scored, drawn or left out; here the file does not tell.",
+            f"The lines “{group.name}” have no role yet",
+            f"{count(len(group.paths), 'line')} of this colour. {looks}Name, dashes and colour do not tell their use.",
             "They would be missing, or cut where a fold should be.",
-            "base",
-            (
-                Mend("Cut them", tuple(Change(f"{path}.{group.id}.role", "cut") for group in loose)),
-                Mend("Score them", tuple(Change(f"{path}.{group.id}.role", "score") for group in loose)),
-                Mend("Leave them out", tuple(Change(f"{path}.{group.id}.role", "off") for group in loose)),
-            ),
+            f"{UNDECIDED}{group.id}",
+            tuple(Mend(label, (Change(path, role),), "chooses") for label, role in roles),
+            group.colour,
         )
 
 

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta, Struct
 
+from dechirer.core.brought import Art
 from dechirer.core.card.assembly import Made
 from dechirer.core.card.making import keep_on_paper, letter_of, make_piece
 from dechirer.core.card.panels import PanelTree
@@ -75,10 +76,11 @@ class FromFile(Decisions, frozen=True):
 
 
 class Read(Struct, frozen=True):
-    """What a file gives: all that it holds, and the kind that is the card; None when it has no outline."""
+    """What a file gives: all that it holds, the kind that is the card (None when it has no outline), and its art."""
 
     drawn: DrawnCard
     card: Kind | None
+    art: Art
 
     @property
     def others(self) -> tuple[tuple[str, Kind], ...]:
@@ -97,7 +99,7 @@ def read_file(own: FromFile, card: Card) -> Read | None:
         ("drawn card", art, inside, join), lambda: read_drawn_card(art, inside=inside, join=join)
     )
     kinds = found.kinds
-    return Read(found, kinds[min(own.card, len(kinds)) - 1] if kinds else None)
+    return Read(found, kinds[min(own.card, len(kinds)) - 1] if kinds else None, art)
 
 
 @CONSTRUCTIONS.add("from-file", title="From a file", group="shapes", order=110, decisions=FromFile)

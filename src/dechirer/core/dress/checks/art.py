@@ -17,6 +17,7 @@ from dechirer.core.dress.steps.which import Take
 from dechirer.core.finding import CHECKS, Finding, Mend
 from dechirer.core.length import fine_length, format_length, format_size, parse_length
 from dechirer.core.paper.colours import difference, name_colour
+from dechirer.core.words import count as counted
 
 SAME_COLOUR = 3.0
 """A CIEDE2000 difference below this is taken for a slip, not for another paper (common practice: just seen at 1)."""
@@ -40,22 +41,22 @@ def find_unassigned(seen: DressSeen) -> Iterator[Finding]:
         groups = [group for group in art.groups if group.role == "unassigned"]
         if not groups or art.id not in plain:
             continue
-        paths = [f"dress.art.{art.id}.groups.{group.id}.role" for group in groups]
-        names = ", ".join(f"“{group.name}”" for group in groups[:3]) + (" …" if len(groups) > 3 else "")
-        count = sum(len(group.paths) for group in groups)
-        yield Finding(
-            "dress.unassigned",
-            "look",
-            f"{count} lines of {art.name} have no role",
-            f"Nothing tells what {names} are for: neither name, nor dashes, nor colour.",
-            "They are left out of every file.",
-            art.id,
-            tuple(
-                Mend(words, tuple(Change(path, role) for path in paths))
-                for words, role in (("Cut them", "cut"), ("Draw them", "pen"), ("Score them", "score"), LEAVE_OUT)
-                if role != "cut" or not _would_overlap(seen, art)
-            ),
-        )
+        may_cut = not _would_overlap(seen, art)
+        for group in groups:
+            path = f"dress.art.{art.id}.groups.{group.id}.role"
+            roles = (("Draw them", "pen"), ("Score them", "score"), ("Cut them", "cut"), LEAVE_OUT)
+            yield Finding(
+                "dress.unassigned",
+                "look",
+                f"The lines “{group.name}” of {art.name} have no role yet",
+                f"{counted(len(group.paths), 'line')} of this colour. Name, dashes and colour do not tell their use.",
+                "They are left out of every file.",
+                f"{art.id}/{group.id}" if len(groups) > 1 else art.id,
+                tuple(
+                    Mend(label, (Change(path, role),), "chooses") for label, role in roles if role != "cut" or may_cut
+                ),
+                group.colour,
+            )
 
 
 def _would_overlap(seen: DressSeen, art: Art) -> bool:
@@ -117,8 +118,8 @@ def find_changed_ratio(seen: DressSeen) -> Iterator[Finding]:
             "Circles turn into ovals.",
             item.id,
             (
-                Mend("Keep the width", (Change(path_of(item, "height"), None),)),
-                Mend("Keep the height", (Change(path_of(item, "width"), None),)),
+                Mend("Keep the width", (Change(path_of(item, "height"), None),), "chooses"),
+                Mend("Keep the height", (Change(path_of(item, "width"), None),), "chooses"),
             ),
         )
 

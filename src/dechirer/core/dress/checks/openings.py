@@ -231,7 +231,4 @@ def find_kiss_without_backer(seen: DressSeen) -> Iterator[Finding]:
             "paper that comes on a backing of its own.",
             "What is cut falls out, or the mat is what it is peeled from.",
             item.id,
-            (Mend("Cut it out as a window", (Change(path_of(item, "made"), "window"),)),)
-            if item.made == "kiss"
-            else (),
         )

@@ -11,6 +11,7 @@ from msgspec import structs
 
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.decisions import slots_of
+from dechirer.core.dress.checks.place import fits_face
 from dechirer.core.dress.drawn import Remark
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed, Weak
@@ -87,9 +88,7 @@ def _widen(seen: DressSeen, dressed: Dressed, weak: Weak) -> Iterator[Mend]:
     ink = dressed.placed.source
     if item.of is None and worst.width > 0.05 and ink[2] > ink[0]:
         larger = (ink[2] - ink[0]) * weak.holds / worst.width
-        if larger < 2 * max(seen.brief.width.mm, seen.brief.height.mm) and (
-            item.words is None or item.words.fit in ("size", "arc")
-        ):
+        if fits_face(dressed, weak.holds / worst.width) and (item.words is None or item.words.fit in ("size", "arc")):
             width = fine_length(larger, units)
             freed = (Change(path_of(item, "fit_in"), None), Change(path_of(item, "same_as"), None))
             yield Mend(f"Make it {width} wide", (Change(path_of(item, "width"), width), *freed))
@@ -211,7 +210,7 @@ def _mends_for_remark(seen: DressSeen, dressed: Dressed, remark: Remark) -> Iter
             yield Mend(words, (Change(path_of(item, "steps", step.id, "by"), less),))
             break
     left = tuple(each for each in item.steps if each is not step)
-    yield Mend("Take the step out", (Change(path_of(item, "steps"), left),))
+    yield Mend("Take the step out", (Change(path_of(item, "steps"), left),), "chooses")
 
 
 def _speaks(seen: DressSeen, dressed: Dressed, changed: Step, code: str) -> bool:

@@ -73,6 +73,15 @@ def _whole(dressed: Dressed) -> Any:
     return shapely.union_all([*dressed.placed.drawn.areas, *(line.buffer(0.05) for line in dressed.placed.drawn.lines)])
 
 
+def fits_face(dressed: Dressed, factor: float, spot: Spot | None = None) -> bool:
+    """Tell whether an item, made larger by a factor, is no larger than its face, or than another one."""
+    face = spot or dressed.spot
+    if face is None:
+        return False
+    left, top, right, bottom = _whole(dressed).bounds
+    return bool((right - left) * factor <= face.width and (bottom - top) * factor <= face.height)
+
+
 def as_guide(item: Item) -> Mend:
     """It stays where it is, and nothing is made of it."""
     return Mend("Keep it as a guide only", (Change(path_of(item, "made"), "guide"),))
@@ -269,7 +278,9 @@ def find_covered(seen: DressSeen) -> Iterator[Finding]:
                     _out_of_glue(seen, dressed, polygon(ring)),
                 )
             else:
-                faces = [each.id for each in seen.plan.spots if each.piece == piece_id]
+                faces = [
+                    each.id for each in seen.plan.spots if each.piece == piece_id and fits_face(dressed, 1.0, each)
+                ]
                 yield Finding(
                     "dress.covered",
                     "look",
@@ -318,7 +329,9 @@ def find_hidden(seen: DressSeen) -> Iterator[Finding]:
             continue
         nought = fine_length(0, seen.units)
         place = structs.replace(item.place, within="visible", across="middle", down="middle", x=nought, y=nought)
-        fits = item.place.within != "visible" and item.of is None
+        left, top, right, bottom = sight.bounds or (0.0, 0.0, 0.0, 0.0)
+        room = right - left >= whole.bounds[2] - whole.bounds[0] and bottom - top >= whole.bounds[3] - whole.bounds[1]
+        fits = item.place.within != "visible" and item.of is None and room
         yield Finding(
             "dress.hidden",
             "look",

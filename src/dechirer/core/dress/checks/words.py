@@ -8,6 +8,7 @@ from typing import Any
 
 from dechirer.core.brought import FontFile
 from dechirer.core.decide.change import Change
+from dechirer.core.dress.checks.place import fits_face
 from dechirer.core.dress.decisions import Words
 from dechirer.core.dress.dress import make_dress
 from dechirer.core.dress.dressed import Dressed
@@ -301,7 +302,7 @@ def find_crowded_pen(seen: DressSeen) -> Iterator[Finding]:
         item = dressed.item
         factor = 1.1 * tip / max(min(small), tip / 20)
         mends = []
-        if item.words is not None and item.words.fit == "size":
+        if item.words is not None and item.words.fit == "size" and fits_face(dressed, factor):
             larger = fine_length(item.words.size.mm * factor, seen.units)
             mends.append(Mend(f"Set it at {larger}", (Change(path_of(item, "words", "size"), larger),)))
         if tip > 0.3:
