@@ -8,7 +8,7 @@ from pathlib import Path
 from random import Random
 
 from PyQt6 import sip
-from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, QProcess, Qt, QUrl
 from PyQt6.QtGui import QAction, QDropEvent, QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
@@ -34,11 +34,14 @@ from dechirer.core.decide.change import Change
 from dechirer.core.dress.decisions import Copies
 from dechirer.core.job.model import Job, write_job_json
 from dechirer.desk.actions import DEMOS
+from dechirer.desk.boxes import changed_file_dialog, export_conflict_dialog
 from dechirer.desk.room import Room
 from dechirer.desk.widgets.add_menu import AddMenu
 from dechirer.desk.widgets.drawing_view import DrawingView
 from dechirer.desk.widgets.picture_list import PictureList
 from dechirer.desk.window import MainWindow
+from dechirer.desk.work import exports, sheet_printing
+from dechirer.formats.job.stamp import FileStamp
 from soak.texts import FILES, WORDS, typed
 
 SIZES = ((800, 600), (1024, 720), (1280, 800), (1920, 1080), (3840, 2160))
@@ -91,8 +94,8 @@ class Driver:
             (0.6, self.export),
         ]
 
-    def _remember_first(self, job: Job, path: Path | None, *, saved: bool) -> None:
-        self._open_job(job, path, saved=saved)
+    def _remember_first(self, job: Job, path: Path | None, *, saved: bool, stamp: FileStamp | None = None) -> None:
+        self._open_job(job, path, saved=saved, stamp=stamp)
         self.first = write_job_json(job)
 
     # --- answering -------------------------------------------------------------------------------------------
@@ -115,6 +118,11 @@ class Driver:
         QFileDialog.getExistingDirectory = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_a, **_k: str(folder / "out")
         )
+        changed_file_dialog.ask_about_changed = lambda *_a: random.choice(tuple(changed_file_dialog.LABELS))
+        export_conflict_dialog.ask_about_conflict = lambda *_a: random.choice(("replace", "cancel", folder / "other"))
+        exports.open_path = lambda _path: None
+        sheet_printing.ask_and_print = lambda *_a: None
+        QProcess.startDetached = staticmethod(lambda *_a, **_k: True)  # type: ignore[method-assign, assignment]
         QInputDialog.getText = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_a, **_k: (random.choice(WORDS), random.random() < 0.8)
         )

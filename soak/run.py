@@ -35,6 +35,7 @@ from dechirer.desk.work.tidying import Tidier, give_back, use_one_heap
 from dechirer.formats.job.archive import write_archive
 from soak.driver import Driver, process_all
 from soak.judge import check_audit, check_saved, digest, tell_apart
+from soak.one_window import run_one_window
 from soak.watch import Watched
 
 WARM_S, ROUNDS_TOLD = 600.0, 15
@@ -163,6 +164,7 @@ def main() -> int:
     parser.add_argument("minutes", nargs="?", type=float, default=10.0)
     parser.add_argument("--seed", type=int, default=None, help="of the first round; the next ones count up")
     parser.add_argument("--keep-going", action="store_true", help="after a failure as well; they are listed")
+    parser.add_argument("--one-window", action="store_true", help="one window all the time: what it holds levels off")
     parser.add_argument("--actions", type=int, default=ACTIONS, help="in each round")
     asked = parser.parse_args()
     seed = asked.seed if asked.seed is not None else int.from_bytes(os.urandom(3))
@@ -174,8 +176,10 @@ def main() -> int:
     until, held = began + 60 * asked.minutes, list[tuple[float, float]]()
     qInstallMessageHandler(lambda _kind, _where, text: None if "This plugin does not" in (text or "") else print(text))
     with tempfile.TemporaryDirectory() as name:
-        for variable in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
+        for variable in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_DOCUMENTS_DIR"):
             os.environ[variable] = f"{name}/{variable.lower()}"
+        if asked.one_window:
+            return run_one_window(app, asked.minutes, seed, Path(name) / "work", memory_mb)
         while rounds == 0 or time.monotonic() < until:
             rounds += 1
             try:

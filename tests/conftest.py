@@ -32,7 +32,7 @@ settings.load_profile("here")
 @pytest.fixture(autouse=True)
 def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Settings, journals and locks of a test stay in the test."""
-    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
+    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_DOCUMENTS_DIR"):
         monkeypatch.setenv(name, str(tmp_path / name.lower()))
 
 

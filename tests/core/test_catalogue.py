@@ -21,7 +21,7 @@ from dechirer.core.lay.decisions import Pin, Recut
 from dechirer.core.plan import make_plan
 from dechirer.core.run.settings import Setting
 from dechirer.demo import DEMOS, load_demo_job
-from tests.card_files import BAD, FILES, taken
+from tests.card_files import BAD, FILES, box, cuts, svg, taken
 from tests.helpers import add, attached, changed, finding, quick_job, typed
 
 
@@ -111,6 +111,7 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     ),
     "construct.file-missing": lambda: quick_job("5x7in", fold="from-file"),
     **{code: (lambda data=data: taken("card.svg", data)) for code, data in BAD.items()},
+    "construct.severed": lambda: taken("card.svg", svg(cuts(box(0, 0, 200, 150), "M 100 0 V 150"))),
     "construct.file-size": lambda: typed(taken(*FILES["side fold"]), "brief.width", "80 mm"),
     "construct.closure-short": lambda: changed(
         attached(quick_job("4x4in"), "envelope"), construct__envelope__style="petal"

@@ -8,7 +8,7 @@ from collections.abc import Callable
 import pytest
 from msgspec.structs import replace
 
-from dechirer.core.brought import NOISE, ArtGroup
+from dechirer.core.brought import NOISE, Art, ArtGroup
 from dechirer.core.decide.change import Change
 from dechirer.core.decide.values import Size
 from dechirer.core.dress.decisions import Column, Copies, Row, table_of
@@ -109,6 +109,12 @@ def drawn_inside() -> Job:
     return dressed(item(face="inside right", made="pen"), job=quick_job("5x7in"))
 
 
+def line(width: float, height: float) -> Art:
+    """Art of one straight cut line."""
+    group = ArtGroup("line", "line", "cut", (f"M 0 0 L {width} {height}",), stroke=0.2)
+    return art(groups=(group,), width=max(width, 0.02), height=height)
+
+
 CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.nothing": lambda: dressed(item(face="no such face", **PAPER)),
     "dress.unassigned": lambda: grouped(
@@ -171,6 +177,8 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
     "dress.hidden": hidden,
     "dress.stands-proud": lambda: dressed(item(across="edge", x="-6 mm", **PAPER)),
     "dress.over-opening": lambda: dressed(item("hole", made="window"), item("over", made="pen", words="Over it")),
+    "dress.severed": lambda: dressed(item(made="art"), arts=(line(127.0, 0.0),), job=quick_job("5x7in", fold="flat")),
+    "construct.fold-cut": lambda: dressed(item(made="art", across="fold"), arts=(line(0.02, 150.0),)),
     "dress.cuts-into": lambda: dressed(item(made="window", width="60 mm"), job=quick_job("5x4in", fold="money-holder")),
     "dress.backer-narrow": lambda: dressed(item(made="window", margin="12 mm", across="edge", x="6 mm", **PAPER)),
     "dress.beyond-inlay": lambda: dressed(
@@ -213,7 +221,14 @@ CATALOGUE: dict[str, Callable[[], Job]] = {
 }
 """A job for each code of a finding."""
 
-NO_MEND = {"dress.blank-unknown", "lay.line-astray", "dress.small-parts"}
+NO_MEND = {
+    "dress.blank-unknown",
+    "lay.line-astray",
+    "dress.small-parts",
+    "construct.severed",
+    "construct.fold-cut",
+    "dress.kiss-without-backer",
+}
 """What only the maker can put right: a name that was mistyped on one side or the other; where a line should go."""
 
 

@@ -44,9 +44,14 @@ def find_severed(seen: RunSeen) -> Iterator[Finding]:
             for group, mend in groups:
                 yield _severed(piece, bodies, f"Lines of “{group.name}” run", f"{piece.id}-{group.id}", mend, group)
             continue
-        code = "dress.severed" if parting is not None and parting.role == "art" else "construct.severed"
         cutting = f"“{parting.name}” runs" if parting is not None else "Its openings run"
-        yield _severed(piece, bodies, cutting, parting.id if parting is not None else piece.id, code=code)
+        element = parting.id if parting is not None else piece.id
+        item = next((each for each in seen.dress.items if f"{element}-".startswith(f"{piece.id}-{each.id}-")), None)
+        if item is None:
+            yield _severed(piece, bodies, cutting, element)
+            continue
+        guide = Mend("Keep it as a guide only", (Change(f"dress.items.{item.id}.made", "guide"),))
+        yield _severed(piece, bodies, cutting, item.id, guide, code="dress.severed")
 
 
 def _severed(

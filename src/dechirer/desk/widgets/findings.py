@@ -106,6 +106,13 @@ class Findings(QWidget):
         self._settled = QTimer(self)  # what is new has its true size when the style has reached it
         self._settled.setSingleShot(True)
         self._settled.timeout.connect(self._take_height)
+        self._page = QWidget()
+        self._page.setObjectName("findings-page")
+        self._column = QVBoxLayout(self._page)
+        self._column.setSpacing(6)
+        self._area.setWidget(self._page)
+        self._cards: dict[Finding, list[FindingCard]] = {}
+        self._spare: dict[Finding, list[FindingCard]] = {}
         self._open: set[str] = set()
         self._shown: tuple[tuple[Finding, ...], str, str, frozenset[str]] | None = None
 
@@ -127,11 +134,9 @@ class Findings(QWidget):
         mends = [each for each in findings if each.mends]
         folded = any(station and each.station != station and each.severity != "stop" for each in mends)
         self.mend_all.setVisible(len(mends) > 1 or folded)
-        page = QWidget()
-        page.setObjectName("findings-page")
-        column = QVBoxLayout(page)
+        self._clear()
+        column = self._column
         column.setContentsMargins(4 if findings else 8, 4, 8, 4)
-        column.setSpacing(6)
         # What would spoil the job is never folded away.
         mine = tuple(each for each in findings if not station or station == each.station or each.severity == "stop")
         self._list(mine, column)
@@ -144,9 +149,27 @@ class Findings(QWidget):
                 if other in self._open:
                     self._list(theirs, column)
         column.addStretch(1)
-        self._area.setWidget(page)
+        self._drop_spare()
         self._take_height()
         self._settled.start()
+
+    def _clear(self) -> None:
+        """Empty the column; cards are kept for what stays listed."""
+        for card in (each for cards in self._cards.values() for each in cards):
+            self._column.removeWidget(card)
+        self._spare, self._cards = self._cards, {}
+        while (item := self._column.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+
+    def _drop_spare(self) -> None:
+        """Remove the cards of findings that are listed no more."""
+        for card in (each for cards in self._spare.values() for each in cards):
+            card.hide()
+            card.deleteLater()
+        self._spare = {}
 
     def _list(self, findings: tuple[Finding, ...], column: QVBoxLayout) -> None:
         """Cards of some findings; those that say the same of several things under the first of them."""
@@ -169,9 +192,14 @@ class Findings(QWidget):
             column.addWidget(_words(f"… and {len(alike) - shown} more of them.", "small", "soft"))
 
     def _card(self, finding: Finding, column: QVBoxLayout) -> None:
-        card = FindingCard(finding)
-        card.mended.connect(lambda mend, finding=finding: self._mend(mend, finding))
-        card.pointed.connect(self.pointed.emit)
+        spare = self._spare.get(finding)
+        if spare:
+            card = spare.pop()
+        else:
+            card = FindingCard(finding)
+            card.mended.connect(lambda mend, finding=finding: self._mend(mend, finding))
+            card.pointed.connect(self.pointed.emit)
+        self._cards.setdefault(finding, []).append(card)
         column.addWidget(card)
 
     def _fold(self, words: str, key: str, stands_out: bool) -> QToolButton:
@@ -198,12 +226,8 @@ class Findings(QWidget):
 
     def _take_height(self) -> None:
         """As high as what is listed; the room below belongs to others."""
-        page = self._area.widget()
-        if page is None or page.layout() is None:
-            return
+        page, layout = self._page, self._column
         wide = max(120, self.width() - BAR_PX)
-        layout = page.layout()
-        assert layout is not None
         needed = layout.heightForWidth(wide) if layout.hasHeightForWidth() else layout.sizeHint().height()
         needed = max(needed, page.minimumSizeHint().height())  # the area gives it no less
         self.setMaximumHeight(self._head.sizeHint().height() + needed + SLACK_PX)
