@@ -115,10 +115,10 @@ def test_a_drawing_of_another_library_is_run(tmp_path: Path) -> None:
         (svg('<path d="M 0 0 L 5"/>'), "ends in the middle"),
         (svg("<image/>"), "cannot run “image”"),
         (svg("<text>hello</text>"), "cannot run “text”"),
-        (svg('<g data-operation="burn"><path d="M 0 0 L 1 1"/></g>'), "“burn” is no operation"),
+        (svg('<g data-operation="burn"><path d="M 0 0 L 1 1"/></g>'), "“burn” is not an operation"),
         (svg('<g transform="skewX(20)"><path d="M 0 0 L 1 1"/></g>'), "“skewX(20)” is not understood"),
-        (svg("", size=""), "its width “” is no size"),
-        (svg("", size='width="nan" height="5"'), "is no size"),
+        (svg("", size=""), "its width “” is not a mat size"),
+        (svg("", size='width="nan" height="5"'), "is not a mat size"),
         ('<!DOCTYPE x [<!ENTITY a "b">]><svg>&a;</svg>', "is not an SVG"),
     ],
 )
@@ -154,5 +154,5 @@ def test_other_plotter_files_are_refused(text: str, words: str) -> None:
 def test_files_of_other_kinds_are_refused(tmp_path: Path) -> None:
     path = tmp_path / "mat.gcode"
     path.write_bytes(io.BytesIO(b"G0").getvalue())
-    with pytest.raises(CutterFileError, match=r"only \.svg and \.plt"):
+    with pytest.raises(CutterFileError, match=r"only \.svg, \.dxf and \.plt"):
         read_cutter_file(path)

@@ -32,8 +32,15 @@ def run_rehearsal(job: Job, seed: int, runs: int, folder: Path | None, *, as_jso
 
 
 def _tell(found: Rehearsal) -> None:
+    if found.receipt is not None:
+        for why in found.receipt.troubles:
+            say(why)
+        for path in found.receipt.changed:
+            say(f"{path} was changed since it was exported; it is run as it is")
+    for why in found.faults:
+        say(why)
     for name, mat in found.nominal:
-        free = sum(piece.state in ("free", "blank") for piece in mat.pieces)
+        free = sum(piece.state in ("free", "blank") and not piece.troubles for piece in mat.pieces)
         say(f"{name}: {free} of {len(mat.pieces)} pieces come out as planned")
         for why in mat.troubles:
             say(f"    {why}")

@@ -30,6 +30,7 @@ from dechirer.desk.work.licensing import Licensing
 from dechirer.desk.work.mending import Mending
 from dechirer.desk.work.patience import Patience
 from dechirer.desk.work.picturing import Picturing
+from dechirer.desk.work.rehearsing import Rehearsing
 from dechirer.desk.work.settings import Settings, state_folder
 from dechirer.desk.work.shelving import Shelving
 from dechirer.desk.work.telling import Telling
@@ -103,6 +104,12 @@ class Room(QObject):
         self.document.refused.connect(lambda why: say_refusal(window, why))
         Telling(window, self.document, self.files, self.guard)
         self.exports.failed.connect(self.guard.report)
+        self.rehearsing = Rehearsing(self.document, self)
+        self.exports.written.connect(self.rehearsing.start)
+        self.rehearsing.said.connect(window.consequences.say_rehearsed)
+        window.consequences.details_wanted.connect(
+            lambda text: window.banners.say("rehearsed", "look", text) if text else window.banners.drop("rehearsed")
+        )
         window.top.recent.aboutToShow.connect(self._list_recent)
         self._patience = Patience(self.document, window.banners, self)
         window.strip.chosen.connect(self.show_station)
@@ -356,6 +363,7 @@ class Room(QObject):
             station.end()
         self.window.banners.clear()
         self.picturing.end()
+        self.rehearsing.stop()
         self.exports.end()
         self.files.end()
         self.document.end()

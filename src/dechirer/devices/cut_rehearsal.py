@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from msgspec import Struct
+from msgspec import Struct, to_builtins
 
 from dechirer.core.brief.files import FilesTaken
 from dechirer.core.brief.machine import Machine
@@ -19,6 +19,7 @@ from dechirer.core.run.run import MatRun
 from dechirer.core.stopping import checkpoint
 from dechirer.devices.cutter import LEVER_MM, NOMINAL, Faults, MatOutcome, draw_faults, run_mat
 from dechirer.devices.cutter_files import Counting, CutterFile, CutterFileError, read_cutter_file
+from dechirer.devices.receipt import Receipt, find_faults, take_receipt
 from dechirer.devices.spoiling import (
     Spoils,
     find_bad_blades,
@@ -31,6 +32,9 @@ from dechirer.devices.spoiling import (
 from dechirer.formats.output import OUTPUTS
 
 KINDS = ("svg", "plt")
+"""The kinds that are written and run without an export."""
+RUN_KINDS = ("svg", "dxf", "plt")
+"""The kinds that are run in an export."""
 LOADS_AS_ONE = 20
 """So many loads take about as long as one file."""
 
@@ -45,6 +49,8 @@ class Rehearsal(Struct, frozen=True):
         blades: blades that do not go through, or through too much, in words.
         spoils: what would spoil copies.
         minutes: at the machines, as planned.
+        receipt: what the export holds beside what it should; None where none was given.
+        faults: lines that are run twice, or in another order than planned, each with its file.
     """
 
     nominal: tuple[tuple[str, MatOutcome], ...]
@@ -54,11 +60,19 @@ class Rehearsal(Struct, frozen=True):
     minutes: float
     budget: float = 0.0
     blades: tuple[str, ...] = ()
+    receipt: Receipt | None = None
+    faults: tuple[str, ...] = ()
 
     @property
     def troubles(self) -> tuple[str, ...]:
         """What is wrong on a machine without faults, each with its file."""
-        return (*self.blades, *(f"{file}, {why}" for file, mat in self.nominal for why in mat.troubles))
+        receipt = self.receipt.troubles if self.receipt is not None else ()
+        return (
+            *receipt,
+            *self.faults,
+            *self.blades,
+            *(f"{file}, {why}" for file, mat in self.nominal for why in mat.troubles),
+        )
 
 
 def write_files(plan: Plan, folder: Path) -> None:
@@ -92,23 +106,28 @@ def rehearse(
         Stopped: it was asked to stop.
     """
     if folder is not None:
-        return _rehearse_in(plan, folder, seed, runs, told)
+        return _rehearse_in(plan, folder, seed, runs, told, take_receipt(plan, folder))
     with tempfile.TemporaryDirectory(prefix="dechirer-") as made:
         write_files(plan, Path(made))
         return _rehearse_in(plan, Path(made), seed, runs, told)
 
 
-def _rehearse_in(plan: Plan, folder: Path, seed: int, runs: int, told: Callable[[float], None]) -> Rehearsal:
-    files = [(mat, read) for mat in plan.run.mats for read in _read(mat, folder, plan.job.brief.machine.files)]
+def _rehearse_in(
+    plan: Plan, folder: Path, seed: int, runs: int, told: Callable[[float], None], receipt: Receipt | None = None
+) -> Rehearsal:
+    takes = plan.job.brief.machine.files
+    kinds = RUN_KINDS if receipt is not None else KINDS
+    files = [(mat, read) for mat in plan.run.mats for read in _read(mat, folder, takes, kinds)]
     if not files and plan.run.mats:
-        raise CutterFileError(f"{folder}: there are no files of mats in it")
+        raise CutterFileError(f"{folder} holds no files of mats.")
+    run_faults = tuple(f"{file.name}, {why}" for mat, file in files for why in find_faults(mat, file))
     steps, nominal = len(files) + max(1, runs // LOADS_AS_ONE), []
     for number, (mat, file) in enumerate(files):
         checkpoint(f"running {file.name}")
         told((number + 1) / steps)
         grams = plan.brief.paper(mat.layout.paper).grammage.value
         nominal.append((file.name, run_mat(mat.layout, file, NOMINAL, grams, goes_through(plan, mat))))
-    by_svg = [(mat, file) for mat, file in files if file.name.endswith(".svg")]
+    by_svg = list({mat.layout.id: (mat, file) for mat, file in reversed(files)}.values())[::-1]
     moved: list[Any] = []
     loads: list[tuple[MatRun, Faults]] = []
     for load in range(runs):
@@ -122,7 +141,8 @@ def _rehearse_in(plan: Plan, folder: Path, seed: int, runs: int, told: Callable[
     spoils = (*find_missed_slits(plan, loads), *find_torn(plan, nominal, loads, seed), *find_rims(plan, seed, runs))
     blades = tuple(dict.fromkeys(words for mat in plan.run.mats for words in find_bad_blades(plan, mat)))
     budget = placing_budget(plan.job.brief.machine, [each for mat, _ in by_svg for each in mat.layout.placements])
-    return Rehearsal(tuple(nominal), runs, spread, spoils, plan.run.minutes.value, budget, blades)
+    minutes = plan.run.minutes.value
+    return Rehearsal(tuple(nominal), runs, spread, spoils, minutes, budget, blades, receipt, run_faults)
 
 
 def placing_budget(machine: Machine, placements: Sequence[Placement]) -> float:
@@ -138,12 +158,12 @@ def placing_budget(machine: Machine, placements: Sequence[Placement]) -> float:
     return math.sqrt(machine.laid_to**2 + shares * far)
 
 
-def _read(mat: MatRun, folder: Path, takes: FilesTaken) -> list[CutterFile]:
+def _read(mat: MatRun, folder: Path, takes: FilesTaken, kinds: Sequence[str]) -> list[CutterFile]:
     """The files of a mat that are there, as its machine takes them."""
     on, draws = mat.layout.sheet.mat, (1 / takes.across, 1 / takes.down)
     counting = Counting(on.width, on.height, takes.origin, takes.turned, takes.per_mm, draws)
     operations = tuple(each.operation for each in mat.passes)
-    paths = [folder / "mats" / f"{mat.layout.id}.{kind}" for kind in KINDS]
+    paths = [folder / "mats" / f"{mat.layout.id}.{kind}" for kind in kinds]
     return [read_cutter_file(path, counting, operations) for path in paths if path.exists()]
 
 
@@ -181,6 +201,9 @@ def as_record(rehearsal: Rehearsal) -> dict[str, Any]:
         "spread_mm": round(rehearsal.spread, 4),
         "spread_by_profile_mm": round(rehearsal.budget, 4),
         "blades": list(rehearsal.blades),
+        "receipt": None if rehearsal.receipt is None else to_builtins(rehearsal.receipt),
+        "faults": list(rehearsal.faults),
+        "as_planned": not rehearsal.troubles,
         "spoils": [{"what": each.what, "share": each.share, "limit": each.limit} for each in rehearsal.spoils],
         "minutes": round(rehearsal.minutes, 2),
     }

@@ -73,8 +73,9 @@ class LineOutcome(Struct, frozen=True):
 class PieceOutcome(Struct, frozen=True):
     """What became of one piece.
 
-    `state` is `free`, `hangs` (not cut out), `torn`, `missing` (no part of the sheet is like it), or `blank` for one
-    that is not cut out. Sizes in mm, across and down as it lies; `off` is how far its outline strays from the planned
+    `state` is `free`, `hangs` (not cut out), `torn`, `severed` (only a part of it is left), `missing` (no part of the
+    sheet is like it), or `blank` for one that is not cut out. Sizes in mm, across and down as it lies; `off` is how far
+    its outline strays from the planned
     one, `moved` how far it lies from its place on the mat, and
     `strays` how much of that the faults of the load do not tell. `web` is its narrowest web, where one is nearly too
     narrow.
@@ -101,6 +102,9 @@ class PieceOutcome(Struct, frozen=True):
             found.append("a web of it tore")
         elif self.state == "missing":
             found.append("it is missing")
+        elif self.state == "severed":
+            sizes = f"{self.size[0]:.2f} x {self.size[1]:.2f} mm, planned {self.planned[0]:.2f} x {self.planned[1]:.2f}"
+            found.append(f"it is cut apart: {sizes}")
         else:
             for side, planned, real in zip(("wide", "high"), self.planned, self.size, strict=True):
                 if abs(real - planned) > SAME_MM:
@@ -240,6 +244,8 @@ def _look_at(
         whole, part = whole.buffer(-faults.kerf / 2, join_style="mitre"), part.buffer(-faults.kerf / 2)
     left, top, right, bottom = whole.bounds
     state = "hangs" if whole.area > FREE_SHARE * planned.area + SPECK_MM2 else "free"
+    if whole.area < planned.area / FREE_SHARE - SPECK_MM2 and not faults.kerf:
+        state = "severed"
     web = narrowest_web(part, grams) if state == "free" else math.inf
     if web < 0.98 * web_it_holds(grams):
         state = "torn"

@@ -78,7 +78,7 @@ AS_USUAL = Counting()
 
 
 def read_cutter_file(path: Path, counting: Counting = AS_USUAL, operations: tuple[str, ...] = ()) -> CutterFile:
-    """Read an SVG or a plotter's file.
+    """Read an SVG, a DXF or a plotter's file.
 
     Args:
         counting: how the machine takes a plotter's file; of an SVG it only tells how large it draws.
@@ -94,7 +94,11 @@ def read_cutter_file(path: Path, counting: Counting = AS_USUAL, operations: tupl
         return found if counting.draws == (1.0, 1.0) else _drawn(found, counting.draws)
     if path.suffix.lower() in (".plt", ".hpgl"):
         return read_plotter(text, path.name, counting, operations)
-    raise CutterFileError(f"{path.name}: only .svg and .plt files are run")
+    if path.suffix.lower() == ".dxf":
+        from dechirer.devices.dxf_files import read_dxf
+
+        return read_dxf(text, path.name, counting.height)
+    raise CutterFileError(f"{path.name}: only .svg, .dxf and .plt files are run")
 
 
 # --- SVG --------------------------------------------------------------------------------------------------------
@@ -104,8 +108,8 @@ def read_svg(text: str, name: str) -> CutterFile:
     """The strokes of an SVG in the order they stand in it; raises as `read_cutter_file`."""
     try:
         root = fromstring(text)
-    except (ET.ParseError, DefusedXmlException, ValueError) as error:
-        raise CutterFileError(f"{name}: is not an SVG ({error})") from None
+    except (ET.ParseError, DefusedXmlException, ValueError):
+        raise CutterFileError(f"{name}: is not an SVG") from None
     if _tag(root) != "svg":
         raise CutterFileError(f"{name}: is not an SVG (it begins with “{_tag(root)}”)")
     width, height = (_size(root, side, name) for side in ("width", "height"))
@@ -129,7 +133,7 @@ def _size(root: Any, side: str, name: str) -> float:
     except (ValueError, KeyError):
         size = 0.0
     if not (0 < size < 10_000):
-        raise CutterFileError(f"{name}: its {side} “{text[:20]}” is no size a mat has")
+        raise CutterFileError(f"{name}: its {side} “{text[:20]}” is not a mat size")
     return size
 
 
@@ -144,7 +148,7 @@ def _walk(element: Any, name: str, to_mat: Any, group: str, operation: str) -> I
         if tag in ("g", "svg", "a"):
             inner = child.get("data-operation") or operation
             if inner and inner not in OPERATIONS:
-                raise CutterFileError(f"{name}: “{inner[:30]}” is no operation")
+                raise CutterFileError(f"{name}: “{inner[:30]}” is not an operation")
             own = (child.get("id") or group) if child.get("data-piece") else group
             yield from _walk(child, name, to_child, own, inner)
         elif tag in SHAPES:
@@ -279,7 +283,7 @@ class _Pen:
         self.arm = own[-2]
         controls = [self.here, *own] if len(own) == 3 else _raised(self.here, own[0], own[1])
         self.points = self.points or [self.here]
-        self.points += _flatten(controls, self.flat)
+        self.points += flatten_cubic(controls, self.flat)
         self.here = own[-1]
 
 
@@ -294,7 +298,7 @@ def _raised(start: Any, arm: Any, end: Any) -> list[Any]:
     return [start, first, second, end]
 
 
-def _flatten(controls: list[Any], flat: float) -> list[tuple[float, float]]:
+def flatten_cubic(controls: list[Any], flat: float) -> list[tuple[float, float]]:
     """Chords along a cubic curve; the number of them by how far its arms bend (Wang's bound)."""
     p = np.array(controls, float)
     bend = max(np.hypot(*(p[0] - 2 * p[1] + p[2])), np.hypot(*(p[1] - 2 * p[2] + p[3])))

@@ -192,13 +192,17 @@ class FieldPanel(QWidget):
     def _clear(self) -> None:
         self.widgets.clear()
         self._names.clear()
+        # What has no effect now stands in no layout, and is dropped all the same.
+        dropped = [widget for widget, _ in self._order]
         self._order.clear()
         self._shown = []
         while self._layout.count():
             item = self._layout.takeAt(0)
             widget = item.widget() if item is not None else None
-            if widget is not None:
-                _drop(widget)
+            if widget is not None and widget not in dropped:
+                dropped.append(widget)
+        for widget in dropped:
+            _drop(widget)
         for entry in self._entries:
             self._column.removeWidget(entry)
             _drop(entry)

@@ -56,6 +56,9 @@ QLabel[role="soft"] { color: {soft}; }
 QFrame[chip="true"] { background: {surface}; border: 1px solid {rule}; border-radius: 6px; }
 QFrame[chip="true"] QLabel { border: none; background: transparent; }
 QLabel[role="stop"] { color: {stop}; }
+QToolButton[role="stop"] { color: {stop}; }
+QToolButton[role="clear"] { color: {clear}; }
+QToolButton[role="look"] { color: {look}; }
 QLabel[role="accent"] { color: {accent}; }
 QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid {rule-strong}; border-radius: 3px;
     background: {surface}; }

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPalette, QResizeEvent
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QToolButton, QWidget
 
 from dechirer.core.stations import Cost
 from dechirer.desk.theme import theme
@@ -95,9 +95,10 @@ class ConsequenceButton(QAbstractButton):
 
 
 class Consequences(QWidget):
-    """The whole line. Emits `picked(key, station)`."""
+    """The whole line. Emits `picked(key, station)`, and `details_wanted(text)` of the last rehearsal."""
 
     picked = pyqtSignal(str, str)
+    details_wanted = pyqtSignal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -114,10 +115,31 @@ class Consequences(QWidget):
         self._edit.setObjectName("last-edit")
         self._edit.setFont(theme.font("small"))
         self._line.addWidget(self._edit)
+        self._rehearsed = QToolButton()
+        self._rehearsed.setObjectName("rehearsed")
+        self._rehearsed.setProperty("quiet", True)
+        self._rehearsed.setFont(theme.font("small"))
+        self._rehearsed.clicked.connect(lambda: self.details_wanted.emit(self._rehearsed.toolTip()))
+        self._rehearsed.hide()
+        self._line.addWidget(self._rehearsed)
         self._values: dict[str, str] = {}
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._forget_changes)
+
+    def say_rehearsed(self, text: str, role: str, details: str) -> None:
+        """Say at the end of the line what came of rehearsing the last export; nothing for an empty text."""
+        self._rehearsed.setText(text)
+        self._rehearsed.setToolTip(details)
+        self._rehearsed.setAccessibleName(f"{text}. {details}" if details else text)
+        self._rehearsed.setProperty("role", role)
+        style = self._rehearsed.style()
+        if style is not None:
+            style.polish(self._rehearsed)  # makes Qt read the property again
+        self._rehearsed.setVisible(bool(text))
+        if not text:
+            self.details_wanted.emit("")
+        self._fit()
 
     def show_values(self, values: Sequence[Cost], edit: str, *, fresh: bool) -> None:
         """Show the figures. `edit` names the last edit; `fresh` says the job is another one, so nothing changed."""
@@ -153,10 +175,11 @@ class Consequences(QWidget):
 
     def _fit(self) -> None:
         """In a narrow window the last edit goes first, then what a number was before, then the words."""
+        beside = self._rehearsed.sizeHint().width() + 12 if self._rehearsed.text() else 0
         for level in range(LEVELS):
             for button in self._buttons:
                 button.cut_down(level)
-            needs = sum(button.sizeHint().width() + self._line.spacing() for button in self._buttons) + 34
+            needs = sum(button.sizeHint().width() + self._line.spacing() for button in self._buttons) + 34 + beside
             if needs <= self.width():
                 break
         self._edit.setVisible(level == 0 and self.width() - needs > LEAST_EDIT_PX)
