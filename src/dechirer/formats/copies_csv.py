@@ -60,8 +60,8 @@ def read_copies(data: bytes, name: str, encoding: str = "") -> Copies:
     try:
         lines = csv.reader(io.StringIO(text), delimiter=told[1]) if told else csv.reader(io.StringIO(text), dialect)
         rows = [[cell.strip() for cell in row] for row in lines if any(row)]
-    except csv.Error as error:
-        raise TableError(f"{name}: is not a table ({error})") from None
+    except csv.Error:
+        raise TableError(f"{name}: is not a table") from None
     if len(rows) < 2:
         raise TableError(f"{name}: has no rows under its heading")
     columns = tuple(column or f"column {number}" for number, column in enumerate(rows[0], start=1))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any, TypeVar
 
 import msgspec
@@ -58,7 +59,51 @@ def plainly(error: msgspec.ValidationError) -> str:
     what, found, place = str(error).rpartition(" - at `$")
     if not found:
         what, place = str(error), ""
-    return name_place(place.rstrip("`").lstrip("."), what)
+    return name_place(place.rstrip("`").lstrip("."), shorten(in_plain_words(what)))
+
+
+KINDS = {
+    "int": "a whole number",
+    "float": "a number",
+    "str": "text",
+    "bool": "true or false",
+    "array": "a list",
+    "object": "an object",
+    "null": "empty",
+    "bytes": "data",
+}
+MOST_QUOTED = 60
+_WORDS: tuple[tuple[str, str], ...] = (
+    (r"Object missing required field `(\w+)`", "“{0}” is missing"),
+    (r"Object contains unknown field `([^`]*)`", "“{0}” is not a field"),
+    (r"Invalid enum value (.+)", "{0} is not one of the choices"),
+    (r"Expected `(?:str|array|bytes)` of length <= (\d+)", "it is longer than {0}"),
+    (r"Expected `(?:str|array|bytes)` of length >= (\d+)", "it is shorter than {0}"),
+    (r"Expected `str` matching regex .*", "it has characters that are not allowed"),
+    (r"Expected `(?:int|float)` (<=|>=|<|>) (\S+)", "it must be {0} {1}"),
+)
+
+
+def in_plain_words(message: str) -> str:
+    """Return a message of msgspec in plain words; another one as it is."""
+    for pattern, words in _WORDS:
+        found = re.fullmatch(pattern, message, re.DOTALL)
+        if found is not None:
+            return words.format(*found.groups())
+    found = re.fullmatch(r"Expected `([^`]+)`, got `([^`]+)`", message)
+    if found is None:
+        return message
+    wanted, got = (
+        " or ".join(KINDS.get(each.strip(), each.strip()) for each in part.split("|")) for part in found.groups()
+    )
+    return f"{wanted} is expected, not {got}"
+
+
+def shorten(message: str) -> str:
+    """Return a message in which every quoted value is at most 60 characters long."""
+    return re.sub(
+        r"“([^”]{61,})”|'([^']{61,})'", lambda found: f"“{(found[1] or found[2])[:59]}…”", message, flags=re.DOTALL
+    )
 
 
 def name_place(path: str, message: str) -> str:

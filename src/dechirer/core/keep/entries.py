@@ -14,6 +14,7 @@ import msgspec
 from msgspec import Meta
 
 from dechirer.core.brought import LICENCE_WORDS, LicenceKind
+from dechirer.core.decide.coding import plainly
 from dechirer.core.decide.decisions import Decisions
 from dechirer.core.decide.field import Field
 from dechirer.core.press.records import Calibration, CornerTrial, Made, Ticket
@@ -234,12 +235,14 @@ def read_entry(kind: str, body: bytes) -> Entry:
         EntryError: no such kind, or it is not of that kind.
     """
     if kind not in KINDS:
-        raise EntryError(f"“{kind[:40]}” is no kind of entry; there are {', '.join(KINDS)}")
+        raise EntryError(f"“{kind[:40]}” is not an entry type. Use {', '.join(KINDS)}.")
     try:
         found: Entry = msgspec.json.decode(body, type=KINDS[kind])
         date.fromisoformat(found.made)
-    except (msgspec.DecodeError, ValueError) as error:
-        raise EntryError(f"{kind}: {error}") from None
+    except msgspec.ValidationError as error:
+        raise EntryError(f"{kind}: {plainly(error)}") from None
+    except (msgspec.DecodeError, ValueError):
+        raise EntryError(f"{kind}: it cannot be read as an entry") from None
     return found
 
 

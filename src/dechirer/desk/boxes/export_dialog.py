@@ -74,6 +74,7 @@ class ExportDialog(QDialog):
         self.export = QPushButton("Export")
         self.export.setObjectName("export-go")
         self.export.setDefault(True)
+        self.export.setProperty("main", True)
         buttons.addButton(self.export, QDialogButtonBox.ButtonRole.AcceptRole)
         buttons.accepted.connect(self._accept)
         buttons.rejected.connect(self.reject)

@@ -63,7 +63,8 @@ class VersionsDialog(QDialog):
         self.list.setWordWrap(True)
         self.list.itemSelectionChanged.connect(self._show_state)
         column.addWidget(self.list, 1)
-        self.said = small("" if self.versions else "Each save keeps the version before it. There is none yet.")
+        what = "Below each date: what changed from that version to the card as it is now."
+        self.said = small(what if self.versions else "Each save keeps the version before it. There is none yet.")
         self.said.setObjectName("versions-said")
         self.said.setWordWrap(True)
         column.addWidget(self.said)

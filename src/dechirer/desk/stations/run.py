@@ -133,10 +133,10 @@ class RunStation(Station):
         left.addWidget(self.scoring)
         line.addLayout(left, 30)
         right = QVBoxLayout()
-        right.addLayout(title_line(self.title, self.under, self.export))
+        right.addLayout(title_line(self.title, self.under))
         right.addWidget(self.bar)
         deeds = FlowLayout()
-        for deed in (self.working, self.setting, self.files, self.rehearsing):
+        for deed in (self.working, self.setting, self.files, self.rehearsing, self.export):
             deeds.addWidget(deed)
         right.addLayout(deeds)
         right.addWidget(self.table)

@@ -150,8 +150,8 @@ def _open(data: bytes, name: str) -> tuple[Any, Any, tuple[float, float] | None,
         raise ArtError(f"{name}: is not a PNG, JPEG, WebP or TIFF picture") from None
     except ArtError:
         raise
-    except (OSError, ValueError, SyntaxError, MemoryError, OverflowError) as error:
-        raise ArtError(f"{name}: the picture is damaged ({error})") from None
+    except (OSError, ValueError, SyntaxError, MemoryError, OverflowError):
+        raise ArtError(f"{name}: the picture is damaged") from None
     try:
         across, down = (round(float(each), 1) for each in dpi or ())
     except (TypeError, ValueError, ZeroDivisionError):

@@ -50,8 +50,8 @@ def unpack(data: bytes, name: str) -> bytes:
     if data[:2] == b"\x1f\x8b":
         try:
             data = zlib.decompressobj(wbits=31).decompress(data, MOST_BYTES + 1)
-        except zlib.error as error:
-            raise ArtError(f"{name}: is damaged ({error})") from None
+        except zlib.error:
+            raise ArtError(f"{name}: is damaged") from None
     if len(data) > MOST_BYTES:
         raise ArtError(f"{name}: is over {MOST_BYTES / 1e6:.0f} MB; up to that is read")
     return data
@@ -92,8 +92,8 @@ def _parse(data: bytes, name: str) -> Element:
         raise ArtError(f"{name}: is not well-formed XML at line {line}, column {column}") from None
     except DefusedXmlException:
         raise ArtError(f"{name}: defines entities or refers to other files; such files are not read") from None
-    except (ValueError, LookupError, RecursionError, MemoryError) as error:
-        raise ArtError(f"{name}: cannot be read as XML ({error})") from None
+    except (ValueError, LookupError, RecursionError, MemoryError):
+        raise ArtError(f"{name}: is not valid XML") from None
     if local(root.tag) != "svg":
         raise ArtError(f"{name}: its root is “{local(root.tag)}”, not “svg”")
     return root

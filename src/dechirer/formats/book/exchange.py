@@ -11,6 +11,7 @@ from pathlib import Path
 
 import msgspec
 
+from dechirer.core.decide.coding import plainly
 from dechirer.core.keep.entries import KINDS, Entry, EntryError, Photo, as_plain, read_entry
 from dechirer.formats.book.photographs import is_small_picture
 from dechirer.formats.book.salvage import Taken, salvage
@@ -108,8 +109,8 @@ def _read_table(name: str, text: str) -> Iterator[tuple[Entry, bytes]]:
             plain = {column: _without_guard(cell) for column, cell in row.items() if column and cell}
             kind = str(plain.pop("kind", ""))
             yield _entry_of_cells(kind, plain, f"{name}, row {number}"), b""
-    except csv.Error as error:
-        raise BookError(f"{name}: {error}") from None
+    except csv.Error:
+        raise BookError(f"{quote(name)} is not a table of entries") from None
 
 
 def _entry_of_cells(kind: str, cells: dict[str, str], place: str) -> Entry:
@@ -120,8 +121,10 @@ def _entry_of_cells(kind: str, cells: dict[str, str], place: str) -> Entry:
     try:
         plain = {name: msgspec.json.decode(cell) if name in lists else cell for name, cell in cells.items()}
         made: Entry = msgspec.convert(plain, known, strict=False)
-    except (msgspec.DecodeError, ValueError) as error:
-        raise BookError(f"{place}: {kind}: {error}") from None
+    except msgspec.ValidationError as error:
+        raise BookError(f"{place}: {kind}: {plainly(error)}") from None
+    except (msgspec.DecodeError, ValueError):
+        raise BookError(f"{place}: {kind}: it cannot be read as an entry") from None
     return made
 
 

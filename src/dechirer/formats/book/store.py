@@ -111,7 +111,7 @@ class Book:
         for ending in ("-wal", "-shm"):
             self.path.with_name(self.path.name + ending).unlink(missing_ok=True)
         self.said = (
-            f"The book was damaged ({error}). It is kept as {name}, and a new one was begun. Import that file to take "
+            f"The logbook was damaged. It is kept as {name}, and a new one was begun. Import that file to take "
             "in what can be read of it."
         )
 

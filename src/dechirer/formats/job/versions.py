@@ -165,7 +165,7 @@ class VersionStore:
             versions = self.list_versions()
             if versions and versions[0].sha256 == digest:
                 return None
-            number = 1 + max((version.number for version in versions), default=self._read_last())
+            number = 1 + max([self._read_last(), *(version.number for version in versions)])
             is_job = not isinstance(content, bytes)
             when = saved.isoformat(timespec="seconds")
             version = Version(number, when, name, str(path), digest, is_job)

@@ -8,6 +8,7 @@ import io
 from dechirer.core.length import format_length
 from dechirer.core.plan import Plan
 from dechirer.formats.output import OUTPUTS
+from dechirer.formats.read_back import check_cut_list
 
 HEADINGS = (
     "piece",
@@ -26,7 +27,12 @@ HEADINGS = (
 )
 
 
-@OUTPUTS.add("cut-list.csv", order=20, about="a row for each kind of piece")
+@OUTPUTS.add(
+    "cut-list.csv",
+    order=20,
+    check=check_cut_list,
+    about="a row for each kind of piece",
+)
 def write_cut_list(plan: Plan) -> bytes:
     """The cut list as CSV in UTF-8 (RFC 4180: CRLF line ends). Cells that a spreadsheet could take for a formula
     are led by an apostrophe."""

@@ -8,11 +8,17 @@ import io
 from dechirer.core.plan import Plan
 from dechirer.formats.output import OUTPUTS
 from dechirer.formats.outputs.cut_list import safe_cell
+from dechirer.formats.read_back import check_kit_list
 
 HEADINGS = ("kind", "what", "size", "each card", "in all", "unit", "spares", "count into a tray", "there", "lacking")
 
 
-@OUTPUTS.add("kit-list.csv", order=21, about="what is needed to make the cards up, for one and for all")
+@OUTPUTS.add(
+    "kit-list.csv",
+    order=21,
+    check=check_kit_list,
+    about="what is needed to make the cards up, for one and for all",
+)
 def write_kit_list(plan: Plan) -> bytes:
     """The kit list as CSV in UTF-8 (RFC 4180: CRLF line ends); cells are made safe as in the cut list."""
     out = io.StringIO()

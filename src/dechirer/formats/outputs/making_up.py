@@ -22,6 +22,7 @@ from dechirer.drawing.solid.apart import Apart
 from dechirer.drawing.solid.eye import FRONT
 from dechirer.formats.output import OUTPUTS
 from dechirer.formats.pdf_sink import PdfSink
+from dechirer.formats.read_back import check_making_up
 from dechirer.formats.written_page import LEFT, PAGE, RIGHT, WrittenPage
 
 MM = 72 / 25.4
@@ -35,7 +36,12 @@ CARE = (
 )
 
 
-@OUTPUTS.add("making-up.pdf", order=31, about="how the parts are put together, step by step, with templates")
+@OUTPUTS.add(
+    "making-up.pdf",
+    order=31,
+    check=check_making_up,
+    about="how the parts are put together, step by step, with templates",
+)
 def write_making_up(plan: Plan) -> bytes:
     """The making-up as PDF: a cover, a page for each stage, templates in the size they are used at."""
     from reportlab.pdfgen.canvas import Canvas

@@ -14,6 +14,7 @@ from dechirer.core.press.station import PAGES, PRESS
 from dechirer.core.run.run import MatRun
 from dechirer.core.stations import STATIONS
 from dechirer.formats.output import OUTPUTS
+from dechirer.formats.read_back import check_plan_json
 
 
 def make_plan_record(plan: Plan) -> dict[str, Any]:
@@ -166,7 +167,12 @@ def make_finding_record(finding: Finding) -> dict[str, Any]:
     }
 
 
-@OUTPUTS.add("plan.json", order=40, about="every figure with its working, for other programs")
+@OUTPUTS.add(
+    "plan.json",
+    order=40,
+    check=check_plan_json,
+    about="every figure with its working, for other programs",
+)
 def write_plan_json(plan: Plan) -> bytes:
     """The plan as JSON in UTF-8."""
     return json.dumps(make_plan_record(plan), indent=1, ensure_ascii=False).encode() + b"\n"

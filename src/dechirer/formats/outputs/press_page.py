@@ -8,13 +8,20 @@ from dechirer.core.plan import Plan
 from dechirer.core.press.pages import Page
 from dechirer.formats.output import OUTPUTS
 from dechirer.formats.pages.page import make_page
+from dechirer.formats.read_back import check_page
 
 PX_PER_INCH = 300
 HAIR = 1e-6
 """The renderer rounds a page's rows up: it is asked for a hair less."""
 
 
-@OUTPUTS.add("press/{page}.pdf", each="page", order=14, about="a page to print at true size, with its marks")
+@OUTPUTS.add(
+    "press/{page}.pdf",
+    each="page",
+    order=14,
+    check=check_page,
+    about="a page to print at true size, with its marks",
+)
 def write_page_pdf(side: tuple[Page, str], plan: Plan) -> bytes:
     """One side of a page as PDF."""
     page, face = side

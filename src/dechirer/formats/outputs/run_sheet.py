@@ -23,6 +23,7 @@ from dechirer.core.run.steps import MachineStep
 from dechirer.drawing.scenes.mat import make_mat_scene
 from dechirer.formats.output import OUTPUTS
 from dechirer.formats.pdf_sink import PdfSink
+from dechirer.formats.read_back import check_run_sheet
 from dechirer.formats.written_page import LEFT, PAGE, RIGHT, WrittenPage
 
 TYPES = {"photo": "photo paper", "plain": "plain paper"}
@@ -34,7 +35,12 @@ CAUTION = (
 )
 
 
-@OUTPUTS.add("run-sheet.pdf", order=30, about="what to load, fit and run, mat by mat, on paper")
+@OUTPUTS.add(
+    "run-sheet.pdf",
+    order=30,
+    check=check_run_sheet,
+    about="what to load, fit and run, mat by mat, on paper",
+)
 def write_run_sheet(plan: Plan) -> bytes:
     """The run sheet as PDF bytes; a job with nothing to cut gives one page that says so."""
     from reportlab.pdfgen.canvas import Canvas
