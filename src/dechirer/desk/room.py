@@ -19,6 +19,7 @@ from dechirer.desk.widgets.findings import Findings
 from dechirer.desk.widgets.working import Working
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.appearance import Appearance
+from dechirer.desk.work.booking import booking
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.dropping import Drops
 from dechirer.desk.work.exports import Exports
@@ -28,6 +29,7 @@ from dechirer.desk.work.first_steps import FirstSteps
 from dechirer.desk.work.guard import Guard
 from dechirer.desk.work.licensing import Licensing
 from dechirer.desk.work.mending import Mending
+from dechirer.desk.work.messenger import Messenger
 from dechirer.desk.work.patience import Patience
 from dechirer.desk.work.picturing import Picturing
 from dechirer.desk.work.rehearsing import Rehearsing
@@ -110,6 +112,7 @@ class Room(QObject):
         window.consequences.details_wanted.connect(
             lambda text: window.banners.say("rehearsed", "look", text) if text else window.banners.drop("rehearsed")
         )
+        self._watch_book()
         window.top.recent.aboutToShow.connect(self._list_recent)
         self._patience = Patience(self.document, window.banners, self)
         window.strip.chosen.connect(self.show_station)
@@ -125,6 +128,19 @@ class Room(QObject):
         self.findings.pointed.connect(self.show_finding)
         self._idle.timeout.connect(self._make_next_station)
         Drops(window, self.files.leave_and_open, self._bring_in)
+
+    def _watch_book(self) -> None:
+        """Show when an entry of the logbook could not be written."""
+        outcome = booking.outcome = Messenger()
+
+        def tell(why: object) -> None:
+            if why:
+                text = f"{why} It is tried again with the next entry."
+                self.window.banners.say("book", "stop", text)
+            else:
+                self.window.banners.drop("book")
+
+        outcome.told.connect(tell)
 
     def _bring_in(self, mime: QMimeData | None) -> None:
         """What was dropped goes to the station that takes it."""

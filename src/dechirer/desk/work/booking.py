@@ -14,11 +14,13 @@ from platformdirs import user_data_path
 
 from dechirer.core.keep.entries import Entry, StockMoved
 from dechirer.core.keep.stock import after_count
+from dechirer.desk.work.messenger import Messenger
 
 if TYPE_CHECKING:
     from dechirer.formats.book.store import Book
 
 Found = TypeVar("Found")
+NOT_WRITTEN = "The logbook could not be written"
 
 
 def records_folder() -> Path:
@@ -40,6 +42,8 @@ class Booking:
         """What could not be written yet, the oldest first; it is tried again with what is kept next."""
         self._read: dict[tuple[str, ...], tuple[Entry, ...]] = {}
         self.words = ""
+        self.outcome: Messenger | None = None
+        """Tells why an entry could not be written, or an empty text once one was; for the window to show."""
 
     def use(self, path: Path) -> None:
         """Work on another book than the maker's own."""
@@ -148,6 +152,10 @@ class Booking:
                 del self._unwritten[0]
         return ""
 
+    def _report(self, why: str) -> None:
+        if self.outcome is not None:
+            self.outcome.told.emit(why)
+
     def _try(self, write: Callable[[Book], object]) -> str:
         """Write something; why it could not be, or nothing."""
         from dechirer.formats.book.schema import BookError
@@ -157,11 +165,13 @@ class Booking:
             try:
                 write(self.book)
             except BookError as error:
-                self.words = f"The book could not be written: {error}"
+                self.words = f"{NOT_WRITTEN}: {error}"
                 logging.getLogger(__name__).warning("%s", self.words)
+                self._report(self.words)
                 return self.words
-            if self.words.startswith("The book could not be written"):
+            if self.words.startswith(NOT_WRITTEN):
                 self.words = ""
+                self._report("")
         return ""
 
 

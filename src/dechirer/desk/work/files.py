@@ -186,8 +186,8 @@ class Files(QObject):
     def make_copy(self) -> None:
         """Go on with the open job as a new one that has no file yet."""
         self._release_lock()
-        self.document.make_copy()
         self._recovered = True
+        self.document.make_copy()
 
     # --- saving ----------------------------------------------------------------------------------------------
 

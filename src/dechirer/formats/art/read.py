@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from contextlib import nullcontext
 from pathlib import Path
 
 from msgspec import structs
@@ -12,6 +13,7 @@ from dechirer.core.decide.letters import clean
 from dechirer.core.stopping import Stopped
 from dechirer.formats.art.collect import ArtError, make_id
 from dechirer.formats.strange_pictures import read_within
+from dechirer.formats.untrusted_files import quiet_libraries
 
 TIFF_STARTS = (b"II*\x00", b"MM\x00*")
 """TIFF 6.0, the order of bytes and 42."""
@@ -66,6 +68,8 @@ def _read_pdf(data: bytes, name: str, id: str, px_per_inch: float | None) -> Art
     return read_pdf(data, name, id)
 
 
+COMPILED = ("picture", "pdf")
+"""Kinds whose readers are compiled libraries, which print what they think of a file."""
 READERS = {"svg": _read_svg, "dxf": _read_dxf, "picture": _read_picture, "pdf": _read_pdf}
 
 
@@ -88,7 +92,8 @@ def read_art(data: bytes, name: str, taken: set[str], *, px_per_inch: float | No
     id = make_id(stem, set(taken))
     if kind in READERS:
         try:
-            return _cleaned(READERS[kind](data, name, id, px_per_inch))
+            with quiet_libraries() if kind in COMPILED else nullcontext():
+                return _cleaned(READERS[kind](data, name, id, px_per_inch))
         except (ArtError, Stopped):
             raise
         except Exception as error:  # noqa: BLE001 - see below
