@@ -22,7 +22,7 @@ from PIL import Image, ImageDraw
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QAction, QDragEnterEvent, QDropEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QFileDialog, QPlainTextEdit, QPushButton, QTableWidget, QToolButton, QWidget
+from PyQt6.QtWidgets import QApplication, QLineEdit, QPlainTextEdit, QPushButton, QTableWidget, QToolButton, QWidget
 
 from dechirer.core.plan import Plan
 from dechirer.desk.room import Room
@@ -215,18 +215,17 @@ def shrink(hand: Hand) -> None:
 
 
 def export(hand: Hand) -> None:
-    # The dialog of the system: it opens on the folder used last, and Enter takes it.
-    before = QFileDialog.getExistingDirectory
-    QFileDialog.getExistingDirectory = staticmethod(lambda *_: str(hand.folder))  # type: ignore[method-assign, assignment]
-    try:
-        hand.click("button-export")
-        hand.did.append("key Enter in the dialog")
-        for _ in range(400):
-            QTest.qWait(20)
-            if "written into" in hand.window.banners.text("export"):
-                return
-    finally:
-        QFileDialog.getExistingDirectory = before  # type: ignore[method-assign]
+    """The dialog proposes a folder of the job's own; here another one is typed, and Enter takes it."""
+    hand.click("button-export")
+    line = hand.window.findChild(QLineEdit, "export-folder")
+    assert line is not None
+    line.setText(str(hand.folder / "export"))
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    hand.did.append("key Enter in the dialog")
+    for _ in range(6000):
+        QTest.qWait(20)
+        if "written into" in hand.window.banners.text("export"):
+            return
 
 
 def line_with_words(hand: Hand) -> None:

@@ -101,7 +101,7 @@ def test_roles_and_size_of_the_file_are_reached_from_the_card(
     box = desk.find("roles-box", QDialog)
     assert box.isVisible()
     box.close()
-    mend = next(each for each in desk.settle().findings if each.code == "construct.file-unassigned").mends[1]
+    mend = next(each for each in desk.settle().findings if each.code == "construct.file-unassigned").mends[0]
     desk.room.document.try_edit(mend.label, mend.changes)
     plan = desk.settle()
     assert len(plan.construct.tree.panels) == 2

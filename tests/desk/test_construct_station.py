@@ -322,7 +322,7 @@ def test_a_mend_of_an_older_plan_waits_for_the_newer_one(desk: Desk) -> None:
     assert not desk.room.document.is_current
     desk.room.findings.mended.emit(finding.mends[0], finding)
     assert desk.room.document.job.run.settings == ()
-    assert "press it once more" in desk.window.banners.text("mend")
+    assert "Try again in a moment" in desk.window.banners.text("mend")
     desk.settle()
     desk.room.findings.mended.emit(finding.mends[0], finding)
     (setting,) = desk.settle().job.run.settings

@@ -129,6 +129,8 @@ def test_what_is_typed_is_kept_by_going_elsewhere_and_by_saving(
     else:
         monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path))
         desk.room.do("export")
+        desk.click("export-choose")
+        desk.click("export-go")
         desk.qtbot.waitUntil(lambda: "written into" in desk.window.banners.text("export"), timeout=10_000)
         words = desk.room.document.job.dress.items[0].words
     assert words is not None

@@ -164,12 +164,15 @@ def test_recovered_work_can_be_declined(desk: Desk, open_desk: Callable[[Job], D
 def test_export_asks_for_a_folder_and_can_be_called_off(
     desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: "")
     desk.click("button-export")
+    desk.find("export-dialog").close()  # type: ignore[attr-defined]
     assert desk.window.banners.text("export") == ""
+    QApplication.processEvents()
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path))
     desk.click("button-export")
-    desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=20_000)
+    desk.click("export-choose")
+    desk.click("export-go")
+    desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=120_000)
     assert (tmp_path / "run-sheet.pdf").exists()
 
 
@@ -177,7 +180,7 @@ def test_an_export_of_a_stopped_job_warns(desk: Desk, tmp_path: Path) -> None:
     desk.room.document.type_field("construct.liner.reveal", "0")
     desk.room.exports.export_to(tmp_path)
     desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=20_000)
-    assert "1 finding would still spoil the job" in desk.window.banners.text("export")
+    assert "1 problem would still spoil the card" in desk.window.banners.text("export")
 
 
 def test_papers_are_added_coloured_and_removed_in_brief(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:

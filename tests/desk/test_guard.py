@@ -85,7 +85,7 @@ def test_an_error_is_told_and_the_window_goes_on(guarded: Desk, way: Callable[[D
         guarded.room.guard.install()
         way(guarded)
         words = said(guarded)
-    assert "your job is still here" in words.lower()
+    assert "your work is saved for recovery" in words.lower()
     assert "Wilma" not in words
     log = guarded.room.guard.log.path.read_text()
     assert "KeyError" in log
@@ -153,7 +153,7 @@ def test_an_export_that_fails_can_be_tried_again(desk: Desk, tmp_path: Path, mon
     with monkeypatch.context() as patch:
         patch.setattr(export, "export_plan", broken)
         desk.room.exports.export_to(tmp_path)
-        desk.qtbot.waitUntil(lambda: "did not finish" in desk.window.banners.text("export"), timeout=5000)
+        desk.qtbot.waitUntil(lambda: "internal error stopped" in desk.window.banners.text("export"), timeout=120_000)
     said(desk)
     desk.room.exports.export_to(tmp_path)
     desk.qtbot.waitUntil(lambda: "files written" in desk.window.banners.text("export"), timeout=20_000)
@@ -202,7 +202,7 @@ sys.exit(start.run_desk())
     env = {**os.environ, "XDG_STATE_HOME": str(tmp_path), "QT_QPA_PLATFORM": "offscreen"}
     run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, env=env, timeout=60, check=False)
     assert run.returncode == 0, run.stderr
-    assert "Something went wrong" in run.stdout
+    assert "Internal error" in run.stdout
     assert "ZeroDivisionError" in (tmp_path / "dechirer" / "log" / "faults.log").read_text()
 
 

@@ -201,18 +201,18 @@ def test_the_files_can_be_opened_and_the_export_is_rehearsed(
 
 def test_an_edit_stops_the_rehearsal(desk: Desk, tmp_path: Path) -> None:
     export(desk, tmp_path / "out")
-    assert desk.room.rehearsing.is_busy
+    assert desk.room.exports.rehearsing.is_busy
     desk.type_number("brief-card", "brief.count", "9")
-    assert not desk.room.rehearsing.is_busy
+    assert not desk.room.exports.rehearsing.is_busy
     assert desk.words("rehearsed") == ""
 
 
 def test_a_rehearsal_says_what_is_wrong(desk: Desk, tmp_path: Path) -> None:
     out = tmp_path / "out"
     export(desk, out)
-    desk.room.rehearsing.stop()
+    desk.room.exports.rehearsing.stop()
     (out / "mats" / "mat-2.svg").unlink()
-    desk.room.rehearsing.start(out)
+    desk.room.exports.rehearsing.start(out)
     desk.qtbot.waitUntil(lambda: desk.words("rehearsed").startswith("rehearsed: 1 problem"), timeout=LONG_MS)
     desk.click("rehearsed")
     assert "mats/mat-2.svg is missing" in banner(desk, "rehearsed")

@@ -13,7 +13,8 @@ import svgelements
 from ezdxf.addons.drawing import Frontend, RenderContext, layout
 from ezdxf.addons.drawing.svg import SVGBackend
 
-from dechirer.devices.cutter_files import Counting, CutterFileError, read_cutter_file, read_plotter, read_svg
+from dechirer.devices.cutter_files import Counting, read_cutter_file, read_plotter, read_svg
+from dechirer.devices.strokes import CutterFileError
 
 
 def svg(body: str, size: str = 'width="100mm" height="80mm" viewBox="0 0 100 80"') -> str:

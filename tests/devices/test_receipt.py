@@ -17,9 +17,10 @@ from dechirer.core.length import parse_length
 from dechirer.core.plan import Plan, make_plan
 from dechirer.demo import DEMOS, load_demo_job
 from dechirer.devices.cut_rehearsal import rehearse
-from dechirer.devices.cutter_files import CutterFileError, read_cutter_file
+from dechirer.devices.cutter_files import read_cutter_file
 from dechirer.devices.dxf_files import read_dxf
 from dechirer.devices.receipt import take_receipt
+from dechirer.devices.strokes import CutterFileError
 from dechirer.formats.export import Choice, export_plan
 from dechirer.formats.job.archive import write_archive
 from tests.helpers import changed, quick_job

@@ -31,8 +31,9 @@ from dechirer.desk.work.at_machine import Watch
 from dechirer.desk.work.booking import booking
 from dechirer.desk.work.document import Document
 from dechirer.devices.cut_rehearsal import write_files
-from dechirer.devices.cutter_files import CutterFile, read_cutter_file
+from dechirer.devices.cutter_files import read_cutter_file
 from dechirer.devices.shop import Shop
+from dechirer.devices.strokes import CutterFile
 from dechirer.formats.trial_cut import write_trial_cut
 from tests.helpers import changed
 from tests.jobs.made import GOOD as CUT

@@ -9,7 +9,7 @@ from dechirer.cli.saying import STOPPED, BadInput, say
 from dechirer.core.job.model import Job
 from dechirer.core.plan import make_plan
 from dechirer.devices.cut_rehearsal import Rehearsal, as_record, rehearse
-from dechirer.devices.cutter_files import CutterFileError
+from dechirer.devices.strokes import CutterFileError
 
 
 def run_rehearsal(job: Job, seed: int, runs: int, folder: Path | None, *, as_json: bool) -> int:

@@ -19,7 +19,6 @@ from dechirer.desk.widgets.findings import Findings
 from dechirer.desk.widgets.working import Working
 from dechirer.desk.window import MainWindow
 from dechirer.desk.work.appearance import Appearance
-from dechirer.desk.work.booking import booking
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.dropping import Drops
 from dechirer.desk.work.exports import Exports
@@ -29,10 +28,8 @@ from dechirer.desk.work.first_steps import FirstSteps
 from dechirer.desk.work.guard import Guard
 from dechirer.desk.work.licensing import Licensing
 from dechirer.desk.work.mending import Mending
-from dechirer.desk.work.messenger import Messenger
 from dechirer.desk.work.patience import Patience
 from dechirer.desk.work.picturing import Picturing
-from dechirer.desk.work.rehearsing import Rehearsing
 from dechirer.desk.work.settings import Settings, state_folder
 from dechirer.desk.work.shelving import Shelving
 from dechirer.desk.work.telling import Telling
@@ -104,15 +101,7 @@ class Room(QObject):
         Licensing(self.document, self)
         self.document.planned.connect(self._show_plan)
         self.document.refused.connect(lambda why: say_refusal(window, why))
-        Telling(window, self.document, self.files, self.guard)
-        self.exports.failed.connect(self.guard.report)
-        self.rehearsing = Rehearsing(self.document, self)
-        self.exports.written.connect(self.rehearsing.start)
-        self.rehearsing.said.connect(window.consequences.say_rehearsed)
-        window.consequences.details_wanted.connect(
-            lambda text: window.banners.say("rehearsed", "look", text) if text else window.banners.drop("rehearsed")
-        )
-        self._watch_book()
+        Telling(window, self.document, (self.files, self.exports), self.guard)
         window.top.recent.aboutToShow.connect(self._list_recent)
         self._patience = Patience(self.document, window.banners, self)
         window.strip.chosen.connect(self.show_station)
@@ -128,19 +117,6 @@ class Room(QObject):
         self.findings.pointed.connect(self.show_finding)
         self._idle.timeout.connect(self._make_next_station)
         Drops(window, self.files.leave_and_open, self._bring_in)
-
-    def _watch_book(self) -> None:
-        """Show when an entry of the logbook could not be written."""
-        outcome = booking.outcome = Messenger()
-
-        def tell(why: object) -> None:
-            if why:
-                text = f"{why} It is tried again with the next entry."
-                self.window.banners.say("book", "stop", text)
-            else:
-                self.window.banners.drop("book")
-
-        outcome.told.connect(tell)
 
     def _bring_in(self, mime: QMimeData | None) -> None:
         """What was dropped goes to the station that takes it."""
@@ -379,7 +355,6 @@ class Room(QObject):
             station.end()
         self.window.banners.clear()
         self.picturing.end()
-        self.rehearsing.stop()
         self.exports.end()
         self.files.end()
         self.document.end()

@@ -18,7 +18,7 @@ from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun
 from dechirer.core.stopping import checkpoint
 from dechirer.devices.cutter import LEVER_MM, NOMINAL, Faults, MatOutcome, draw_faults, run_mat
-from dechirer.devices.cutter_files import Counting, CutterFile, CutterFileError, read_cutter_file
+from dechirer.devices.cutter_files import Counting, read_cutter_file
 from dechirer.devices.receipt import Receipt, find_faults, take_receipt
 from dechirer.devices.spoiling import (
     Spoils,
@@ -29,6 +29,7 @@ from dechirer.devices.spoiling import (
     goes_through,
     shift_at,
 )
+from dechirer.devices.strokes import CutterFile, CutterFileError
 from dechirer.formats.output import OUTPUTS
 
 KINDS = ("svg", "plt")

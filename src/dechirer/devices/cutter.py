@@ -17,7 +17,7 @@ from dechirer.core.brief.machine import Machine
 from dechirer.core.card.placed import Placement
 from dechirer.core.lay.mat import MatLayout
 from dechirer.core.paper.strength import web_it_holds
-from dechirer.devices.cutter_files import CutterFile, Stroke
+from dechirer.devices.strokes import CutterFile, Stroke
 
 FREE_SHARE = 1.02
 """A part of the sheet that is this much larger than its piece hangs on to something."""

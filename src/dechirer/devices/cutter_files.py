@@ -18,40 +18,15 @@ from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from msgspec import Struct
 
+from dechirer.devices.dxf_files import read_dxf
+from dechirer.devices.strokes import FLAT_MM, OPERATIONS, CutterFile, CutterFileError, Stroke, flatten_cubic
 from dechirer.formats.untrusted_files import read_regular
 
 MOST_BYTES = 60_000_000
-FLAT_MM = 0.005
-"""A curve is followed by chords that stray less."""
 SHAPES = ("path", "line", "polyline", "polygon", "rect", "circle", "ellipse")
 SKIPPED = ("title", "desc", "metadata", "defs", "style", "namedview")
 UNITS = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6, "px": 25.4 / 96, "": 25.4 / 96}
 NUMBER = re.compile(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
-OPERATIONS = ("pen", "score", "foil", "perforate", "kiss", "cut")
-"""What a stroke may be, as our files name it; a pen plotter's file has numbers in their place."""
-
-
-class CutterFileError(ValueError):
-    """A file the machine cannot run; the message names the file and the place."""
-
-
-class Stroke(Struct, frozen=True):
-    """One line that is run: its operation, the group it is in (a piece), its points in mm from the mat's upper left
-    corner, (n, 2), and whether it comes back to its start."""
-
-    operation: str
-    group: str
-    points: Any
-    closed: bool
-
-
-class CutterFile(Struct, frozen=True):
-    """What a file holds: the mat's size in mm (0 where it does not say), and its strokes in order."""
-
-    name: str
-    width: float
-    height: float
-    strokes: tuple[Stroke, ...]
 
 
 class Counting(Struct, frozen=True):
@@ -95,8 +70,6 @@ def read_cutter_file(path: Path, counting: Counting = AS_USUAL, operations: tupl
     if path.suffix.lower() in (".plt", ".hpgl"):
         return read_plotter(text, path.name, counting, operations)
     if path.suffix.lower() == ".dxf":
-        from dechirer.devices.dxf_files import read_dxf
-
         return read_dxf(text, path.name, counting.height)
     raise CutterFileError(f"{path.name}: only .svg, .dxf and .plt files are run")
 
@@ -296,16 +269,6 @@ def _raised(start: Any, arm: Any, end: Any) -> list[Any]:
     first = tuple(a + 2 / 3 * (b - a) for a, b in zip(start, arm, strict=True))
     second = tuple(a + 2 / 3 * (b - a) for a, b in zip(end, arm, strict=True))
     return [start, first, second, end]
-
-
-def flatten_cubic(controls: list[Any], flat: float) -> list[tuple[float, float]]:
-    """Chords along a cubic curve; the number of them by how far its arms bend (Wang's bound)."""
-    p = np.array(controls, float)
-    bend = max(np.hypot(*(p[0] - 2 * p[1] + p[2])), np.hypot(*(p[1] - 2 * p[2] + p[3])))
-    count = min(400, max(1, math.ceil(math.sqrt(0.75 * bend / max(flat, 1e-9)))))
-    t = np.linspace(0, 1, count + 1)[1:, None]
-    curve = (1 - t) ** 3 * p[0] + 3 * (1 - t) ** 2 * t * p[1] + 3 * (1 - t) * t**2 * p[2] + t**3 * p[3]
-    return [(float(x), float(y)) for x, y in curve]
 
 
 # --- pen plotters -----------------------------------------------------------------------------------------------

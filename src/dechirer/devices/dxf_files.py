@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from msgspec import Struct
 
-from dechirer.devices.cutter_files import FLAT_MM, OPERATIONS, CutterFile, CutterFileError, Stroke, flatten_cubic
+from dechirer.devices.strokes import FLAT_MM, OPERATIONS, CutterFile, CutterFileError, Stroke, flatten_cubic
 
 MILLIMETRES = {0: 1.0, 1: 25.4, 4: 1.0, 5: 10.0, 6: 1000.0}
 """Millimetres of a unit by `$INSUNITS`; 0 is not stated."""

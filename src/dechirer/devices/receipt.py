@@ -15,7 +15,7 @@ from msgspec import Struct
 
 from dechirer.core.plan import Plan
 from dechirer.core.run.run import MatRun
-from dechirer.devices.cutter_files import CutterFile, Stroke
+from dechirer.devices.strokes import CutterFile, Stroke
 from dechirer.formats.export import list_files
 from dechirer.formats.export_folder import UNFINISHED
 from dechirer.formats.export_manifest import digest_file, digest_job, read_manifest

@@ -15,7 +15,8 @@ from dechirer.core.card.mat import Mat
 from dechirer.core.keep.entries import USUAL_CAUSES
 from dechirer.core.run.steps import MachineStep
 from dechirer.devices.cutter import Faults, draw_faults, run_place
-from dechirer.devices.cutter_files import CutterFile, Stroke, read_svg
+from dechirer.devices.cutter_files import read_svg
+from dechirer.devices.strokes import CutterFile, Stroke
 
 SPREAD = 0.2
 """Speeds of a machine, and hands, differ from what is stated by so much, as a standard deviation of logarithms."""

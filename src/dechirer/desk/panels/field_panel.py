@@ -192,8 +192,7 @@ class FieldPanel(QWidget):
     def _clear(self) -> None:
         self.widgets.clear()
         self._names.clear()
-        # What has no effect now stands in no layout, and is dropped all the same.
-        dropped = [widget for widget, _ in self._order]
+        dropped = [widget for widget, _ in self._order]  # what has no effect now stands in no layout
         self._order.clear()
         self._shown = []
         while self._layout.count():

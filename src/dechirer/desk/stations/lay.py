@@ -244,7 +244,7 @@ class LayStation(Station):
             self._say(BLANK_STAYS, refused=True)
             return
         if layout is None or self.plan is None or not self.document.is_current:
-            self._say("Still working out the last edit; drop it once more.", refused=True)
+            self._say("Still updating. Drop it again in a moment.", refused=True)
             return
         why = explain_obstacle(layout, moved, self.plan.job.lay.spacing.mm, self.plan.job.units)
         if why:

@@ -149,6 +149,11 @@ class Findings(QWidget):
                 if other in self._open:
                     self._list(theirs, column)
         column.addStretch(1)
+        for place in range(column.count()):
+            # A widget that is added to a shown page is shown later by itself, and counts for no height until then.
+            widget = item.widget() if (item := column.itemAt(place)) is not None else None
+            if widget is not None:
+                widget.show()
         self._drop_spare()
         self._take_height()
         self._settled.start()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 
 from msgspec import structs
@@ -26,7 +27,7 @@ class MatList(PictureList):
     def __init__(self, name: str, parent: QWidget | None = None, *, with_picture: bool = True) -> None:
         super().__init__(name, "Mats", parent, picture_px=PICTURE_PX if with_picture else 0)
         self.setMinimumWidth(182)
-        self._numbers: list[int] = []
+        self._numbers: Sequence[int] = ()
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.customContextMenuRequested.connect(self._open_menu)
 
@@ -46,7 +47,7 @@ class MatList(PictureList):
         export.triggered.connect(lambda: self.export_wanted.emit(number))
         return menu
 
-    def show_mats(self, plan: Plan, lines: list[Line], row: int, numbers: list[int]) -> None:
+    def show_mats(self, plan: Plan, lines: list[Line], row: int, numbers: Sequence[int] = ()) -> None:
         """List the mats: a title and two lines of words each, and their numbers. `row` stays chosen."""
         self._numbers = numbers
         self.show_rows(plan, lines, row, partial(draw_mat, plan))

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QSize
-from PyQt6.QtGui import QPaintEvent
+from PyQt6.QtGui import QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy, QStyle, QStyleOptionButton, QStylePainter, QWidget
 
 SIDES_PX, LEAST_PX = 26, 90
+SCROLL_BAR_PX = 24
 RESTYLED = (QEvent.Type.FontChange, QEvent.Type.StyleChange, QEvent.Type.Polish, QEvent.Type.ApplicationFontChange)
 
 
 class WrappedButton(QPushButton):
     """As wide as its words where it may be; narrower and higher where not.
 
-    Its layout asks how high it is for a width; nothing is set when it is resized, so no resize causes another one.
+    Its layout asks how high it is for a width. When a resize needs another number of lines the layout is asked to lay
+    out once more, later: no resize causes another one while it lasts.
     """
 
     def __init__(self, words: str, parent: QWidget | None = None) -> None:
@@ -21,6 +23,8 @@ class WrappedButton(QPushButton):
         self._words = words
         self._wrapped: dict[int, list[str]] = {}
         self._one_line: QSize | None = None
+        self._least = (1, 0)
+        """The lines it needs at least, and the width (px) at which it needed them."""
         self.setAccessibleName(words)
         policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         policy.setHeightForWidth(True)
@@ -48,13 +52,29 @@ class WrappedButton(QPushButton):
 
     def minimumSizeHint(self) -> QSize:
         hint = self.sizeHint()
-        return QSize(min(LEAST_PX, hint.width()), hint.height())
+        return QSize(min(LEAST_PX, hint.width()), self._high(self._least[0]))
 
     def hasHeightForWidth(self) -> bool:
         return True
 
     def heightForWidth(self, width: int) -> int:
-        return self.sizeHint().height() + (len(self.lines(width)) - 1) * self.fontMetrics().lineSpacing()
+        return self._high(len(self.lines(width)))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Ask for another height where the new width needs one.
+
+        A new height may bring or take a scroll bar, and with it a little width: the lines stay as many as they were
+        until there is clearly more room.
+        """
+        super().resizeEvent(event)
+        needed = len(self.lines(self.width()))
+        least, width = self._least
+        if needed > least or (needed < least and self.width() > width + SCROLL_BAR_PX):
+            self._least = (needed, self.width())
+            self.updateGeometry()
+
+    def _high(self, lines: int) -> int:
+        return self.sizeHint().height() + (lines - 1) * self.fontMetrics().lineSpacing()
 
     def lines(self, width: int) -> list[str]:
         """Return the words as they are wrapped at a width (px)."""

@@ -220,6 +220,7 @@ class Document(QObject):
     def open_job(self, job: Job, path: Path | None, *, saved: bool, stamp: FileStamp | None = None) -> None:
         """Put another job in place of this one; `stamp` is that of its file when it was read."""
         self._preview = None
+        self._worker.forget()
         self.job_id, self.stamp = job.id, stamp
         self.history = History(job)
         if not saved:

@@ -12,6 +12,7 @@ from PyQt6.QtGui import QDesktopServices
 from dechirer.core.words import count, plural
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.exporting import ExportWorker
+from dechirer.desk.work.rehearsing import Rehearsing
 from dechirer.desk.work.settings import Settings
 
 if TYPE_CHECKING:
@@ -41,6 +42,10 @@ class Exports(QObject):
         self._waiting: tuple[Path, Choice | None, Collection[str]] | None = None
         self._folder: Path | None = None
         self._history = document.history
+        self.rehearsing = Rehearsing(document, self)
+        self.written.connect(self.rehearsing.start)
+        self.rehearsing.said.connect(window.consequences.say_rehearsed)
+        window.consequences.details_wanted.connect(self._say_details)
         document.planned.connect(self._start_when_current)
         document.changed.connect(self._forget_other_job)
 
@@ -137,6 +142,13 @@ class Exports(QObject):
             text = f"Nothing was exported; {folder.name} is unchanged."
             self.window.banners.say("export", "note", text, seconds=10)
 
+    def _say_details(self, text: str) -> None:
+        """Say what the rehearsal of the last export found; nothing for an empty text."""
+        if text:
+            self.window.banners.say("rehearsed", "look", text)
+        else:
+            self.window.banners.drop("rehearsed")
+
     def print_sheets(self, folder: Path) -> None:
         """Print the run sheet and the assembly sheets of an export."""
         from dechirer.desk.work.sheet_printing import ask_and_print
@@ -153,6 +165,7 @@ class Exports(QObject):
     def end(self) -> None:
         """Stop the export under way and wait for it."""
         self._waiting = None
+        self.rehearsing.stop()
         if self._worker is not None:
             self._worker.stop()
             self._worker.wait()

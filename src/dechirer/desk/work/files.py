@@ -14,6 +14,7 @@ from dechirer.core.job.new import make_job
 from dechirer.core.words import count
 from dechirer.demo import load_demo_job
 from dechirer.desk.window import MainWindow
+from dechirer.desk.work.changed_file import save_changed
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.keeper import Keeper
 from dechirer.desk.work.opening import Opening
@@ -50,7 +51,7 @@ class Files(QObject):
         self.opening.slow.connect(self._say_slow)
         self.recovery = Recovery(state_folder() / "journal", window.banners, self._take_up, self)
         self.recovery.failed.connect(
-            lambda error: self._complain("recovered", f"Could not search for unsaved work: {error.strerror}.")
+            lambda error: self.complain("recovered", f"Could not search for unsaved work: {error.strerror}.")
         )
         document.changed.connect(self._record)
 
@@ -71,7 +72,8 @@ class Files(QObject):
             return f"not saved yet{safe}" if self.is_worth_saving else ""
         return f"saved in {path.name}" if saved else f"{path.name}, changes not saved yet{safe}"
 
-    def _complain(self, key: str, text: str) -> None:
+    def complain(self, key: str, text: str) -> None:
+        """Show what went wrong."""
         self.window.banners.say(key, "stop", text)
 
     # --- opening ---------------------------------------------------------------------------------------------
@@ -101,15 +103,16 @@ class Files(QObject):
         Returns whether it is open now; one that takes long to read is opened when it is there.
         """
         asked_with = self.document.job
-        return self.opening.read(path, lambda found: self._take_opened(path, found, asked_with))
+        return self.opening.read(path, lambda found: self.take_opened(path, found, asked_with))
 
-    def _take_opened(self, path: Path, found: object, asked_with: Job) -> bool:
+    def take_opened(self, path: Path, found: object, asked_with: Job) -> bool:
+        """Put a job that was read into the window, or say why it could not be read."""
         self.window.banners.drop("opening")
         if self.document.job is not asked_with and not self._may_leave():
             return False  # it took long, and the maker has gone on meanwhile
         if not isinstance(found, tuple):
             why = f"{path.name}: {found.strerror or found}" if isinstance(found, OSError) else str(found)
-            self._complain("open", f"{why}. The open job is untouched.")
+            self.complain("open", f"{why}. The open job is untouched.")
             return False
         job, cleaned, stamp = found
         self._recovered = False
@@ -233,7 +236,7 @@ class Files(QObject):
             old = " The old file is whole." if path.exists() else ""
         except OSError:  # a name the file system does not take
             old = ""
-        self._complain("save", f"{path.name[:60]} was not saved: {error.strerror or error}.{old}")
+        self.complain("save", f"{path.name[:60]} was not saved: {error.strerror or error}.{old}")
 
     def _may_overwrite(self, path: Path) -> bool:
         answer = QMessageBox.question(self.window, "Dechirer", f"{path.name} is there already. Replace it?")
@@ -248,38 +251,11 @@ class Files(QObject):
 
         is_other = path != self.document.path
         if not is_other and has_changed(path, self.document.stamp):
-            return self._save_changed(path)
-        return self._save_over(path)
+            return save_changed(self, path)
+        return self.save_over(path)
 
-    def _save_changed(self, path: Path) -> bool:
-        """Ask what becomes of a file that somebody else changed, and do it."""
-        from dechirer.desk.boxes.changed_file_dialog import ask_about_changed
-
-        choice = ask_about_changed(self.window, path)
-        if choice == "both":
-            return self._save_over(free_name(path))
-        if choice == "theirs":
-            return self._open_theirs(path)
-        return choice == "overwrite" and self._save_over(path)
-
-    def _open_theirs(self, path: Path) -> bool:
-        """Open what somebody else saved; the open job is kept as a version first."""
-        from dechirer.core.job.model import write_job_compact
-        from dechirer.formats.job.saving import make_job_id
-        from dechirer.formats.job.versions import VersionStore
-
-        job = self.document.identified_job
-        try:
-            VersionStore(job.id or make_job_id()).keep_job(write_job_compact(job), path)
-        except OSError as error:
-            self._complain("save", f"Your version could not be kept: {error.strerror or error}. Nothing was opened.")
-            return False
-        asked_with = self.document.job
-        if self.opening.read(path, lambda found: self._take_opened(path, found, asked_with)):
-            self.window.banners.say("versions", "note", "Your own version is kept; see Versions… in the job menu.")
-        return False
-
-    def _save_over(self, path: Path) -> bool:
+    def save_over(self, path: Path) -> bool:
+        """Save to a file without asking; what it replaces is kept as a version. Returns whether it is saved now."""
         is_other = path != self.document.path
         try:
             not_kept = self.document.save(path)
@@ -338,7 +314,7 @@ class Files(QObject):
         if not isinstance(error, OSError):
             self.failed.emit(error, "journal")
         why = (error.strerror or str(error)) if isinstance(error, OSError) else "a mistake in Dechirer itself"
-        self._complain("journal", f"Unsaved work cannot be kept safe: {why}. Save often.")
+        self.complain("journal", f"Unsaved work cannot be kept safe: {why}. Save often.")
 
     def end(self) -> None:
         """Drop the lock, and end the journal in good order."""
@@ -349,11 +325,3 @@ class Files(QObject):
 
 
 NEW_WEIGHT = "80 lb cover"
-
-
-def free_name(path: Path) -> Path:
-    """Return a name beside a file that no file has yet: `card (2).dechirer`."""
-    number = 2
-    while (free := path.with_name(f"{path.stem} ({number}){path.suffix}")).exists():
-        number += 1
-    return free

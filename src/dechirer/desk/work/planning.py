@@ -37,7 +37,7 @@ class PlanWorker(QObject):
         self._condition = threading.Condition()
         self._waiting: tuple[int, Job, Job | None] | None = None
         self._newest = 0
-        self._ended = False
+        self._ended = self._is_stale = False
         self._offered_for: object = None
         self.doing = ("", "")
         self._thread = threading.Thread(target=self._work, name="planner", daemon=True)
@@ -51,6 +51,11 @@ class PlanWorker(QObject):
             self._waiting = (self._newest, job, dragged_from)
             self._condition.notify()
             return self._newest
+
+    def forget(self) -> None:
+        """Drop what is remembered of the job so far: another one is opened."""
+        with self._condition:
+            self._is_stale = True
 
     def stop(self) -> None:
         """Give up what is being worked out and what waits: nothing comes of it. The worker is free for the next."""
@@ -81,6 +86,9 @@ class PlanWorker(QObject):
                     return
                 assert self._waiting is not None
                 (number, job, before), self._waiting = self._waiting, None
+                is_stale, self._is_stale = self._is_stale, False
+            if is_stale:
+                planner = Planner()
             self.doing = ("", "")
             try:
                 plan: Plan = planner.plan(

@@ -5,21 +5,35 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject
 
 from dechirer.desk.window import MainWindow
+from dechirer.desk.work.booking import booking
 from dechirer.desk.work.document import Document
+from dechirer.desk.work.exports import Exports
 from dechirer.desk.work.fault_log import Fault
 from dechirer.desk.work.files import Files
 from dechirer.desk.work.guard import Guard
+from dechirer.desk.work.messenger import Messenger
 
 
 class Telling(QObject):
     """Joins the guard, and what can fail for itself, to the window's banners."""
 
-    def __init__(self, window: MainWindow, document: Document, files: Files, guard: Guard) -> None:
+    def __init__(self, window: MainWindow, document: Document, disk: tuple[Files, Exports], guard: Guard) -> None:
         super().__init__(window)
-        self.window, self.document, self.files, self.guard = window, document, files, guard
+        self.files, _ = disk
+        self.window, self.document, self.guard = window, document, guard
         document.plan_failed.connect(self._tell_no_plan)
-        files.failed.connect(guard.report)
+        for each in disk:
+            each.failed.connect(guard.report)
         guard.caught.connect(self._tell_fault)
+        self._outcome = booking.outcome = Messenger()
+        self._outcome.told.connect(self._tell_book)
+
+    def _tell_book(self, why: object) -> None:
+        """Show that an entry of the logbook could not be written, until one was."""
+        if why:
+            self.window.banners.say("book", "stop", f"{why} It is tried again with the next entry.")
+        else:
+            self.window.banners.drop("book")
 
     def _tell_fault(self, fault: Fault) -> None:
         self.files.keep_safe(0.15)
@@ -27,8 +41,7 @@ class Telling(QObject):
         banners.say(
             "fault",
             "stop",
-            "Something went wrong in Dechirer itself. Your job is still here and its unsaved work is kept; you can go "
-            "on. What was done last may not have happened.",
+            "Internal error. Your work is saved for recovery; the last action may be missing.",
             [
                 ("Save a copy", self._save_copy),
                 ("Details", lambda: self.show_details(fault)),
