@@ -105,6 +105,7 @@ class Banners(QWidget):
             banner.time.stop()  # a banner that waits to be deleted must not drop the next one of its key
             self._column.removeWidget(banner)
             banner.hide()
+            banner.setParent(None)  # nobody finds it any more by its name
             banner.deleteLater()
         if not self._shown:
             self.hide()
