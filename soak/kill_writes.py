@@ -121,7 +121,8 @@ def check_save(folder: Path, begun: int, done: int) -> None:
     path = folder / "job.dechirer"
     if path.exists():
         number = int(read_archive(path).name.removeprefix("card "))
-        assert not begun or number in (done, begun), (number, done, begun)
+        # Nothing may have been saved yet this time: then it is what an earlier process left.
+        assert not done or number in (done, begun), (number, done, begun)
     else:
         assert not done
     os.environ["XDG_DATA_HOME"] = str(folder / "data")

@@ -95,7 +95,9 @@ def check_run_sheet(content: bytes, _job: object, plan: Plan) -> str:
 def _mat_words(layout: MatLayout, plan: Plan) -> list[str]:
     times = "once" if layout.repeats == 1 else f"{layout.repeats}times"
     paper = plan.brief.paper(layout.paper).paper.name
-    return [f"cut{times}", letters(paper), *([] if layout.sheet.slots else [FACES[layout.face]])]
+    face = [] if layout.sheet.slots else [FACES[layout.face]]
+    # A bought blank is named as the blank it is, not as the paper it is of.
+    return [f"cut{times}", *face, *([] if layout.is_blank else [letters(paper)])]
 
 
 def check_making_up(content: bytes, _job: object, plan: Plan) -> str:

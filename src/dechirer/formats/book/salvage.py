@@ -45,9 +45,9 @@ def salvage(path: Path) -> Taken:
                     continue
                 asked += len(rows)
                 found += read_rows(rows)
-        except sqlite3.Error as error:
+        except (sqlite3.Error, UnicodeDecodeError):  # SQLite quotes a damaged schema as it is
             if not found:
-                raise BookError(f"{quote(path.name)} cannot be read: {error}.") from None
+                raise BookError(f"{quote(path.name)} is damaged; nothing of it can be read.") from None
         photos = {each.id for each in found if isinstance(each, Photo)}
         for id in photos:
             with contextlib.suppress(sqlite3.Error):  # a book of the first version has none

@@ -70,7 +70,7 @@ class Book:
         if self._open is None:
             try:
                 self._open = self._connect()
-            except sqlite3.DatabaseError as error:
+            except (sqlite3.DatabaseError, UnicodeDecodeError) as error:
                 self._set_aside(error)
                 try:
                     self._open = self._connect()
@@ -100,7 +100,7 @@ class Book:
             raise
         return made
 
-    def _set_aside(self, error: sqlite3.DatabaseError) -> None:
+    def _set_aside(self, error: Exception) -> None:
         """Keep a damaged file under a name of its own."""
         name = f"{self.path.stem}-damaged-{_now()}{self.path.suffix}"
         aside = self.path.with_name(name)
@@ -311,7 +311,7 @@ def _open_whole(path: Path) -> sqlite3.Connection:
         (said,) = made.execute("PRAGMA integrity_check(1)").fetchone()
         if said != "ok":
             raise BookError(f"{quote(path.name)} is damaged. Import it instead; readable entries are taken over.")
-    except sqlite3.Error:
+    except (sqlite3.Error, UnicodeDecodeError):  # SQLite quotes a damaged schema as it is
         made.close()
         raise BookError(f"{quote(path.name)} is damaged. Import it instead; readable entries are taken over.") from None
     except BaseException:
