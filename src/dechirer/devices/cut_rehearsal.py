@@ -204,6 +204,7 @@ def as_record(rehearsal: Rehearsal) -> dict[str, Any]:
         "blades": list(rehearsal.blades),
         "receipt": None if rehearsal.receipt is None else to_builtins(rehearsal.receipt),
         "faults": list(rehearsal.faults),
+        "troubles": list(rehearsal.troubles),
         "as_planned": not rehearsal.troubles,
         "spoils": [{"what": each.what, "share": each.share, "limit": each.limit} for each in rehearsal.spoils],
         "minutes": round(rehearsal.minutes, 2),

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, QUrl, pyqtSignal
 from PyQt6.QtGui import QDesktopServices
 
-from dechirer.core.words import count, plural
+from dechirer.core.words import count
 from dechirer.desk.work.document import Document
 from dechirer.desk.work.exporting import ExportWorker
 from dechirer.desk.work.rehearsing import Rehearsing
@@ -174,8 +174,3 @@ class Exports(QObject):
 def open_path(path: Path) -> None:
     """Open a file or folder with the desktop's own program."""
     QDesktopServices.openUrl(QUrl.fromLocalFile(str(path)))
-
-
-def name_mats(numbers: Collection[int]) -> str:
-    """Return "mat 2" or "mats 2, 3"."""
-    return f"{plural(len(numbers), 'mat')} {', '.join(map(str, numbers))}"

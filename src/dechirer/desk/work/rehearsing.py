@@ -88,12 +88,11 @@ class Rehearsing(QObject):
         errors = bytes(process.readAllStandardError().data()).decode("utf-8", "replace").strip()
         self.stop()
         try:
-            record = json.loads(output)
-        except ValueError:
+            troubles: list[str] = json.loads(output)["troubles"]
+        except (ValueError, KeyError):
             why = errors.splitlines()[-1][:200] if errors else f"it ended with {code}"
             self.said.emit("not rehearsed", "look", f"The export could not be rehearsed: {why}")
             return
-        troubles = list_troubles(record)
         if not troubles:
             self.said.emit(
                 "rehearsed: as planned", "clear", "Every file, run on a simulated cutter, comes out as planned."
@@ -102,20 +101,3 @@ class Rehearsing(QObject):
         more = [f"and {len(troubles) - MOST_NAMED} more"] if len(troubles) > MOST_NAMED else []
         text = f"rehearsed: {count(len(troubles), 'problem')}"
         self.said.emit(text, "stop", "\n".join([*troubles[:MOST_NAMED], *more]))
-
-
-def list_troubles(record: dict[str, object]) -> list[str]:
-    """List what a rehearsal found wrong, from its record as JSON."""
-    receipt = record.get("receipt")
-    found: list[str] = []
-    if isinstance(receipt, dict):
-        found += [f"{path} is missing" for path in receipt["missing"]]
-        found += [f"{path} is of an earlier version of the job" for path in receipt["stale"]]
-        found += [f"{path} is of a mat that the job does not have" for path in receipt["extra"]]
-    for name in ("faults", "blades"):
-        values = record.get(name)
-        found += [str(value) for value in values] if isinstance(values, list) else []
-    files = record.get("files")
-    for file in files if isinstance(files, list) else ():
-        found += [f"{file['file']}, {why}" for why in file["troubles"]]
-    return found
